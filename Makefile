@@ -1,0 +1,22 @@
+.PHONY: demo run setup test lint shots bench
+
+setup:
+	@tools/setup.sh
+
+demo: setup
+	@.venv/bin/tiny-lantern open --demo footbridge
+
+run: setup
+	@.venv/bin/tiny-lantern open
+
+test: setup
+	@QT_QPA_PLATFORM=offscreen .venv/bin/python -m pytest
+
+lint: setup
+	@.venv/bin/ruff check . && .venv/bin/ruff format --check . && .venv/bin/mypy
+
+shots: setup
+	@.venv/bin/tiny-lantern shots docs/screenshots
+
+bench: setup
+	@for script in power drag startup; do .venv/bin/python benchmarks/$$script.py; done

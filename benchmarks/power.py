@@ -1,0 +1,97 @@
+"""Cost of the nonlinear solve beside one general sparse solve of the same linear system.
+
+Run by hand: ``.venv/bin/python benchmarks/power.py``.
+"""
+
+from __future__ import annotations
+
+import statistics
+import time
+from collections.abc import Callable
+
+import numpy as np
+from scipy.sparse import csc_array
+from scipy.sparse.linalg import spsolve
+
+from tiny_lantern.catalogue.shelf import shelf
+from tiny_lantern.electrical.laws import laws_for
+from tiny_lantern.electrical.linear import SparseSystem
+from tiny_lantern.electrical.network import network_of
+from tiny_lantern.electrical.newton import _boundary, settle
+from tiny_lantern.electrical.power import solve_power
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build, Conductor, Feed, OnStrip, Strip, Supply
+
+
+def strip_with_feeds(pixels: int, feeds: int, part_id: str = "rgb-5v-60") -> Build:
+    """One strip fed at even distances from one supply that has an output resistance."""
+    part = next(part for part in shelf().strips if part.id == part_id)
+    strip = Strip(
+        id="strip", name="strip", part_id=part.id, pixel_count=pixels, pitch_m=part.pitch_m,
+        colour_order=part.colour_order,
+    )  # fmt: skip
+    lead = Conductor(wire_id="mm2-2_5", length_m=1.0)
+    places = np.linspace(0, strip.length_m, feeds)
+    return Build(
+        parts=shelf(),
+        strips=(strip,),
+        supplies=(Supply(id="supply", name="supply", part_id="mains-5v-60a", set_v=5.0),),
+        feeds=tuple(
+            Feed(
+                id=f"feed-{n}", supply_id="supply", attach=OnStrip(strip_id="strip", position_m=float(place)),
+                positive=lead, negative=lead,
+            )
+            for n, place in enumerate(places)
+        ),
+    )  # fmt: skip
+
+
+def sparse_system(build: Build, duties: tuple[np.ndarray, ...]) -> tuple[csc_array, np.ndarray]:
+    """The linear system of the last Newton step as a general sparse one, with a right-hand side."""
+    network = network_of(build)
+    solved = solve_power(build, duties)
+    held, supply_s, source_a, _ = _boundary(network, [True] * len(network.supplies))
+    matrix = SparseSystem(network, held, supply_s).matrix(solved.laws.conductance_s(solved.pair_v))
+    right = source_a.copy()
+    right[0 : network.run_node_count : 2] -= solved.pair_a
+    right[1 : network.run_node_count : 2] += solved.pair_a
+    return matrix, right
+
+
+def median_s(work: Callable[[], object], runs: int = 15) -> float:
+    """Median wall time of some work after one warm-up. [s]"""
+    work()
+    times = []
+    for _ in range(runs):
+        start = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - start)
+    return statistics.median(times)
+
+
+def main() -> None:
+    """Print times and the ratio for a large and a small run."""
+    for pixels, feeds in ((10_000, 20), (10_000, 60), (300, 2)):
+        build = strip_with_feeds(pixels, feeds)
+        duties = (np.ones((pixels, 3)),)
+
+        def whole(build: Build = build, duties: tuple[np.ndarray, ...] = duties) -> object:
+            fresh = revise(build, feeds=tuple(list(build.feeds)))
+            return solve_power(fresh, duties).pair_v
+
+        network = network_of(build)
+        laws = laws_for(list(network.pixels), list(duties))
+        matrix, right = sparse_system(build, duties)
+        solved = solve_power(build, duties)
+        ours = median_s(whole)
+        newton = median_s(lambda network=network, laws=laws: settle(network, laws))
+        general = median_s(lambda matrix=matrix, right=right: spsolve(matrix, right))
+        print(
+            f"{pixels:6d} px, {feeds:2d} feeds: build to volts {ours * 1e3:6.2f} ms, "
+            f"Newton alone {newton * 1e3:6.2f} ms ({solved.operating.steps} steps, lowest {solved.pair_v.min():.2f} V), "
+            f"one spsolve {general * 1e3:6.2f} ms, ratio {ours / general:.2f}"
+        )
+
+
+if __name__ == "__main__":
+    main()

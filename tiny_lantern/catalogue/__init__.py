@@ -1,0 +1,1 @@
+"""Generic parts as data files, and how to find one."""

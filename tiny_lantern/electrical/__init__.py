@@ -1,0 +1,1 @@
+"""Copper, the network solve, feed search and faults."""

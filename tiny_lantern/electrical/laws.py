@@ -1,0 +1,109 @@
+"""The current a pixel draws at a voltage, as a sum of ramps."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.model.parts import CcPixel, Pixel
+
+Floats = NDArray[np.float64]
+QUIESCENT_RAMP_V = 1.0
+
+
+@dataclass(frozen=True)
+class PixelLaws:
+    """Piecewise-linear laws ``I(v) = Σ_k slope_k · clip(v − start_k, 0, width_k)``  (1) of many pairs of nodes.
+
+    ``start_v``, ``width_v`` and ``slope_s`` have shape (n_ramps, n_pairs): one column a pair of rail nodes, in
+    node order. The pairs at the two ends of a run draw nothing; their ramps, like unused ones, have slope zero.
+    """
+
+    start_v: Floats
+    width_v: Floats
+    slope_s: Floats
+
+    @cached_property
+    def stop_v(self) -> Floats:
+        """Where each ramp ends. (n_ramps, n_pairs) [V]"""
+        return self.start_v + self.width_v
+
+    def current_a(self, v: Floats) -> Floats:
+        """Current of each pair. (n_pairs,) [A]"""
+        climbed = np.minimum(v, self.stop_v)
+        np.maximum(climbed, self.start_v, out=climbed)
+        climbed -= self.start_v
+        climbed *= self.slope_s
+        return climbed.sum(axis=0)  # (1)
+
+    def on_ramp(self, v: Floats) -> NDArray[np.bool_]:
+        """Whether each pair's voltage lies inside each ramp. (n_ramps, n_pairs)"""
+        return (v > self.start_v) & (v < self.stop_v)
+
+    def conductance_s(self, v: Floats) -> Floats:
+        """Slope of each pair's law. (n_pairs,) [S]"""
+        return np.where(self.on_ramp(v), self.slope_s, 0.0).sum(axis=0)
+
+    def all_held(self, v: Floats) -> bool:
+        """Whether every lit pixel is past all its ramps, so that its current is what its duty asks for.
+
+        A resistor-limited ramp has no end; it counts as held while it conducts at all, since its current is
+        then linear in the voltage and the mean of the current is the current of the mean.
+        """
+        lit = self.slope_s > 0
+        endless = np.isinf(self.stop_v)
+        return not bool(np.any(lit & np.where(endless, v <= self.start_v, v < self.stop_v)))
+
+
+def ramps_of(pixel: Pixel) -> tuple[Floats, Floats, Floats]:
+    """Start, width and full-duty slope of a pixel's ramps, the quiescent one first. Each (n_channels + 1,)."""
+    starts, widths, slopes = [0.0], [QUIESCENT_RAMP_V], [pixel.quiescent_a / QUIESCENT_RAMP_V]
+    if isinstance(pixel, CcPixel):
+        for held in pixel.channels:
+            width = held.v_full_v - held.v_off_v
+            starts.append(held.v_off_v)
+            widths.append(width)
+            slopes.append(held.full_current_a / width)
+    else:
+        for limited in pixel.channels:
+            starts.append(limited.led_count * limited.forward_v)
+            widths.append(np.inf)
+            slopes.append(1 / limited.resistor_ohm)
+    return np.array(starts), np.array(widths), np.array(slopes)
+
+
+def laws_for(pixels: list[Pixel], duties: list[Floats]) -> PixelLaws:
+    """Laws of all pairs of nodes of all runs, run after run, with an empty pair at each end of a run.
+
+    Args:
+        pixels: the kind of pixel of each run.
+        duties: duty of each run, (n_pixels, n_channels), 0 to 1. [-]
+    """
+    ramps = max((len(pixel.channels) + 1 for pixel in pixels), default=1)
+    total = sum(len(duty) + 2 for duty in duties)
+    start, width, slope = np.zeros((ramps, total)), np.ones((ramps, total)), np.zeros((ramps, total))
+    first = 0
+    for pixel, duty in zip(pixels, duties, strict=True):
+        run, used = slice(first + 1, first + 1 + len(duty)), len(pixel.channels) + 1
+        starts, widths, slopes = (column[:, None] for column in ramps_of(pixel))
+        start[:used, run], width[:used, run] = starts, widths
+        slope[0, run] = slopes[0]
+        slope[1:used, run] = duty.T * slopes[1:]
+        first += len(duty) + 2
+    return PixelLaws(start, width, slope)
+
+
+def channel_share(pixel: Pixel, v: Floats, nominal_a: tuple[float, ...]) -> Floats:
+    """Each channel's current at full duty as a share of its nominal one. (n_pixels, n_channels) [-]
+
+    Args:
+        pixel: the kind of pixel.
+        v: voltage of each pixel, (n_pixels,). [V]
+        nominal_a: full-duty current of each channel at the nominal voltage. [A]
+    """
+    start, width, slope = ramps_of(pixel)
+    current = np.clip(v[:, None] - start[1:], 0, width[1:]) * slope[1:]
+    return current / np.maximum(np.array(nominal_a), 1e-12)

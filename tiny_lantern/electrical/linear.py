@@ -1,0 +1,179 @@
+"""Two ways to solve the nodal equations of a network whose pixels have some slope.
+
+``BandedSystem`` keeps the strips as a symmetric band with two sub-diagonals and everything that is not a
+neighbour (shared supplies, buses, far joints) as a small border, eliminated by its Schur complement.
+``SparseSystem`` takes any network. Both give the same numbers; the banded one is several times cheaper.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.linalg.lapack import dpbtrf, dpbtrs
+from scipy.sparse import coo_array, csc_array
+from scipy.sparse.linalg import splu
+
+from tiny_lantern.electrical.network import GROUND, Network
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
+Solve = Callable[[Floats], Floats]
+WIDEST_BORDER = 48
+
+
+class LinearSystem(Protocol):
+    """Nodal equations ``(G + pixels) · x = b`` with the voltage of some nodes held."""
+
+    def multiply(self, x: Floats) -> Floats:
+        """``G · x`` of the copper alone. (n_nodes,) [A]"""
+        ...
+
+    def factor(self, pair_s: Floats) -> Solve:
+        """A solver for given slopes of each pair of rail nodes [S]; it takes and gives (n_nodes,) or (n_nodes, n_columns)."""
+        ...
+
+
+def system_for(network: Network, held: Bools, supply_s: Floats) -> LinearSystem:
+    """The cheaper system that fits the network.
+
+    Args:
+        network: the copper.
+        held: whether each node's voltage is given, (n_nodes,).
+        supply_s: conductance from each node to a fixed voltage, (n_nodes,). [S]
+    """
+    border = _border(network)
+    if np.count_nonzero(~held[border]) <= WIDEST_BORDER:
+        return BandedSystem(network, held, supply_s, border)
+    return SparseSystem(network, held, supply_s)
+
+
+def _border(network: Network) -> Ints:
+    """Nodes outside the band: buses, supplies, and the far end of a joint between strips that are not neighbours."""
+    runs, links = network.run_node_count, network.links
+    between_runs = (links.start < runs) & (links.stop < runs) & (links.stop != GROUND)
+    return np.union1d(np.arange(runs, network.node_count), links.stop[between_runs])
+
+
+class _Copper:
+    """What both systems share: the copper's own matrix, applied branch by branch."""
+
+    def __init__(self, network: Network, held: Bools, supply_s: Floats) -> None:
+        self.count, self.runs = network.node_count, network.run_node_count
+        self.held, self.supply_s = held, supply_s
+        self.rail_s = network.rail_s
+        grounded = network.links.stop == GROUND
+        self.start, self.stop = network.links.start[~grounded], network.links.stop[~grounded]
+        self.siemens = network.links.siemens[~grounded]
+        self._ground_s = supply_s.copy()
+        np.add.at(self._ground_s, network.links.start[grounded], network.links.siemens[grounded])
+        self.diagonal = self._ground_s.copy()
+        self.diagonal[: self.runs - 2] += self.rail_s
+        self.diagonal[2 : self.runs] += self.rail_s
+        np.add.at(self.diagonal, self.start, self.siemens)
+        np.add.at(self.diagonal, self.stop, self.siemens)
+
+    def multiply(self, x: Floats) -> Floats:
+        """``G · x``, summed from branch currents so that equal voltages cancel exactly. (n_nodes,) [A]"""
+        found = self._ground_s * x
+        flow = (x[: self.runs - 2] - x[2 : self.runs]) * self.rail_s
+        found[: self.runs - 2] += flow
+        found[2 : self.runs] -= flow
+        flow = (x[self.start] - x[self.stop]) * self.siemens
+        np.add.at(found, self.start, flow)
+        np.subtract.at(found, self.stop, flow)
+        return found
+
+
+class BandedSystem(_Copper):
+    """A band of the strips with a dense border."""
+
+    def __init__(self, network: Network, held: Bools, supply_s: Floats, border: Ints) -> None:
+        super().__init__(network, held, supply_s)
+        self.border = border[~held[border]]
+        self.in_runs = border[border < self.runs]
+        self.band = np.zeros((3, self.runs), order="F")
+        self.band[0] = self.diagonal[: self.runs]
+        self.band[2, :-2] = -self.rail_s
+        self._couple()
+
+    def _couple(self) -> None:
+        """Fill the coupling of band to border, (n_band, n_border), and the border's own square."""
+        number = np.full(self.count, -1)
+        number[self.border] = np.arange(len(self.border))
+        self.coupling = np.zeros((self.runs, len(self.border)), order="F")
+        self.square = np.diag(self.diagonal[self.border])
+        for node in self.in_runs:
+            self._lift_out(int(node), int(number[node]))
+        for one, other in ((self.start, self.stop), (self.stop, self.start)):
+            row, column = number[one], number[other]
+            both = (row >= 0) & (column >= 0)
+            np.add.at(self.square, (row[both], column[both]), -self.siemens[both])
+            mixed = (row >= 0) & (column < 0) & (other < self.runs)
+            np.add.at(self.coupling, (other[mixed], row[mixed]), -self.siemens[mixed])
+
+    def _lift_out(self, node: int, number: int) -> None:
+        """Move one rail node from the band to the border, its neighbours' coupling with it."""
+        for neighbour, rail in ((node - 2, node - 2), (node + 2, node)):
+            if 0 <= rail < self.runs - 2 and self.rail_s[rail]:
+                self.coupling[neighbour, number] -= self.rail_s[rail]
+                self.band[2, rail] = 0.0
+        self.band[0, node] = 1.0
+
+    def factor(self, pair_s: Floats) -> Solve:
+        """See ``LinearSystem``; Cholesky of the band, then the Schur complement of the border."""
+        band = self.band.copy(order="F")
+        band[0, 0::2] += pair_s
+        band[0, 1::2] += pair_s
+        band[1, 0::2] -= pair_s
+        cholesky, fault = dpbtrf(band, lower=1, overwrite_ab=1)
+        if fault:
+            raise ArithmeticError("the nodal matrix is singular: a piece of copper floats")
+        through = dpbtrs(cholesky, self.coupling, lower=1)[0] if len(self.border) else self.coupling
+        schur = self.square - self.coupling.T @ through
+
+        def solve(right: Floats) -> Floats:
+            found = np.zeros_like(right, order="F")
+            inside = np.array(right[: self.runs], order="F")
+            inside[self.in_runs] = 0
+            inside = dpbtrs(cholesky, inside, lower=1, overwrite_b=1)[0]
+            if len(self.border):
+                ends = np.linalg.solve(schur, right[self.border] - self.coupling.T @ inside)
+                found[: self.runs] = inside - through @ ends
+                found[self.border] = ends
+            else:
+                found[: self.runs] = inside
+            return found
+
+        return solve
+
+
+class SparseSystem(_Copper):
+    """The whole matrix, factored by a general sparse method."""
+
+    def matrix(self, pair_s: Floats) -> csc_array:
+        """The nodal matrix of the free nodes with the pixels' slopes in it. (n_free, n_free) [S]"""
+        nodes, rails = np.arange(self.count), np.arange(self.runs - 2)
+        pos, neg = np.arange(0, self.runs, 2), np.arange(1, self.runs, 2)
+        rows = np.concatenate([nodes, rails, rails + 2, self.start, self.stop, pos, neg, pos, neg])
+        columns = np.concatenate([nodes, rails + 2, rails, self.stop, self.start, pos, neg, neg, pos])
+        sides = [-self.rail_s, -self.rail_s, -self.siemens, -self.siemens, pair_s, pair_s, -pair_s, -pair_s]
+        values = np.concatenate([self.diagonal, *sides])
+        free = np.flatnonzero(~self.held)
+        whole = csc_array(coo_array((values, (rows, columns)), shape=(self.count, self.count)))
+        return csc_array(whole[free][:, free])
+
+    def factor(self, pair_s: Floats) -> Solve:
+        """See ``LinearSystem``; sparse LU of the nodes that are free."""
+        free = np.flatnonzero(~self.held)
+        factors = splu(self.matrix(pair_s))
+
+        def solve(right: Floats) -> Floats:
+            found = np.zeros_like(right)
+            found[free] = factors.solve(np.ascontiguousarray(right[free]))
+            return found
+
+        return solve

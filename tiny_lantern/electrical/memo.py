@@ -1,0 +1,45 @@
+"""Remembering the last results of a pure analysis by the identity of what it read."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable
+from functools import wraps
+from threading import Lock
+from typing import Any, Concatenate, ParamSpec, TypeVar
+
+P = ParamSpec("P")
+R = TypeVar("R")
+B = TypeVar("B")
+
+
+def memoised_on(
+    *fields: str, keep: int = 6
+) -> Callable[[Callable[Concatenate[B, P], R]], Callable[Concatenate[B, P], R]]:
+    """Remember results by the identity of some fields of the first argument and of all further ones.
+
+    Identity is safe because what is read is frozen; the memo holds what it compares, so no id is reused.
+    """
+
+    def decorate(function: Callable[Concatenate[B, P], R]) -> Callable[Concatenate[B, P], R]:
+        kept: OrderedDict[tuple[int, ...], tuple[Any, R]] = OrderedDict()
+        lock = Lock()
+
+        @wraps(function)
+        def remembered(subject: B, *args: P.args, **kwargs: P.kwargs) -> R:
+            read = [getattr(subject, field) for field in fields] + list(args) + list(kwargs.values())
+            key = tuple(id(thing) for thing in read)
+            with lock:
+                if key in kept:
+                    kept.move_to_end(key)
+                    return kept[key][1]
+            result = function(subject, *args, **kwargs)
+            with lock:
+                kept[key] = (read, result)
+                while len(kept) > keep:
+                    kept.popitem(last=False)
+            return result
+
+        return remembered
+
+    return decorate

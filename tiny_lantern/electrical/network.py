@@ -1,0 +1,321 @@
+"""The copper of a build as nodes and branches.
+
+Each strip has a positive and a return node at its start, at every pixel and at its end. They are numbered
+in turn (positive, return, positive ...) so that the nodal matrix of a chain of strips has two sub-diagonals.
+Bus nodes follow, then one terminal a supply. Ground, the common negative, is not numbered.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.catalogue.shelf import find_part
+from tiny_lantern.electrical.memo import memoised_on
+from tiny_lantern.model.build import Build, Bus, Conductor, Feed, OnBus, Strip
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.line import find_strip
+from tiny_lantern.model.parts import ConnectorPart, FusePart, Pixel, StripPart, SupplyPart, WirePart
+
+GROUND = -1
+Ints = NDArray[np.int64]
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Branches:
+    """Resistive branches of one kind: from node, to node (or ground), conductance in siemens."""
+
+    kind: str
+    start: Ints
+    stop: Ints
+    siemens: Floats
+
+
+@dataclass(frozen=True)
+class Run:
+    """One strip in the network, and where its nodes begin."""
+
+    strip: Strip
+    part: StripPart
+    first_node: int
+
+    @property
+    def pos_nodes(self) -> Ints:
+        """Positive nodes: start, pixels, end. (n_pixels + 2,)"""
+        return self.first_node + 2 * np.arange(self.strip.pixel_count + 2)
+
+    @property
+    def pixel_pairs(self) -> slice:
+        """Its pixels among all pairs of rail nodes."""
+        first = self.first_node // 2 + 1
+        return slice(first, first + self.strip.pixel_count)
+
+    @property
+    def rails_ohm_per_m(self) -> tuple[float, float]:
+        """Positive and return rail, the strip's own figures before its part's. [ohm/m]"""
+        return rails_ohm_per_m(self.strip, self.part)
+
+
+@dataclass(frozen=True)
+class SupplyEnd:
+    """A supply as the solver sees it."""
+
+    supply_id: str
+    name: str
+    node: int
+    open_v: float
+    output_ohm: float
+    sinks: bool
+
+
+@dataclass(frozen=True)
+class FeedEnd:
+    """A feed as the solver sees it: the nodes it touches and its two resistances."""
+
+    feed_id: str
+    supply: int
+    pos_node: int
+    neg_node: int
+    pos_ohm: float
+    neg_ohm: float
+
+
+@dataclass(frozen=True)
+class Network:
+    """Everything the solver needs but the duties.
+
+    ``rail_s`` is the conductance from each run node to the next node of its rail, (n_run_nodes - 2,), zero where
+    there is none; joints between neighbours in the numbering are in it too. ``links`` are all other branches.
+    """
+
+    node_count: int
+    run_node_count: int
+    runs: tuple[Run, ...]
+    branches: tuple[Branches, ...]
+    rail_s: Floats
+    links: Branches
+    supplies: tuple[SupplyEnd, ...]
+    feeds: tuple[FeedEnd, ...]
+    pixels: tuple[Pixel, ...]
+    bus_nodes: dict[str, tuple[Ints, Ints]]
+
+
+def snap_node(strip: Strip, position_m: float) -> int:
+    """Index of the rail node nearest to a position: 0 start, 1 .. N pixels, N + 1 end; a tie goes lower.
+
+    Args:
+        strip: the strip.
+        position_m: distance from its start. [m]
+    """
+    pixels = strip.pixel_count
+    steps = position_m / strip.pitch_m
+    hair = 1e-6
+    if steps <= 0.25 + hair:
+        return 0
+    if steps > pixels - 0.25 + hair:
+        return pixels + 1
+    return int(np.clip(np.ceil(steps - 1 - hair), 0, pixels - 1)) + 1
+
+
+def node_position_m(strip: Strip, node: int) -> float:
+    """Distance of a rail node from the start of its strip. [m]"""
+    if node == 0:
+        return 0.0
+    if node == strip.pixel_count + 1:
+        return strip.length_m
+    return (node - 0.5) * strip.pitch_m
+
+
+def rails_ohm_per_m(strip: Strip, part: StripPart) -> tuple[float, float]:
+    """Positive and return rail of a strip, its own figures before its part's. [ohm/m]"""
+    return (
+        strip.rail_pos_ohm_per_m or part.rail_pos_ohm_per_m,
+        strip.rail_neg_ohm_per_m or part.rail_neg_ohm_per_m,
+    )
+
+
+def part_of(build: Build, strip: Strip) -> StripPart:
+    """The part a strip is made of."""
+    part = find_part(build.parts, strip.part_id)
+    assert isinstance(part, StripPart)
+    return part
+
+
+def supply_part(build: Build, supply_id: str) -> SupplyPart:
+    """The part a supply is."""
+    supply = next(supply for supply in build.supplies if supply.id == supply_id)
+    part = find_part(build.parts, supply.part_id)
+    assert isinstance(part, SupplyPart)
+    return part
+
+
+def fuse_of(build: Build, feed: Feed) -> FusePart | None:
+    """The fuse of a feed, if it has one."""
+    if feed.fuse_id is None:
+        return None
+    part = find_part(build.parts, feed.fuse_id)
+    assert isinstance(part, FusePart)
+    return part
+
+
+def wire_of(build: Build, conductor: Conductor) -> WirePart:
+    """The wire of a conductor."""
+    part = find_part(build.parts, conductor.wire_id)
+    assert isinstance(part, WirePart)
+    return part
+
+
+def connector_of(build: Build, conductor: Conductor) -> ConnectorPart | None:
+    """The connector of a conductor, if it has one."""
+    if conductor.connector_id is None:
+        return None
+    part = find_part(build.parts, conductor.connector_id)
+    assert isinstance(part, ConnectorPart)
+    return part
+
+
+def conductor_ohm(build: Build, conductor: Conductor, fuse: FusePart | None = None) -> float:
+    """One conductor of a feed: wire, fuse and connector, or what was measured. [ohm]"""
+    if conductor.measured_ohm is not None:
+        return conductor.measured_ohm
+    connector = connector_of(build, conductor)
+    ohm = conductor.length_m * wire_of(build, conductor).ohm_per_m
+    return ohm + (fuse.cold_ohm if fuse else 0.0) + (connector.contact_ohm if connector else 0.0)
+
+
+def chain_order(build: Build) -> list[Strip]:
+    """Strips so that a strip joined to another's end follows it where that is possible."""
+    follower = {joint.from_strip_id: joint.to_strip_id for joint in reversed(build.joints)}
+    led = {joint.to_strip_id for joint in build.joints}
+    heads = [strip.id for strip in build.strips if strip.id not in led]
+    placed: dict[str, Strip] = {}
+    for head in heads + [strip.id for strip in build.strips]:
+        step: str | None = head
+        while step is not None and step not in placed:
+            placed[step] = find_strip(build, step)
+            step = follower.get(step)
+    return list(placed.values())
+
+
+@memoised_on("strips", "joints", "buses", "supplies", "feeds", "parts")
+def network_of(build: Build) -> Network:
+    """The network of a build.
+
+    Raises:
+        LanternError: a feed's conductor has no resistance at all, which would be a short.
+    """
+    runs, node = [], 0
+    for strip in chain_order(build):
+        runs.append(Run(strip, part_of(build, strip), node))
+        node += 2 * (strip.pixel_count + 2)
+    run_nodes = node
+    by_id = {run.strip.id: run for run in runs}
+    bus_nodes: dict[str, tuple[Ints, Ints]] = {}
+    for bus in build.buses:
+        stops = len(bus.tap_pixels) + 2
+        bus_nodes[bus.id] = (node + np.arange(stops), node + stops + np.arange(stops))
+        node += 2 * stops
+    supplies = tuple(
+        SupplyEnd(s.id, s.name, node + number, s.set_v, part.output_ohm, part.sinks_current)
+        for number, (s, part) in enumerate((s, supply_part(build, s.id)) for s in build.supplies)
+    )
+    node += len(supplies)
+    feeds = tuple(_feed_end(build, feed, by_id, bus_nodes) for feed in build.feeds)
+    branches = tuple(_branches(build, runs, by_id, bus_nodes, supplies, feeds))
+    rail_s, links = _sorted_out(branches, run_nodes)
+    pixels = tuple(run.part.pixel for run in runs)
+    return Network(
+        node, run_nodes, tuple(runs), branches, rail_s, links, supplies, feeds, pixels, bus_nodes
+    )  # fmt: skip
+
+
+def _sorted_out(branches: tuple[Branches, ...], run_nodes: int) -> tuple[Floats, Branches]:
+    """Branches between neighbours of one rail as a vector, and all others as a list."""
+    rail_s = np.zeros(max(run_nodes - 2, 0))
+    others = []
+    for branch in branches:
+        near = (branch.stop - branch.start == 2) & (branch.stop < run_nodes)
+        rail_s[branch.start[near]] += branch.siemens[near]
+        if not near.all():
+            others.append(Branches("links", branch.start[~near], branch.stop[~near], branch.siemens[~near]))
+    start, stop = (
+        np.concatenate([getattr(link, end) for link in others] or [[]]) for end in ("start", "stop")
+    )
+    siemens = np.concatenate([link.siemens for link in others] or [[]])
+    return rail_s, Branches("links", start.astype(np.int64), stop.astype(np.int64), siemens)
+
+
+def _feed_end(
+    build: Build, feed: Feed, by_id: dict[str, Run], bus_nodes: dict[str, tuple[Ints, Ints]]
+) -> FeedEnd:
+    supply = next(number for number, supply in enumerate(build.supplies) if supply.id == feed.supply_id)
+    if isinstance(feed.attach, OnBus):
+        index = 0 if feed.attach.end == "start" else -1
+        pos, neg = (int(side[index]) for side in bus_nodes[feed.attach.bus_id])
+    else:
+        run = by_id[feed.attach.strip_id]
+        pos = run.first_node + 2 * snap_node(run.strip, feed.attach.position_m)
+        neg = pos + 1
+    pos_ohm = conductor_ohm(build, feed.positive, fuse_of(build, feed))
+    neg_ohm = conductor_ohm(build, feed.negative)
+    if min(pos_ohm, neg_ohm) <= 0:
+        raise LanternError(
+            "this feed has no resistance at all, which no real wire has", f"feed “{feed.id}”",
+            "a wire length, a connector or a measured resistance in both conductors",
+        )  # fmt: skip
+    return FeedEnd(feed.id, supply, pos, neg, pos_ohm, neg_ohm)
+
+
+def _branches(
+    build: Build, runs: list[Run], by_id: dict[str, Run], bus_nodes: dict[str, tuple[Ints, Ints]],
+    supplies: tuple[SupplyEnd, ...], feeds: tuple[FeedEnd, ...],
+) -> list[Branches]:  # fmt: skip
+    found = [side for run in runs for side in _rails(run)]
+    joints: list[tuple[int, int, float]] = []
+    for joint in build.joints:
+        end = int(by_id[joint.from_strip_id].pos_nodes[-1])
+        start = by_id[joint.to_strip_id].first_node
+        joints += [(end, start, 1 / joint.pos_ohm), (end + 1, start + 1, 1 / joint.neg_ohm)]
+    found.append(_pack("joints", joints))
+    for bus in build.buses:
+        found += _bus_branches(bus, by_id[bus.strip_id], *bus_nodes[bus.id])
+    found.append(_pack("feeds", [(supplies[f.supply].node, f.pos_node, 1 / f.pos_ohm) for f in feeds]))
+    found.append(_pack("feeds", [(f.neg_node, GROUND, 1 / f.neg_ohm) for f in feeds]))
+    return found
+
+
+def _rails(run: Run) -> list[Branches]:
+    nodes = run.pos_nodes
+    share = np.ones(len(nodes) - 1)
+    share[[0, -1]] = 0.5
+    pos_ohm, neg_ohm = (share * run.strip.pitch_m * ohm for ohm in run.rails_ohm_per_m)
+    whole = np.ones(len(share), bool)
+    whole[list(run.strip.cuts)] = False
+    return [
+        Branches("rail_pos", nodes[:-1][whole], nodes[1:][whole], 1 / pos_ohm[whole]),
+        Branches("rail_neg", nodes[:-1] + 1, nodes[1:] + 1, 1 / neg_ohm),
+    ]
+
+
+def _bus_branches(bus: Bus, run: Run, pos: Ints, neg: Ints) -> list[Branches]:
+    pitch = run.strip.pitch_m
+    places = np.array([0.0, *((tap + 0.5) * pitch for tap in bus.tap_pixels), run.strip.length_m])
+    steps = np.diff(places)
+    taps = run.first_node + 2 * (np.array(bus.tap_pixels) + 1)
+    ones = np.ones(len(taps))
+    return [
+        Branches("bus", pos[:-1], pos[1:], 1 / (steps * bus.pos_ohm_per_m)),
+        Branches("bus", neg[:-1], neg[1:], 1 / (steps * bus.neg_ohm_per_m)),
+        Branches("taps", pos[1:-1], taps, ones / bus.tap_pos_ohm),
+        Branches("taps", neg[1:-1], taps + 1, ones / bus.tap_neg_ohm),
+    ]
+
+
+def _pack(kind: str, rows: list[tuple[int, int, float]]) -> Branches:
+    if not rows:
+        return Branches(kind, np.zeros(0, np.int64), np.zeros(0, np.int64), np.zeros(0))
+    start, stop, siemens = zip(*rows, strict=True)
+    return Branches(kind, np.array(start), np.array(stop), np.array(siemens, float))

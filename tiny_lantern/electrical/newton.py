@@ -1,0 +1,177 @@
+"""Damped Newton on the nodal equations of pixels whose current never falls with voltage.
+
+With such pixels the solution is the minimum of a convex function, so Newton steps with a search along the
+step always arrive, and arrive exactly once the right pieces of each law are found.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.electrical.laws import PixelLaws
+from tiny_lantern.electrical.linear import LinearSystem, Solve, system_for
+from tiny_lantern.electrical.network import Network
+
+Floats = NDArray[np.float64]
+RESIDUAL_A = 1e-9
+STEP_V = 1e-9
+MOST_STEPS = 200
+GUESS_SHARE = 0.65
+
+
+@dataclass(frozen=True)
+class Operating:
+    """Where a network settles: node voltages (n_nodes,), which supplies deliver, and the steps it took."""
+
+    node_v: Floats
+    delivering: tuple[bool, ...]
+    steps: int
+    residual_a: float
+
+
+def settle(network: Network, laws: PixelLaws) -> Operating:
+    """Solve the network, supplies that cannot take current back included.
+
+    A supply that would have to take current is cut off and the rest solved again; one that was cut off and
+    finds its terminal below its own voltage is put back. The laws are monotone, so this ends.
+
+    Raises:
+        ArithmeticError: no operating point was found, which for a fed network is a defect of this program.
+    """
+    delivering = [True] * len(network.supplies)
+    steps = 0
+    for _ in range(2 * len(network.supplies) + 2):
+        held, supply_s, source_a, start = _boundary(network, delivering)
+        system = system_for(network, held, supply_s)
+        node_v, taken, residual = _newton(system, network, laws, held, source_a, start)
+        steps += taken
+        wanted = _wanted(network, system, node_v, delivering)
+        if wanted == delivering:
+            return Operating(node_v, tuple(delivering), steps, residual)
+        delivering = wanted
+    raise ArithmeticError("the supplies do not settle")
+
+
+def _boundary(network: Network, delivering: list[bool]) -> tuple[NDArray[np.bool_], Floats, Floats, Floats]:
+    held = np.zeros(network.node_count, bool)
+    supply_s, source_a = np.zeros(network.node_count), np.zeros(network.node_count)
+    start = np.zeros(network.node_count)
+    highest = max((supply.open_v for supply in network.supplies), default=0.0)
+    start[: network.run_node_count : 2] = highest
+    for pos, _ in network.bus_nodes.values():
+        start[pos] = highest
+    for supply, on in zip(network.supplies, delivering, strict=True):
+        start[supply.node] = supply.open_v if on else highest
+        if on and supply.output_ohm == 0:
+            held[supply.node] = True
+        elif on:
+            supply_s[supply.node] = 1 / supply.output_ohm
+            source_a[supply.node] = supply.open_v / supply.output_ohm
+    used = {feed.supply for feed in network.feeds}
+    for number, supply in enumerate(network.supplies):
+        if number not in used:
+            held[supply.node] = True
+    return held, supply_s, source_a, start
+
+
+def _wanted(network: Network, system: LinearSystem, node_v: Floats, delivering: list[bool]) -> list[bool]:
+    delivered = supply_current_a(network, node_v)
+    wanted = []
+    for number, (supply, on) in enumerate(zip(network.supplies, delivering, strict=True)):
+        below = node_v[supply.node] < supply.open_v - 1e-9
+        wanted.append(supply.sinks or (bool(delivered[number] > -1e-9) if on else bool(below)))
+    return wanted
+
+
+def supply_current_a(network: Network, node_v: Floats) -> Floats:
+    """Current each supply delivers, the sum of its feeds' outgoing ones. (n_supplies,) [A]"""
+    delivered = np.zeros(len(network.supplies))
+    for feed in network.feeds:
+        drop = node_v[network.supplies[feed.supply].node] - node_v[feed.pos_node]
+        delivered[feed.supply] += drop / feed.pos_ohm
+    return delivered
+
+
+def _newton(
+    system: LinearSystem,
+    network: Network,
+    laws: PixelLaws,
+    held: NDArray[np.bool_],
+    source_a: Floats,
+    start: Floats,
+) -> tuple[Floats, int, float]:
+    still = _Still(laws, network.run_node_count, held)
+    x = _first_guess(system, still, source_a, start)
+    linear = system.multiply(x) - source_a
+    residual = still.residual(linear, x)
+    solve: Solve | None = None
+    slopes = np.full(network.run_node_count // 2, -1.0)
+    largest = np.inf
+    for count in range(1, MOST_STEPS + 1):
+        now = laws.conductance_s(still.pair_v(x))
+        if solve is None or not np.array_equal(now, slopes):
+            solve, slopes = system.factor(now), now
+        step = solve(-residual)
+        along = system.multiply(step)
+        reach, residual = _search(still, linear, along, x, step)
+        x = x + reach * step
+        linear = linear + reach * along if count % 8 else system.multiply(x) - source_a
+        largest = float(np.abs(residual).max(initial=0.0))
+        if largest < RESIDUAL_A and reach * float(np.abs(step).max(initial=0.0)) < STEP_V:
+            return x, count, largest
+    raise ArithmeticError(f"no operating point after {MOST_STEPS} steps, residual {largest:.2e} A")
+
+
+@dataclass(frozen=True)
+class _Still:
+    """What stays the same during one solve: the laws, how many nodes are rails, which nodes are held."""
+
+    laws: PixelLaws
+    run_nodes: int
+    held: NDArray[np.bool_]
+
+    def pair_v(self, x: Floats) -> Floats:
+        """Voltage across each pair of rail nodes. (n_pairs,) [V]"""
+        return x[0 : self.run_nodes : 2] - x[1 : self.run_nodes : 2]
+
+    def residual(self, linear: Floats, x: Floats) -> Floats:
+        """Current left over at each node, held ones left out. (n_nodes,) [A]"""
+        return self.with_drawn(linear, self.laws.current_a(self.pair_v(x)))
+
+    def with_drawn(self, linear: Floats, drawn_a: Floats) -> Floats:
+        """The copper's current at each node with what the pairs draw. (n_nodes,) [A]"""
+        left = linear.copy()
+        left[0 : self.run_nodes : 2] += drawn_a
+        left[1 : self.run_nodes : 2] -= drawn_a
+        left[self.held] = 0
+        return left
+
+
+def _first_guess(system: LinearSystem, still: _Still, source_a: Floats, start: Floats) -> Floats:
+    """Pixels taken as resistors that draw their full current at part of the supply's voltage.
+
+    Such a network sags but never goes negative, so Newton begins on pieces of the laws near the right ones.
+    """
+    v = still.pair_v(start)
+    pair_s = still.laws.current_a(v) / np.maximum(GUESS_SHARE * v, 1e-9)
+    residual = still.with_drawn(system.multiply(start) - source_a, pair_s * v)
+    return start + system.factor(pair_s)(-residual)
+
+
+def _search(still: _Still, linear: Floats, along: Floats, x: Floats, step: Floats) -> tuple[float, Floats]:
+    """How far to go along the step: all the way, or to where the convex function stops falling."""
+    low, reach = 0.0, 1.0
+    slope_low: float | None = None
+    for _ in range(12):
+        residual = still.residual(linear + reach * along, x + reach * step)
+        slope = float(residual @ step)
+        if slope <= 1e-12:
+            return reach, residual
+        if slope_low is None:
+            slope_low = float(still.residual(linear, x) @ step)
+        high = reach
+        reach = low + (high - low) * min(0.9, max(0.1, -slope_low / (slope - slope_low)))
+    return reach, still.residual(linear + reach * along, x + reach * step)

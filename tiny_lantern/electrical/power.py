@@ -1,0 +1,175 @@
+"""The voltage and the current at every pixel, feed and supply of a build."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.electrical.laws import PixelLaws, laws_for
+from tiny_lantern.electrical.memo import memoised_on
+from tiny_lantern.electrical.network import GROUND, Network, Run, network_of
+from tiny_lantern.electrical.newton import Operating, settle, supply_current_a
+from tiny_lantern.electrical.reach import require_fed
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.errors import LanternError
+
+Floats = NDArray[np.float64]
+Duties = tuple[Floats, ...]
+
+
+@dataclass(frozen=True)
+class RunSolution:
+    """One strip, solved: at each pixel (n_pixels,), on each rail from start to end (n_pixels + 2,)."""
+
+    strip_id: str
+    pixel_v: Floats
+    pixel_a: Floats
+    rail_pos_v: Floats
+    rail_neg_v: Floats
+    rail_pos_a: Floats
+    rail_neg_a: Floats
+
+
+@dataclass(frozen=True)
+class FeedSolution:
+    """One feed, solved: outgoing and return current, which differ in general. [A]"""
+
+    feed_id: str
+    pos_a: float
+    neg_a: float
+
+
+@dataclass(frozen=True)
+class SupplySolution:
+    """One supply, solved: what it delivers and at what terminal voltage."""
+
+    supply_id: str
+    current_a: float
+    terminal_v: float
+    delivering: bool
+
+
+@dataclass(frozen=True)
+class PowerSolution:
+    """A build's network, solved for one load."""
+
+    network: Network
+    laws: PixelLaws
+    operating: Operating
+
+    @cached_property
+    def pair_v(self) -> Floats:
+        """Voltage across every pair of rail nodes, in node order. [V]"""
+        runs = self.operating.node_v[: self.network.run_node_count]
+        return runs[0::2] - runs[1::2]
+
+    @cached_property
+    def pair_a(self) -> Floats:
+        """Current from the positive to the return node of every pair. [A]"""
+        return self.laws.current_a(self.pair_v)
+
+    @cached_property
+    def runs(self) -> dict[str, RunSolution]:
+        """Each strip's solution by id."""
+        return {run.strip.id: self._run(run) for run in self.network.runs}
+
+    @cached_property
+    def feeds(self) -> dict[str, FeedSolution]:
+        """Each feed's solution by id."""
+        v = self.operating.node_v
+        found = {}
+        for feed in self.network.feeds:
+            terminal = v[self.network.supplies[feed.supply].node]
+            pos_a = (terminal - v[feed.pos_node]) / feed.pos_ohm
+            found[feed.feed_id] = FeedSolution(
+                feed.feed_id, float(pos_a), float(v[feed.neg_node] / feed.neg_ohm)
+            )
+        return found
+
+    @cached_property
+    def supplies(self) -> dict[str, SupplySolution]:
+        """Each supply's solution by id."""
+        delivered = supply_current_a(self.network, self.operating.node_v)
+        return {
+            supply.supply_id: SupplySolution(
+                supply.supply_id, float(current), float(self.operating.node_v[supply.node]), on
+            )
+            for supply, current, on in zip(
+                self.network.supplies, delivered, self.operating.delivering, strict=True
+            )
+        }
+
+    @cached_property
+    def all_held(self) -> bool:
+        """Whether every lit pixel still holds its current, so that duty-averaging is exact."""
+        return self.laws.all_held(self.pair_v)
+
+    def _run(self, run: Run) -> RunSolution:
+        v = self.operating.node_v
+        nodes = run.pos_nodes
+        pixels = run.pixel_pairs
+        pos_v, neg_v = v[nodes], v[nodes + 1]
+        pos_a, neg_a = self._rail_flow(run, pos_v, neg_v)
+        return RunSolution(run.strip.id, self.pair_v[pixels], self.pair_a[pixels], pos_v, neg_v, pos_a, neg_a)
+
+    def _rail_flow(self, run: Run, pos_v: Floats, neg_v: Floats) -> tuple[Floats, Floats]:
+        share = np.ones(len(pos_v) - 1)
+        share[[0, -1]] = 0.5
+        pos_ohm, neg_ohm = (share * run.strip.pitch_m * ohm for ohm in run.rails_ohm_per_m)
+        pos_a = -np.diff(pos_v) / pos_ohm
+        pos_a[list(run.strip.cuts)] = 0.0
+        return pos_a, np.diff(neg_v) / neg_ohm
+
+
+def power_balance(solution: PowerSolution) -> dict[str, float]:
+    """Where the power goes: sources, pixels and each kind of branch. Sources equal the rest. [W]"""
+    network, v = solution.network, solution.operating.node_v
+    spent = dict.fromkeys(
+        ("pixels", "rail_pos", "rail_neg", "joints", "bus", "taps", "feeds", "outputs"), 0.0
+    )
+    spent["pixels"] = float(solution.pair_v @ solution.pair_a)
+    for branch in network.branches:
+        far = np.where(branch.stop == GROUND, 0.0, v[branch.stop])
+        spent[branch.kind] += float(((v[branch.start] - far) ** 2 * branch.siemens).sum())
+    sources = 0.0
+    for end in network.supplies:
+        current = solution.supplies[end.supply_id].current_a
+        delivering = solution.supplies[end.supply_id].delivering
+        sources += (end.open_v if delivering else float(v[end.node])) * current
+        spent["outputs"] += end.output_ohm * current**2 if delivering else 0.0
+    return {"sources": sources, **spent}
+
+
+@memoised_on("strips", "joints", "buses", "supplies", "feeds", "parts")
+def solve_power(build: Build, duties: Duties) -> PowerSolution:
+    """Solve the network of a build for one load.
+
+    Args:
+        build: the build.
+        duties: one array a strip, in the order of ``build.strips``, (n_pixels, n_channels), 0 to 1. [-]
+
+    Raises:
+        LanternError: a piece of copper has no feed or no way back, named; or duties do not fit.
+    """
+    require_fed(build)
+    network = network_of(build)
+    laws = laws_for(list(network.pixels), in_network_order(build, network, duties))
+    return PowerSolution(network, laws, settle(network, laws))
+
+
+def in_network_order(build: Build, network: Network, duties: Duties) -> list[Floats]:
+    """Duties re-ordered from the build's strips to the network's runs, checked for shape.
+
+    Raises:
+        LanternError: an array has the wrong shape.
+    """
+    by_id = dict(zip((strip.id for strip in build.strips), duties, strict=True))
+    ordered = [by_id[run.strip.id] for run in network.runs]
+    for run, duty in zip(network.runs, ordered, strict=True):
+        wanted = (run.strip.pixel_count, len(run.part.pixel.channels))
+        if duty.shape != wanted:
+            raise LanternError(f"duties of shape {duty.shape}", f"strip “{run.strip.id}”", f"shape {wanted}")
+    return ordered

@@ -1,0 +1,110 @@
+"""Whether every piece of copper can be fed: positive to a supply, return to the common negative."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from tiny_lantern.electrical.network import snap_node
+from tiny_lantern.model.build import Build, OnBus, Strip
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.line import find_strip
+
+Piece = tuple[str, str, int]
+
+
+@dataclass(frozen=True)
+class Stranded:
+    """A piece of copper that nothing reaches: which side of which strip, from which pixel to which."""
+
+    strip: Strip
+    side: str
+    first_pixel: int
+    stop_pixel: int
+
+    @property
+    def what(self) -> str:
+        """The fault in words."""
+        missing = "no feed" if self.side == "positive" else "no way back to the supply"
+        if self.first_pixel == 0 and self.stop_pixel == self.strip.pixel_count:
+            return f"“{self.strip.name}” has {missing}"
+        return f"“{self.strip.name}” pixels {self.first_pixel} to {self.stop_pixel - 1} have {missing} (the zone floats)"
+
+
+def zones(strip: Strip) -> list[tuple[int, int]]:
+    """Pixel ranges between the cuts of the positive rail: first and the one after the last."""
+    edges = [0, *strip.cuts, strip.pixel_count]
+    return list(zip(edges, edges[1:], strict=False))
+
+
+def zone_of_node(strip: Strip, node: int) -> int:
+    """Number of the zone that a rail node (0 start .. N + 1 end) belongs to."""
+    pixel = min(max(node - 1, 0), strip.pixel_count - 1)
+    return sum(1 for cut in strip.cuts if pixel >= cut)
+
+
+def stranded(build: Build) -> Iterator[Stranded]:
+    """Pieces of copper that reach no supply or no common negative."""
+    groups = _Groups()
+    for first, second in _ties(build):
+        groups.tie(first, second)
+    for strip in build.strips:
+        for number, (first, stop) in enumerate(zones(strip)):
+            if not groups.same(("pos", strip.id, number), SUPPLY):
+                yield Stranded(strip, "positive", first, stop)
+        if not groups.same(("neg", strip.id, 0), COMMON):
+            yield Stranded(strip, "return", 0, strip.pixel_count)
+
+
+def require_fed(build: Build) -> None:
+    """Refuse a build that cannot be solved, naming the first piece that nothing reaches.
+
+    Raises:
+        LanternError: a piece of copper floats.
+    """
+    if not build.strips:
+        raise LanternError("there is nothing to solve yet", "strips", "at least one strip with a feed")
+    for piece in stranded(build):
+        raise LanternError(piece.what, f"strip “{piece.strip.id}”", "a feed or a joint on that piece")
+
+
+SUPPLY: Piece = ("supply", "", 0)
+COMMON: Piece = ("common", "", 0)
+
+
+class _Groups:
+    """Disjoint sets of pieces that copper ties together."""
+
+    def __init__(self) -> None:
+        self._leader: dict[Piece, Piece] = {}
+
+    def _find(self, piece: Piece) -> Piece:
+        while (above := self._leader.get(piece, piece)) != piece:
+            piece = above
+        return piece
+
+    def tie(self, first: Piece, second: Piece) -> None:
+        self._leader[self._find(first)] = self._find(second)
+
+    def same(self, first: Piece, second: Piece) -> bool:
+        return self._find(first) == self._find(second)
+
+
+def _ties(build: Build) -> Iterator[tuple[Piece, Piece]]:
+    for joint in build.joints:
+        last = len(find_strip(build, joint.from_strip_id).cuts)
+        yield ("pos", joint.from_strip_id, last), ("pos", joint.to_strip_id, 0)
+        yield ("neg", joint.from_strip_id, 0), ("neg", joint.to_strip_id, 0)
+    for bus in build.buses:
+        strip = find_strip(build, bus.strip_id)
+        for tap in bus.tap_pixels:
+            yield ("bus_pos", bus.id, 0), ("pos", strip.id, zone_of_node(strip, tap + 1))
+            yield ("bus_neg", bus.id, 0), ("neg", strip.id, 0)
+    for feed in build.feeds:
+        if isinstance(feed.attach, OnBus):
+            yield ("bus_pos", feed.attach.bus_id, 0), SUPPLY
+            yield ("bus_neg", feed.attach.bus_id, 0), COMMON
+        else:
+            strip = find_strip(build, feed.attach.strip_id)
+            yield ("pos", strip.id, zone_of_node(strip, snap_node(strip, feed.attach.position_m))), SUPPLY
+            yield ("neg", strip.id, 0), COMMON

@@ -1,0 +1,1 @@
+"""What a build is: frozen models, edits, the file store and its migrations."""

@@ -1,0 +1,38 @@
+"""What every part of a build has in common: frozen, strict, finite, and revised by making a new one."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, TypeVar
+
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+
+class Frozen(BaseModel):
+    """An immutable value; unknown fields and numbers that are not finite are refused."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+
+M = TypeVar("M", bound=BaseModel)
+
+
+def revise(model: M, **changes: Any) -> M:
+    """The same model with some fields changed, validated as if read from a file."""
+    return type(model).model_validate({**dict(model), **changes})
+
+
+Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9._-]{0,63}$")]
+Name = Annotated[str, StringConstraints(min_length=1, max_length=120)]
+Text = Annotated[str, StringConstraints(max_length=20_000)]
+Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
+
+Metres = Annotated[float, Field(ge=0, le=10_000)]
+Place = Annotated[float, Field(ge=-10_000, le=10_000)]
+Degrees = Annotated[float, Field(ge=-3600, le=3600)]
+Seconds = Annotated[float, Field(ge=0, le=86_400)]
+Volts = Annotated[float, Field(ge=0, le=1000)]
+Amps = Annotated[float, Field(ge=0, le=10_000)]
+Ohms = Annotated[float, Field(ge=0, le=1e9)]
+PositiveOhms = Annotated[float, Field(ge=1e-9, le=1e9)]
+Ratio = Annotated[float, Field(ge=0, le=1)]
+Money = Annotated[float, Field(ge=0, le=1e6)]

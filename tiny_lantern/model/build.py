@@ -1,0 +1,261 @@
+"""The build: one frozen document that holds everything a person decided."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from tiny_lantern.model.base import (
+    Colour,
+    Degrees,
+    Frozen,
+    Id,
+    Metres,
+    Name,
+    Place,
+    PositiveOhms,
+    Ratio,
+    Seconds,
+    Text,
+    Volts,
+)  # fmt: skip
+from tiny_lantern.model.effects import Effect
+from tiny_lantern.model.parts import PartShelf
+from tiny_lantern.model.references import check_references
+
+FORMAT = "tiny-lantern-build"
+VERSION = 1
+MAX_PIXELS = 50_000
+MAX_STRIPS = 500
+
+
+class AlongLine(Frozen):
+    """Laid straight from a point in a direction; angles turn counter-clockwise from east."""
+
+    shape: Literal["line"] = "line"
+    x_m: Place = 0.0
+    y_m: Place = 0.0
+    angle_deg: Degrees = 0.0
+
+
+class AlongArc(Frozen):
+    """Laid along an arc of ``radius_m``; it bends to the left, or to the right when ``rightward``."""
+
+    shape: Literal["arc"] = "arc"
+    x_m: Place = 0.0
+    y_m: Place = 0.0
+    angle_deg: Degrees = 0.0
+    radius_m: Annotated[float, Field(ge=0.001, le=10_000)] = 1.0
+    rightward: bool = False
+
+
+class AroundRing(Frozen):
+    """Closed on itself about a centre; the strip's own length makes the circumference."""
+
+    shape: Literal["ring"] = "ring"
+    x_m: Place = 0.0
+    y_m: Place = 0.0
+    start_deg: Degrees = 90.0
+
+
+class AlongPath(Frozen):
+    """Laid along corners of real length; past the last corner it goes straight on."""
+
+    shape: Literal["path"] = "path"
+    points_m: Annotated[tuple[tuple[Place, Place], ...], Field(min_length=2, max_length=1000)]
+
+    @model_validator(mode="after")
+    def _corners_differ(self) -> AlongPath:
+        if any(a == b for a, b in zip(self.points_m, self.points_m[1:], strict=False)):
+            raise ValueError("two corners in a row are the same point")
+        return self
+
+
+Layout = Annotated[AlongLine | AlongArc | AroundRing | AlongPath, Field(discriminator="shape")]
+
+
+class Strip(Frozen):
+    """One run of pixels. ``cuts`` open the positive rail before the pixels named."""
+
+    id: Id
+    name: Name
+    part_id: Id
+    pixel_count: Annotated[int, Field(ge=1, le=MAX_PIXELS)]
+    pitch_m: Annotated[float, Field(ge=1e-4, le=10)]
+    colour_order: Annotated[str, Field(pattern=r"^[RGBW]{1,4}$")]
+    cuts: tuple[int, ...] = ()
+    rail_pos_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)] | None = None
+    rail_neg_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)] | None = None
+    layout: Layout = AlongLine()
+
+    @property
+    def length_m(self) -> float:
+        """Copper from the first end to the last. [m]"""
+        return self.pixel_count * self.pitch_m
+
+
+class Joint(Frozen):
+    """The end of one strip soldered or plugged to the start of another."""
+
+    id: Id
+    from_strip_id: Id
+    to_strip_id: Id
+    pos_ohm: PositiveOhms = 0.008
+    neg_ohm: PositiveOhms = 0.008
+
+
+class Bus(Frozen):
+    """Two conductors beside a strip, tied to it at some pixels."""
+
+    id: Id
+    strip_id: Id
+    pos_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)]
+    neg_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)]
+    tap_pixels: Annotated[tuple[int, ...], Field(min_length=1)]
+    tap_pos_ohm: PositiveOhms = 0.015
+    tap_neg_ohm: PositiveOhms = 0.015
+
+
+class Supply(Frozen):
+    """One source in the build, at a place; ``sealed`` also stands for a box over 40 °C."""
+
+    id: Id
+    name: Name
+    part_id: Id
+    set_v: Annotated[float, Field(gt=0, le=60)]
+    sealed: bool = False
+    x_m: Place = 0.0
+    y_m: Place = 0.0
+
+
+class OnStrip(Frozen):
+    """A feed soldered to a strip; its place snaps to the nearest rail node."""
+
+    to: Literal["strip"] = "strip"
+    strip_id: Id
+    position_m: Metres
+
+
+class OnBus(Frozen):
+    """A feed at an end of a bus."""
+
+    to: Literal["bus"] = "bus"
+    bus_id: Id
+    end: Literal["start", "end"] = "start"
+
+
+Attach = Annotated[OnStrip | OnBus, Field(discriminator="to")]
+
+
+class Conductor(Frozen):
+    """One wire of a feed with its connector; ``measured_ohm`` stands for the whole of it when given."""
+
+    wire_id: Id
+    length_m: Metres
+    connector_id: Id | None = None
+    measured_ohm: Annotated[float, Field(ge=1e-6, le=1e6)] | None = None
+
+
+class Feed(Frozen):
+    """Where a supply meets copper: an outgoing and a return conductor, the fuse in the outgoing one."""
+
+    id: Id
+    supply_id: Id
+    attach: Attach
+    positive: Conductor
+    negative: Conductor
+    fuse_id: Id | None = None
+
+
+class FullWhite(Frozen):
+    """Every channel of every pixel fully on: nothing can surprise what is sized for it."""
+
+    case: Literal["full_white"] = "full_white"
+
+
+class LevelLoad(Frozen):
+    """Every channel of every pixel at one duty."""
+
+    case: Literal["level"] = "level"
+    level: Ratio = 0.5
+
+
+class ColourLoad(Frozen):
+    """Every pixel at one colour; a white channel takes the common part of red, green and blue."""
+
+    case: Literal["colour"] = "colour"
+    colour: Colour = "#ffb648"
+
+
+class FrameLoad(Frozen):
+    """What the show sends at one moment."""
+
+    case: Literal["frame"] = "frame"
+    time_s: Seconds = 0.0
+
+
+Load = Annotated[FullWhite | LevelLoad | ColourLoad | FrameLoad, Field(discriminator="case")]
+
+
+class LoadCase(Frozen):
+    """A load with a name the person gave it."""
+
+    id: Id
+    name: Name
+    load: Load
+
+
+class Limits(Frozen):
+    """What every pixel must meet; ``v_min_v`` of None means what the part's chip needs."""
+
+    v_min_v: Volts | None = None
+    light_loss_max: Ratio = 0.10
+    tint_max: Annotated[float, Field(gt=0, le=1)] = 0.010
+
+
+STRICT = Limits(light_loss_max=0.05, tint_max=0.004)
+STANDARD = Limits()
+RELAXED = Limits(light_loss_max=0.25, tint_max=0.020)
+
+
+class DataLine(Frozen):
+    """How frames reach the pixels; ``parallel`` means one output a strip, otherwise one after another."""
+
+    bit_s: Annotated[float, Field(gt=0, le=1)] = 1.25e-6
+    reset_s: Annotated[float, Field(ge=0, le=1)] = 80e-6
+    parallel: bool = False
+
+
+class Site(Frozen):
+    """Where the build lives."""
+
+    outdoor: bool = False
+    hours_per_night: Annotated[float, Field(ge=0, le=24)] = 4.0
+
+
+class Build(Frozen):
+    """Everything a person decided about one installation, in SI units."""
+
+    format: Literal["tiny-lantern-build"] = FORMAT
+    version: Literal[1] = VERSION
+    name: Name = "Untitled build"
+    notes: Text = ""
+    site: Site = Site()
+    limits: Limits = STANDARD
+    data: DataLine = DataLine()
+    tick_hz: Annotated[float, Field(ge=1, le=400)] = 40.0
+    show_s: Annotated[float, Field(ge=0.1, le=3600)] = 60.0
+    parts: PartShelf = PartShelf()
+    strips: Annotated[tuple[Strip, ...], Field(max_length=MAX_STRIPS)] = ()
+    joints: tuple[Joint, ...] = ()
+    buses: tuple[Bus, ...] = ()
+    supplies: Annotated[tuple[Supply, ...], Field(max_length=100)] = ()
+    feeds: Annotated[tuple[Feed, ...], Field(max_length=5000)] = ()
+    effects: Annotated[tuple[Effect, ...], Field(max_length=5000)] = ()
+    load_cases: Annotated[tuple[LoadCase, ...], Field(max_length=100)] = ()
+
+    @model_validator(mode="after")
+    def _holds_together(self) -> Build:
+        check_references(self)
+        return self

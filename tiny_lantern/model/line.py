@@ -1,0 +1,76 @@
+"""The Line: every light of the build on one axis, in wiring order."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from tiny_lantern.model.build import Build, Strip
+from tiny_lantern.model.effects import Effect, SlotRef
+
+
+@dataclass(frozen=True)
+class Span:
+    """The slots of one strip: ``first`` to ``stop`` (not included) on the Line."""
+
+    strip: Strip
+    first: int
+
+    @property
+    def stop(self) -> int:
+        """The slot after the last one of this strip."""
+        return self.first + self.strip.pixel_count
+
+
+def spans(build: Build) -> tuple[Span, ...]:
+    """Each strip with its slots, in wiring order."""
+    found, first = [], 0
+    for strip in build.strips:
+        found.append(Span(strip, first))
+        first += strip.pixel_count
+    return tuple(found)
+
+
+def slot_count(build: Build) -> int:
+    """Lights on the Line."""
+    return sum(strip.pixel_count for strip in build.strips)
+
+
+def slot_of(build: Build, ref: SlotRef) -> int:
+    """The slot of one pixel of a strip."""
+    return next(span.first for span in spans(build) if span.strip.id == ref.strip_id) + ref.pixel
+
+
+def ref_at(build: Build, slot: int) -> SlotRef:
+    """The pixel at a slot; slots beyond either end give the nearest light."""
+    inside = max(0, min(slot, slot_count(build) - 1))
+    span = next(span for span in spans(build) if inside < span.stop)
+    return SlotRef(strip_id=span.strip.id, pixel=inside - span.first)
+
+
+def effect_slots(build: Build, effect: Effect) -> tuple[int, int]:
+    """First slot and the slot after the last that an effect covers."""
+    ends = sorted((slot_of(build, effect.first), slot_of(build, effect.last)))
+    return ends[0], ends[1] + 1
+
+
+def find_strip(build: Build, strip_id: str) -> Strip:
+    """The strip with an id; the build's own check makes sure that there is one."""
+    return next(strip for strip in build.strips if strip.id == strip_id)
+
+
+def letters() -> Iterator[str]:
+    """Feed letters A, B … Z, AA, AB …"""
+    number = 0
+    while True:
+        text, rest = "", number
+        while rest >= 0:
+            text = chr(ord("A") + rest % 26) + text
+            rest = rest // 26 - 1
+        yield text
+        number += 1
+
+
+def feed_letters(build: Build) -> dict[str, str]:
+    """The letter that stands for each feed, by id, in the order of the build."""
+    return {feed.id: letter for feed, letter in zip(build.feeds, letters(), strict=False)}
