@@ -17,7 +17,7 @@ from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.laws import laws_for
 from tiny_lantern.electrical.linear import SparseSystem
 from tiny_lantern.electrical.network import network_of
-from tiny_lantern.electrical.newton import _boundary, settle
+from tiny_lantern.electrical.newton import boundary, settle
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, Conductor, Feed, OnStrip, Strip, Supply
@@ -50,7 +50,7 @@ def sparse_system(build: Build, duties: tuple[np.ndarray, ...]) -> tuple[csc_arr
     """The linear system of the last Newton step as a general sparse one, with a right-hand side."""
     network = network_of(build)
     solved = solve_power(build, duties)
-    held, supply_s, source_a, _ = _boundary(network, [True] * len(network.supplies))
+    held, supply_s, source_a, _ = boundary(network, [True] * len(network.supplies))
     matrix = SparseSystem(network, held, supply_s).matrix(solved.laws.conductance_s(solved.pair_v))
     right = source_a.copy()
     right[0 : network.run_node_count : 2] -= solved.pair_a
@@ -76,7 +76,7 @@ def main() -> None:
         duties = (np.ones((pixels, 3)),)
 
         def whole(build: Build = build, duties: tuple[np.ndarray, ...] = duties) -> object:
-            fresh = revise(build, feeds=tuple(list(build.feeds)))
+            fresh = revise(build, feeds=(*build.feeds,))
             return solve_power(fresh, duties).pair_v
 
         network = network_of(build)
@@ -88,7 +88,8 @@ def main() -> None:
         general = median_s(lambda matrix=matrix, right=right: spsolve(matrix, right))
         print(
             f"{pixels:6d} px, {feeds:2d} feeds: build to volts {ours * 1e3:6.2f} ms, "
-            f"Newton alone {newton * 1e3:6.2f} ms ({solved.operating.steps} steps, lowest {solved.pair_v.min():.2f} V), "
+            f"Newton alone {newton * 1e3:6.2f} ms "
+            f"({solved.operating.steps} steps, lowest {solved.pair_v.min():.2f} V), "
             f"one spsolve {general * 1e3:6.2f} ms, ratio {ours / general:.2f}"
         )
 

@@ -18,9 +18,7 @@ def shelf() -> PartShelf:
     """Every generic part that ships with the program."""
     data = resources.files("tiny_lantern.catalogue") / "data"
     texts = {field: (data / f"{field}.json").read_text(encoding="utf-8") for field in SHELF_FIELDS}
-    return PartShelf.model_validate(
-        {field: TypeAdapter(list).validate_json(text) for field, text in texts.items()}
-    )
+    return PartShelf.model_validate({field: TypeAdapter(list).validate_json(text) for field, text in texts.items()})
 
 
 def find_part(parts: PartShelf, part_id: str) -> Part:
@@ -59,9 +57,7 @@ def wire_by_text(text: str, parts: PartShelf, where: str = "wire") -> WirePart:
     for wire in parts.wires:
         if abs(wire.area_mm2 - area) < 0.01 * area:
             return wire
-    raise LanternError(
-        f"no wire of {area:.3g} mm² is on the shelf", where, ", ".join(w.name for w in parts.wires)
-    )
+    raise LanternError(f"no wire of {area:.3g} mm² is on the shelf", where, ", ".join(w.name for w in parts.wires))
 
 
 def fuses_by_rating(parts: PartShelf) -> list[FusePart]:

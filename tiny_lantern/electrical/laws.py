@@ -31,6 +31,11 @@ class PixelLaws:
         """Where each ramp ends. (n_ramps, n_pairs) [V]"""
         return self.start_v + self.width_v
 
+    @property
+    def bounded(self) -> bool:
+        """Whether every law has a largest current, as held currents have and resistor-limited ones have not."""
+        return bool(np.isfinite(self.width_v).all())
+
     def current_a(self, v: Floats) -> Floats:
         """Current of each pair. (n_pairs,) [A]"""
         climbed = np.minimum(v, self.stop_v)

@@ -33,7 +33,7 @@ class LinearSystem(Protocol):
         ...
 
     def factor(self, pair_s: Floats) -> Solve:
-        """A solver for given slopes of each pair of rail nodes [S]; it takes and gives (n_nodes,) or (n_nodes, n_columns)."""
+        """A solver for given slopes of each pair of rail nodes [S]; from (n_nodes,) [A] to (n_nodes,) [V]."""
         ...
 
 

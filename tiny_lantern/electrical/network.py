@@ -235,22 +235,18 @@ def network_of(build: Build) -> Network:
 def _sorted_out(branches: tuple[Branches, ...], run_nodes: int) -> tuple[Floats, Branches]:
     """Branches between neighbours of one rail as a vector, and all others as a list."""
     rail_s = np.zeros(max(run_nodes - 2, 0))
-    others = []
+    others: list[Branches] = []
     for branch in branches:
         near = (branch.stop - branch.start == 2) & (branch.stop < run_nodes)
         rail_s[branch.start[near]] += branch.siemens[near]
         if not near.all():
             others.append(Branches("links", branch.start[~near], branch.stop[~near], branch.siemens[~near]))
-    start, stop = (
-        np.concatenate([getattr(link, end) for link in others] or [[]]) for end in ("start", "stop")
-    )
-    siemens = np.concatenate([link.siemens for link in others] or [[]])
-    return rail_s, Branches("links", start.astype(np.int64), stop.astype(np.int64), siemens)
+    others.append(_pack("links", []))
+    start, stop = (np.concatenate([getattr(link, end) for link in others]) for end in ("start", "stop"))
+    return rail_s, Branches("links", start, stop, np.concatenate([link.siemens for link in others]))
 
 
-def _feed_end(
-    build: Build, feed: Feed, by_id: dict[str, Run], bus_nodes: dict[str, tuple[Ints, Ints]]
-) -> FeedEnd:
+def _feed_end(build: Build, feed: Feed, by_id: dict[str, Run], bus_nodes: dict[str, tuple[Ints, Ints]]) -> FeedEnd:
     supply = next(number for number, supply in enumerate(build.supplies) if supply.id == feed.supply_id)
     if isinstance(feed.attach, OnBus):
         index = 0 if feed.attach.end == "start" else -1

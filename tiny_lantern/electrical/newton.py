@@ -44,7 +44,7 @@ def settle(network: Network, laws: PixelLaws) -> Operating:
     delivering = [True] * len(network.supplies)
     steps = 0
     for _ in range(2 * len(network.supplies) + 2):
-        held, supply_s, source_a, start = _boundary(network, delivering)
+        held, supply_s, source_a, start = boundary(network, delivering)
         system = system_for(network, held, supply_s)
         node_v, taken, residual = _newton(system, network, laws, held, source_a, start)
         steps += taken
@@ -55,7 +55,13 @@ def settle(network: Network, laws: PixelLaws) -> Operating:
     raise ArithmeticError("the supplies do not settle")
 
 
-def _boundary(network: Network, delivering: list[bool]) -> tuple[NDArray[np.bool_], Floats, Floats, Floats]:
+def boundary(network: Network, delivering: list[bool]) -> tuple[NDArray[np.bool_], Floats, Floats, Floats]:
+    """What the supplies impose: nodes held, conductance to and current from sources, and voltages to start from.
+
+    Args:
+        network: the copper.
+        delivering: whether each supply takes part; one that does not floats.
+    """
     held = np.zeros(network.node_count, bool)
     supply_s, source_a = np.zeros(network.node_count), np.zeros(network.node_count)
     start = np.zeros(network.node_count)

@@ -84,9 +84,7 @@ class PowerSolution:
         for feed in self.network.feeds:
             terminal = v[self.network.supplies[feed.supply].node]
             pos_a = (terminal - v[feed.pos_node]) / feed.pos_ohm
-            found[feed.feed_id] = FeedSolution(
-                feed.feed_id, float(pos_a), float(v[feed.neg_node] / feed.neg_ohm)
-            )
+            found[feed.feed_id] = FeedSolution(feed.feed_id, float(pos_a), float(v[feed.neg_node] / feed.neg_ohm))
         return found
 
     @cached_property
@@ -97,9 +95,7 @@ class PowerSolution:
             supply.supply_id: SupplySolution(
                 supply.supply_id, float(current), float(self.operating.node_v[supply.node]), on
             )
-            for supply, current, on in zip(
-                self.network.supplies, delivered, self.operating.delivering, strict=True
-            )
+            for supply, current, on in zip(self.network.supplies, delivered, self.operating.delivering, strict=True)
         }
 
     @cached_property
@@ -127,9 +123,7 @@ class PowerSolution:
 def power_balance(solution: PowerSolution) -> dict[str, float]:
     """Where the power goes: sources, pixels and each kind of branch. Sources equal the rest. [W]"""
     network, v = solution.network, solution.operating.node_v
-    spent = dict.fromkeys(
-        ("pixels", "rail_pos", "rail_neg", "joints", "bus", "taps", "feeds", "outputs"), 0.0
-    )
+    spent = dict.fromkeys(("pixels", "rail_pos", "rail_neg", "joints", "bus", "taps", "feeds", "outputs"), 0.0)
     spent["pixels"] = float(solution.pair_v @ solution.pair_a)
     for branch in network.branches:
         far = np.where(branch.stop == GROUND, 0.0, v[branch.stop])

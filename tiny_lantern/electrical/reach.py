@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import pairwise
 
 from tiny_lantern.electrical.network import snap_node
 from tiny_lantern.model.build import Build, OnBus, Strip
@@ -28,13 +29,15 @@ class Stranded:
         missing = "no feed" if self.side == "positive" else "no way back to the supply"
         if self.first_pixel == 0 and self.stop_pixel == self.strip.pixel_count:
             return f"“{self.strip.name}” has {missing}"
-        return f"“{self.strip.name}” pixels {self.first_pixel} to {self.stop_pixel - 1} have {missing} (the zone floats)"
+        return (
+            f"“{self.strip.name}” pixels {self.first_pixel} to {self.stop_pixel - 1} have {missing} (the zone floats)"
+        )
 
 
 def zones(strip: Strip) -> list[tuple[int, int]]:
     """Pixel ranges between the cuts of the positive rail: first and the one after the last."""
     edges = [0, *strip.cuts, strip.pixel_count]
-    return list(zip(edges, edges[1:], strict=False))
+    return list(pairwise(edges))
 
 
 def zone_of_node(strip: Strip, node: int) -> int:
@@ -49,9 +52,9 @@ def stranded(build: Build) -> Iterator[Stranded]:
     for first, second in _ties(build):
         groups.tie(first, second)
     for strip in build.strips:
-        for number, (first, stop) in enumerate(zones(strip)):
-            if not groups.same(("pos", strip.id, number), SUPPLY):
-                yield Stranded(strip, "positive", first, stop)
+        for zone, (pixel, stop) in enumerate(zones(strip)):
+            if not groups.same(("pos", strip.id, zone), SUPPLY):
+                yield Stranded(strip, "positive", pixel, stop)
         if not groups.same(("neg", strip.id, 0), COMMON):
             yield Stranded(strip, "return", 0, strip.pixel_count)
 

@@ -24,8 +24,8 @@ from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.parts import PartShelf
 from tiny_lantern.model.references import check_references
 
-FORMAT = "tiny-lantern-build"
-VERSION = 1
+FORMAT: Literal["tiny-lantern-build"] = "tiny-lantern-build"
+VERSION: Literal[1] = 1
 MAX_PIXELS = 50_000
 MAX_STRIPS = 500
 

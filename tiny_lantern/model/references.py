@@ -52,9 +52,7 @@ def _ids_unique(build: Build) -> None:
     seen: dict[str, str] = {}
     for identity, where in all_ids(build):
         if identity in seen:
-            raise LanternError(
-                f"the id “{identity}” is already used at {seen[identity]}", where, "an id of its own"
-            )
+            raise LanternError(f"the id “{identity}” is already used at {seen[identity]}", where, "an id of its own")
         seen[identity] = where
 
 
@@ -113,9 +111,7 @@ def _buses_fit(build: Build, strips: dict[str, Strip]) -> None:
         for tap in bus.tap_pixels:
             _pixel_on(tap, strips[bus.strip_id], f"{where}.tap_pixels")
         if list(bus.tap_pixels) != sorted(set(bus.tap_pixels)):
-            raise LanternError(
-                "the taps do not rise along the strip", f"{where}.tap_pixels", "rising pixel numbers"
-            )
+            raise LanternError("the taps do not rise along the strip", f"{where}.tap_pixels", "rising pixel numbers")
 
 
 def _feed_fits(build: Build, feed: Feed, strips: dict[str, Strip], where: str) -> None:

@@ -67,9 +67,7 @@ def load(path: Path) -> Build:
     except OSError as error:
         raise LanternError(f"the file cannot be read ({error.strerror})", str(path)) from None
     except UnicodeDecodeError as error:
-        raise LanternError(
-            f"byte {error.start} is not UTF-8 text", path.name, "a UTF-8 .lantern file"
-        ) from None
+        raise LanternError(f"byte {error.start} is not UTF-8 text", path.name, "a UTF-8 .lantern file") from None
     return loads(text.removeprefix("\ufeff"), path.name)
 
 
@@ -104,9 +102,7 @@ def write_atomically(path: Path, content: bytes) -> None:
     except OSError as error:
         if draft:
             Path(draft).unlink(missing_ok=True)
-        raise LanternError(
-            f"cannot write here ({error.strerror})", str(path), "a folder you may write to"
-        ) from None
+        raise LanternError(f"cannot write here ({error.strerror})", str(path), "a folder you may write to") from None
 
 
 def _parse(text: str, name: str) -> Any:
@@ -114,11 +110,7 @@ def _parse(text: str, name: str) -> Any:
         return json.loads(text, object_pairs_hook=_no_twice)
     except json.JSONDecodeError as error:
         where = f"{name}, line {error.lineno} column {error.colno}"
-        what = (
-            "the file ends too early"
-            if error.pos >= len(text.rstrip()) - 1
-            else f"not JSON: {error.msg.lower()}"
-        )
+        what = "the file ends too early" if error.pos >= len(text.rstrip()) - 1 else f"not JSON: {error.msg.lower()}"
         raise LanternError(what, where, "a whole .lantern file") from None
     except RecursionError:
         raise LanternError("brackets are nested too deeply", name, "a .lantern file") from None
@@ -146,9 +138,7 @@ def _migrated(data: dict[str, Any], name: str, migrations: dict[int, Migration])
         raise LanternError(what, f"{name}: version", f"up to version {VERSION}; please update the program")
     while version < VERSION:
         if version not in migrations:
-            raise LanternError(
-                f"version {version} was never in use", f"{name}: version", f"version {VERSION}"
-            )
+            raise LanternError(f"version {version} was never in use", f"{name}: version", f"version {VERSION}")
         data = migrations[version](data)
         version += 1
         data = {**data, "version": version}

@@ -1,0 +1,121 @@
+"""The working behind each electrical figure."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.electrical.faults import FAULT_RATIO, FUSE_SHARE, FarShort
+from tiny_lantern.electrical.laws import ramps_of
+from tiny_lantern.electrical.network import connector_of, fuse_of, part_of, supply_part, wire_of
+from tiny_lantern.electrical.power import PowerSolution
+from tiny_lantern.electrical.supplies import allowed_share
+from tiny_lantern.model.build import Build, Conductor, Feed
+from tiny_lantern.model.edits import item
+from tiny_lantern.model.line import find_strip
+from tiny_lantern.model.parts import CcPixel, FusePart
+from tiny_lantern.model.quantities import amps, engineering, volts
+from tiny_lantern.model.working import Step, Working
+
+Floats = NDArray[np.float64]
+OHMS_LAW = "Ohm's and Kirchhoff's laws; any circuits text"
+
+
+def pixel_working(build: Build, solution: PowerSolution, strip_id: str, pixel: int, duty: Floats) -> Working:
+    """Voltage and current of one pixel.
+
+    Args:
+        build: the build.
+        solution: the solved network.
+        strip_id: the strip.
+        pixel: number of the pixel, from 0. [-]
+        duty: duty of each of its channels, (n_channels,). [-]
+    """
+    strip = find_strip(build, strip_id)
+    part = part_of(build, strip)
+    run = solution.runs[strip_id]
+    v = float(run.pixel_v[pixel])
+    pos, neg = float(run.rail_pos_v[pixel + 1]), float(run.rail_neg_v[pixel + 1])
+    steps = [Step("v = V₊ − V₋", f"{pos:.3f} − {neg:.3f}", f"{v:.3f} V")]
+    start, width, slope = ramps_of(part.pixel)
+    names = ["quiescent", *(channel.name for channel in part.pixel.channels)]
+    for at, name in enumerate(names):
+        share = 1.0 if at == 0 else float(duty[at - 1])
+        if slope[at] == 0:
+            continue
+        climbed = float(np.clip(v - start[at], 0, width[at]))
+        if isinstance(part.pixel, CcPixel) or at == 0:
+            full = slope[at] * width[at]
+            formula = f"I_{name} = d·I_full·clip((v − v_off)/(v_full − v_off), 0, 1)"
+            values = f"{share:.2f}·{amps(full)}·clip(({v:.2f} − {start[at]:.2f})/{width[at]:.2f}, 0, 1)"
+        else:
+            formula = f"I_{name} = d·max(0, v − n·Vf)/R"
+            values = f"{share:.2f}·max(0, {v:.2f} − {start[at]:.2f})/{engineering(1 / slope[at], 'ohm')}"
+        steps.append(Step(formula, values, amps(share * slope[at] * climbed)))
+    steps.append(Step("I = sum of the channels", "", amps(float(run.pixel_a[pixel]))))
+    return Working(f"{strip.name}, pixel {pixel}", tuple(steps), OHMS_LAW)
+
+
+def conductor_step(build: Build, name: str, side: Conductor, fuse: FusePart | None, ohm: float) -> Step:
+    """Resistance of one conductor of a feed."""
+    if side.measured_ohm is not None:
+        return Step(f"R_{name} as measured", "", engineering(ohm, "ohm"))
+    wire, connector = wire_of(build, side), connector_of(build, side)
+    terms = [("length·R′", f"{side.length_m:g} m·{engineering(wire.ohm_per_m, 'ohm/m')}")]
+    if fuse:
+        terms.append(("R_fuse", engineering(fuse.cold_ohm, "ohm")))
+    if connector:
+        terms.append(("R_contact", engineering(connector.contact_ohm, "ohm")))
+    formula, values = (" + ".join(side) for side in zip(*terms, strict=True))
+    return Step(f"R_{name} = {formula}", values, engineering(ohm, "ohm"))
+
+
+def feed_working(build: Build, solution: PowerSolution, feed_id: str) -> Working:
+    """Currents of one feed and the resistance of its conductors."""
+    feed = item(build.feeds, feed_id, "feed")
+    fuse = fuse_of(build, feed)
+    end = next(end for end in solution.network.feeds if end.feed_id == feed_id)
+    solved = solution.feeds[feed_id]
+    v = solution.operating.node_v
+    terminal, tap = float(v[solution.network.supplies[end.supply].node]), float(v[end.pos_node])
+    back = float(v[end.neg_node])
+    steps = [
+        conductor_step(build, "out", feed.positive, fuse, end.pos_ohm),
+        conductor_step(build, "back", feed.negative, None, end.neg_ohm),
+        Step("I_out = (V_supply − V₊)/R_out", f"({terminal:.3f} − {tap:.3f})/{end.pos_ohm:.4f}", amps(solved.pos_a)),
+        Step("I_back = V₋/R_back", f"{back:.3f}/{end.neg_ohm:.4f}", amps(solved.neg_a)),
+    ]
+    if fuse:
+        allowed = FUSE_SHARE * fuse.rating_a
+        steps.append(Step("I_allowed = 0.75·rating", f"0.75·{fuse.rating_a:g} A", amps(allowed)))
+    return Working("Feed", tuple(steps), OHMS_LAW)
+
+
+def short_working(feed: Feed, short: FarShort, fuse: FusePart | None) -> Working:
+    """Current of a dead short at the far end of what a feed's fuse guards."""
+    steps = [
+        Step(
+            "I_short = V_s/(R_s + R_lead + R_copper)",
+            f"{short.supply_v:g}/({short.output_ohm:.4f} + {short.lead_ohm:.4f} + {short.copper_ohm:.4f})",
+            amps(short.current_a),
+        )
+    ]
+    if fuse:
+        needed = FAULT_RATIO * fuse.rating_a
+        steps.append(Step("I_needed = 2·rating", f"2·{fuse.rating_a:g} A", amps(needed)))
+    return Working("Short at the far end", tuple(steps), "twice the rating blows a fuse in good time")
+
+
+def supply_working(build: Build, solution: PowerSolution, supply_id: str) -> Working:
+    """What a supply delivers against what it may."""
+    supply = item(build.supplies, supply_id, "supply")
+    part = supply_part(build, supply_id)
+    share = allowed_share(supply)
+    solved = solution.supplies[supply_id]
+    feeds = [solution.feeds[feed.id].pos_a for feed in build.feeds if feed.supply_id == supply_id]
+    steps = (
+        Step("I = sum of its feeds", " + ".join(f"{amps(a)}" for a in feeds[:8]), amps(solved.current_a)),
+        Step("I_allowed = share·rating", f"{share:g}·{part.rated_a:g} A", amps(share * part.rated_a)),
+        Step("V_terminal", "", volts(solved.terminal_v)),
+    )
+    return Working(supply.name, steps, "derating practice: 0.8 of the rating, 0.6 sealed or over 40 °C")

@@ -1,0 +1,1 @@
+"""Judgements on a build: rules, one file a subject, and the evidence they read."""

@@ -1,0 +1,35 @@
+"""Rules on the data line."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from tiny_lantern.findings.evidence import Evidence
+from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.quantities import engineering
+from tiny_lantern.show.data_line import build_frame_time, frame_time_working
+
+
+@rule("frame-time")
+def frame_time_over_tick(evidence: Evidence) -> Iterator[Finding]:
+    """A frame that takes longer on the wire than a tick makes the show stutter or run slow."""
+    build = evidence.build
+    time_s, tick_s = build_frame_time(build), 1 / build.tick_hz
+    if time_s <= tick_s:
+        return
+    parallel = revise(build.data, parallel=True)
+    helps = not build.data.parallel and build_frame_time(revise(build, data=parallel)) <= tick_s
+    slower = float(max(1, int(1 / time_s)))
+    fix = (
+        Fix("One output a strip", lambda now: change_build(now, data=revise(now.data, parallel=True)))
+        if helps
+        else Fix(f"Run at {slower:g} frames a second", lambda now: change_build(now, tick_hz=slower))
+    )
+    yield Finding(
+        Severity.WONT_WORK, "frame-time", Place(), f"A frame takes {engineering(time_s, 's')}",
+        f"At {build.tick_hz:g} frames a second there are {engineering(tick_s, 's')}: "
+        f"{engineering(time_s - tick_s, 's')} too little.",
+        frame_time_working(build), fix,
+    )  # fmt: skip

@@ -1,0 +1,119 @@
+"""Rules on what the pixels get: voltage, light, tint, and copper without a feed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+
+import numpy as np
+
+from tiny_lantern.catalogue.shelf import shelf
+from tiny_lantern.electrical.network import part_of
+from tiny_lantern.electrical.workings import pixel_working
+from tiny_lantern.findings.evidence import Evidence
+from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
+from tiny_lantern.light.seen import seen, voltage_floor
+from tiny_lantern.model.build import Build, Strip
+from tiny_lantern.model.edits import Edit
+from tiny_lantern.model.edits_power import add_feed
+from tiny_lantern.model.quantities import metres, volts
+
+
+@rule("no-feed")
+def no_feed(evidence: Evidence) -> Iterator[Finding]:
+    """Copper that reaches no supply, or has no way back to one, stays dark."""
+    for piece in evidence.stranded:
+        middle = (piece.first_pixel + piece.stop_pixel) / 2 * piece.strip.pitch_m
+        missing = "a supply" if not evidence.build.supplies else "a feed or a joint there"
+        fix = None
+        if evidence.build.supplies:
+            fix = Fix("Feed it", _feed_at(piece.strip, middle if piece.first_pixel else 0.0, evidence.build))
+        yield Finding(
+            Severity.WONT_WORK, "no-feed", Place(piece.strip.id, piece.first_pixel),
+            f"{piece.what}", f"Its {piece.side} copper reaches nothing. Add {missing}.", None, fix,
+        )  # fmt: skip
+
+
+def _feed_at(strip: Strip, position_m: float, build: Build) -> Edit:
+    wire = next(wire for wire in shelf().wires if wire.id == "mm2-1_5")
+    fuse = next(fuse for fuse in shelf().fuses if fuse.rating_a == 5)
+    return partial(
+        add_feed, supply_id=build.supplies[0].id, strip_id=strip.id, position_m=position_m, wire=wire, length_m=1.0,
+        fuse=fuse,
+    )  # fmt: skip
+
+
+@rule("pixel-voltage")
+def pixel_voltage(evidence: Evidence) -> Iterator[Finding]:
+    """A pixel below the voltage its chip needs shows wrong colours, flickers or goes dark."""
+    if evidence.solved is None:
+        return
+    for strip, duty in zip(evidence.build.strips, evidence.duties, strict=True):
+        v = evidence.solved.runs[strip.id].pixel_v
+        floor = voltage_floor(part_of(evidence.build, strip), evidence.build.limits)
+        low = np.flatnonzero(v < floor - 1e-9)
+        if not len(low):
+            continue
+        worst = int(v.argmin())
+        yield Finding(
+            Severity.WONT_WORK, "pixel-voltage", Place(strip.id, worst),
+            f"{strip.name}, pixel {worst}: {volts(v[worst])}",
+            f"It needs {volts(floor)} and lacks {volts(floor - float(v[worst]))}; "
+            f"{len(low)} of {strip.pixel_count} pixels ({metres(len(low) * strip.pitch_m)}) are below.",
+            pixel_working(evidence.build, evidence.solved, strip.id, worst, duty[worst]),
+            Fix("Find feeds", find_feeds_on=strip.id),
+        )  # fmt: skip
+
+
+@rule("light-loss")
+def light_loss(evidence: Evidence) -> Iterator[Finding]:
+    """A pixel that has lost more light than the limit looks dim beside the others."""
+    yield from _looks(evidence, "light-loss")
+
+
+@rule("tint-shift")
+def tint_shift(evidence: Evidence) -> Iterator[Finding]:
+    """A pixel whose colour has drifted by more than the limit shows beside the others."""
+    yield from _looks(evidence, "tint-shift")
+
+
+def _looks(evidence: Evidence, code: str) -> Iterator[Finding]:
+    if evidence.solved is None:
+        return
+    limits = evidence.build.limits
+    for strip, duty in zip(evidence.build.strips, evidence.duties, strict=True):
+        part = part_of(evidence.build, strip)
+        look = seen(part, evidence.solved.runs[strip.id].pixel_v, duty)
+        amount, limit = (
+            (look.light_loss, limits.light_loss_max) if code == "light-loss" else (look.tint_shift, limits.tint_max)
+        )
+        beyond = np.flatnonzero(amount > limit + 1e-12)
+        if not len(beyond):
+            continue
+        worst = int(amount.argmax())
+        length = metres(len(beyond) * strip.pitch_m)
+        if code == "light-loss":
+            title = f"{strip.name} loses {amount[worst]:.0%} of its light"
+            message = f"At pixel {worst}; {limit:.0%} is the limit, and {length} of strip are past it."
+        else:
+            title = f"{strip.name} changes colour, Δu′v′ {amount[worst]:.3f}"
+            message = f"At pixel {worst}; {limit:.3f} is the limit, and {length} of strip are past it."
+        yield Finding(
+            Severity.WEAK_SPOT, code, Place(strip.id, worst), title, message,
+            pixel_working(evidence.build, evidence.solved, strip.id, worst, duty[worst]),
+            Fix("Find feeds", find_feeds_on=strip.id),
+        )  # fmt: skip
+
+
+@rule("averaged")
+def averaged(evidence: Evidence) -> Iterator[Finding]:
+    """Once pixels leave their knee under PWM, the averaged network is only approximate."""
+    if evidence.solved is None or evidence.solved.all_held:
+        return
+    if all(bool(np.isin(duty, (0.0, 1.0)).all()) for duty in evidence.duties):
+        return
+    yield Finding(
+        Severity.HINT, "averaged", Place(), "These voltages are approximate",
+        "Some pixels no longer hold their current, and under PWM the mean current is not the current at the mean "
+        "voltage. Look at full white for the moments when all channels are on together.",
+    )  # fmt: skip

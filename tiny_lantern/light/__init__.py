@@ -1,0 +1,1 @@
+"""Colour, what an eye sees of a sagging pixel, and flash safety."""

@@ -1,0 +1,80 @@
+"""Edits that serve every station: fresh ids, parts kept with the build, finding and replacing one item."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts import ConnectorPart, FusePart, Part, StripPart, SupplyPart, WirePart
+from tiny_lantern.model.references import all_ids
+
+Edit = Callable[[Build], Build]
+T = TypeVar("T")
+_SHELF = {
+    StripPart: "strips",
+    SupplyPart: "supplies",
+    FusePart: "fuses",
+    ConnectorPart: "connectors",
+    WirePart: "wires",
+}
+
+
+def fresh_id(build: Build, stem: str) -> str:
+    """An id made from a name that nothing in the build has yet."""
+    base = re.sub(r"[^a-z0-9]+", "-", stem.lower()).strip("-")[:48] or "item"
+    taken = {identity for identity, _ in all_ids(build)}
+    if base not in taken:
+        return base
+    number = 2
+    while f"{base}-{number}" in taken:
+        number += 1
+    return f"{base}-{number}"
+
+
+def with_part(build: Build, part: Part) -> Build:
+    """The build with a part on its own shelf; nothing changes when it is there already."""
+    field = _SHELF[type(part)]
+    own = getattr(build.parts, field)
+    if any(known.id == part.id for known in own):
+        return build
+    return revise(build, parts=revise(build.parts, **{field: (*own, part)}))
+
+
+def item(items: tuple[T, ...], identity: str, what: str) -> T:
+    """The item with an id.
+
+    Raises:
+        LanternError: there is none.
+    """
+    for candidate in items:
+        if candidate.id == identity:  # type: ignore[attr-defined]
+            return candidate
+    raise LanternError(f"there is no {what} “{identity}” in this build", what, "one that is listed")
+
+
+def replaced(items: tuple[T, ...], identity: str, new: T) -> tuple[T, ...]:
+    """The items with the one of that id replaced."""
+    return tuple(new if old.id == identity else old for old in items)  # type: ignore[attr-defined]
+
+
+def without(items: tuple[T, ...], identity: str) -> tuple[T, ...]:
+    """The items but the one of that id."""
+    return tuple(old for old in items if old.id != identity)  # type: ignore[attr-defined]
+
+
+def shifted(items: tuple[T, ...], identity: str, by: int) -> tuple[T, ...]:
+    """The items with one moved by some places, stopping at the ends."""
+    order = list(items)
+    at = next(number for number, old in enumerate(order) if old.id == identity)  # type: ignore[attr-defined]
+    moved = order.pop(at)
+    order.insert(max(0, min(len(order), at + by)), moved)
+    return tuple(order)
+
+
+def change_build(build: Build, **changes: Any) -> Build:
+    """The build with some of its own fields changed: name, notes, site, limits, data, tick, length of the show."""
+    return revise(build, **changes)

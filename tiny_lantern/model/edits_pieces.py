@@ -1,0 +1,139 @@
+"""Edits of strips, the joints between them, and where they lie."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import AlongLine, Build, Bus, Joint, OnBus, OnStrip, Strip
+from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, with_part, without
+from tiny_lantern.model.effects import Effect, SlotRef
+from tiny_lantern.model.parts import StripPart, channel_letters
+
+GAP_M = 0.6
+
+
+def add_strip(build: Build, part: StripPart, pixel_count: int, name: str = "") -> Build:
+    """Add a strip of a part below the others in the picture."""
+    build = with_part(build, part)
+    title = name or f"Strip {len(build.strips) + 1}"
+    strip = Strip(
+        id=fresh_id(build, title),
+        name=title,
+        part_id=part.id,
+        pixel_count=pixel_count,
+        pitch_m=part.pitch_m,
+        colour_order=part.colour_order,
+        layout=AlongLine(y_m=-GAP_M * len(build.strips)),
+    )
+    return revise(build, strips=(*build.strips, strip))
+
+
+def change_strip(build: Build, strip_id: str, **changes: Any) -> Build:
+    """Change fields of a strip; feeds, cuts, taps and effects that would fall off its end move to the end."""
+    old = item(build.strips, strip_id, "strip")
+    if "pixel_count" in changes and "cuts" not in changes:
+        changes["cuts"] = tuple(cut for cut in old.cuts if cut < changes["pixel_count"])
+    new = revise(old, **changes)
+    return revise(
+        build,
+        strips=replaced(build.strips, strip_id, new),
+        feeds=tuple(_feed_kept(feed, new) for feed in build.feeds),
+        buses=tuple(_bus_kept(bus, new) for bus in build.buses),
+        effects=tuple(_effect_kept(effect, new) for effect in build.effects),
+    )
+
+
+def change_strip_part(build: Build, strip_id: str, part: StripPart) -> Build:
+    """Make a strip of another part: its pitch and order follow, its length stays as near as whole pixels allow."""
+    old = item(build.strips, strip_id, "strip")
+    build = with_part(build, part)
+    same_order = sorted(old.colour_order) == sorted(channel_letters(part))
+    return change_strip(
+        build,
+        strip_id,
+        part_id=part.id,
+        pitch_m=part.pitch_m,
+        pixel_count=max(1, round(old.length_m / part.pitch_m)),
+        colour_order=old.colour_order if same_order else part.colour_order,
+        cuts=tuple(sorted({max(1, round(cut * old.pitch_m / part.pitch_m)) for cut in old.cuts})),
+    )
+
+
+def duplicate_strip(build: Build, strip_id: str) -> Build:
+    """A copy of a strip right after it, a little lower in the picture; feeds and effects are not copied."""
+    old = item(build.strips, strip_id, "strip")
+    layout = old.layout
+    if layout.shape == "path":
+        layout = revise(layout, points_m=tuple((x, y - GAP_M) for x, y in layout.points_m))
+    else:
+        layout = revise(layout, y_m=layout.y_m - GAP_M)
+    title = f"{old.name} copy"
+    new = revise(old, id=fresh_id(build, title), name=title, layout=layout)
+    at = build.strips.index(old) + 1
+    return revise(build, strips=(*build.strips[:at], new, *build.strips[at:]))
+
+
+def move_strip(build: Build, strip_id: str, by: int) -> Build:
+    """Move a strip along the Line by some places."""
+    return revise(build, strips=shifted(build.strips, strip_id, by))
+
+
+def remove_strip(build: Build, strip_id: str) -> Build:
+    """Remove a strip with what hangs on it: its feeds, joints, buses and the effects laid on it."""
+    item(build.strips, strip_id, "strip")
+    gone_buses = {bus.id for bus in build.buses if bus.strip_id == strip_id}
+
+    def hangs(attach: OnStrip | OnBus) -> bool:
+        return attach.bus_id in gone_buses if isinstance(attach, OnBus) else attach.strip_id == strip_id
+
+    return revise(
+        build,
+        strips=without(build.strips, strip_id),
+        joints=tuple(j for j in build.joints if strip_id not in (j.from_strip_id, j.to_strip_id)),
+        buses=tuple(bus for bus in build.buses if bus.id not in gone_buses),
+        feeds=tuple(feed for feed in build.feeds if not hangs(feed.attach)),
+        effects=tuple(e for e in build.effects if strip_id not in (e.first.strip_id, e.last.strip_id)),
+    )
+
+
+def add_joint(build: Build, from_strip_id: str, to_strip_id: str) -> Build:
+    """Join the end of one strip to the start of another."""
+    joint = Joint(id=fresh_id(build, "joint"), from_strip_id=from_strip_id, to_strip_id=to_strip_id)
+    return revise(build, joints=(*build.joints, joint))
+
+
+def remove_joint(build: Build, joint_id: str) -> Build:
+    """Open a joint."""
+    item(build.joints, joint_id, "joint")
+    return revise(build, joints=without(build.joints, joint_id))
+
+
+def toggle_cut(build: Build, strip_id: str, before_pixel: int) -> Build:
+    """Cut the positive rail before a pixel, or close the cut that is there."""
+    strip = item(build.strips, strip_id, "strip")
+    return change_strip(build, strip_id, cuts=tuple(sorted(set(strip.cuts) ^ {before_pixel})))
+
+
+def _feed_kept(feed: Any, strip: Strip) -> Any:
+    attach = feed.attach
+    if isinstance(attach, OnStrip) and attach.strip_id == strip.id and attach.position_m > strip.length_m:
+        return revise(feed, attach=revise(attach, position_m=strip.length_m))
+    return feed
+
+
+def _bus_kept(bus: Bus, strip: Strip) -> Bus:
+    if bus.strip_id != strip.id or bus.tap_pixels[-1] < strip.pixel_count:
+        return bus
+    return revise(bus, tap_pixels=tuple(sorted({min(tap, strip.pixel_count - 1) for tap in bus.tap_pixels})))
+
+
+def _effect_kept(effect: Effect, strip: Strip) -> Effect:
+    def kept(ref: SlotRef) -> SlotRef:
+        off = ref.strip_id == strip.id and ref.pixel >= strip.pixel_count
+        return revise(ref, pixel=strip.pixel_count - 1) if off else ref
+
+    first, last = kept(effect.first), kept(effect.last)
+    if first is effect.first and last is effect.last:
+        return effect
+    return revise(effect, first=first, last=last)

@@ -1,0 +1,112 @@
+"""Edits of supplies and feeds."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build, Conductor, Feed, OnStrip, Supply
+from tiny_lantern.model.edits import fresh_id, item, replaced, with_part, without
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.line import find_strip
+from tiny_lantern.model.parts import FusePart, SupplyPart, WirePart
+
+
+def add_supply(build: Build, part: SupplyPart, name: str = "") -> Build:
+    """Add a supply of a part, set to its nominal voltage."""
+    build = with_part(build, part)
+    title = name or f"Supply {len(build.supplies) + 1}"
+    supply = Supply(id=fresh_id(build, title), name=title, part_id=part.id, set_v=part.nominal_v, x_m=-1.0)
+    return revise(build, supplies=(*build.supplies, supply))
+
+
+def change_supply(build: Build, supply_id: str, **changes: Any) -> Build:
+    """Change fields of a supply."""
+    supply = item(build.supplies, supply_id, "supply")
+    return revise(build, supplies=replaced(build.supplies, supply_id, revise(supply, **changes)))
+
+
+def change_supply_part(build: Build, supply_id: str, part: SupplyPart) -> Build:
+    """Make a supply of another part; a set-point at the old nominal voltage follows to the new one."""
+    supply = item(build.supplies, supply_id, "supply")
+    old = item(build.parts.supplies, supply.part_id, "supply part")
+    set_v = part.nominal_v if supply.set_v == old.nominal_v else supply.set_v
+    return change_supply(with_part(build, part), supply_id, part_id=part.id, set_v=set_v)
+
+
+def remove_supply(build: Build, supply_id: str) -> Build:
+    """Remove a supply with its feeds."""
+    item(build.supplies, supply_id, "supply")
+    return revise(
+        build,
+        supplies=without(build.supplies, supply_id),
+        feeds=tuple(feed for feed in build.feeds if feed.supply_id != supply_id),
+    )
+
+
+def add_feed(
+    build: Build, supply_id: str, strip_id: str, position_m: float, wire: WirePart, length_m: float = 1.0,
+    fuse: FusePart | None = None,
+) -> Build:  # fmt: skip
+    """Add a feed to a strip with both conductors of one wire."""
+    build = with_part(build, wire)
+    if fuse is not None:
+        build = with_part(build, fuse)
+    lead = Conductor(wire_id=wire.id, length_m=length_m)
+    feed = Feed(
+        id=fresh_id(build, "feed"),
+        supply_id=supply_id,
+        attach=OnStrip(strip_id=strip_id, position_m=position_m),
+        positive=lead,
+        negative=lead,
+        fuse_id=fuse.id if fuse else None,
+    )
+    return revise(build, feeds=(*build.feeds, feed))
+
+
+def move_feed(build: Build, feed_id: str, position_m: float, strip_id: str | None = None) -> Build:
+    """Move a feed along its strip, or to another one; past an end it stays at the end.
+
+    Raises:
+        LanternError: the feed is on a bus, whose ends do not move.
+    """
+    feed = item(build.feeds, feed_id, "feed")
+    if not isinstance(feed.attach, OnStrip):
+        raise LanternError("a feed on a bus stands at its end and does not move", f"feed “{feed_id}”", "a strip's feed")
+    strip = find_strip(build, strip_id or feed.attach.strip_id)
+    place = min(max(position_m, 0.0), strip.length_m)
+    return change_feed(build, feed_id, attach=OnStrip(strip_id=strip.id, position_m=place))
+
+
+def change_feed(build: Build, feed_id: str, **changes: Any) -> Build:
+    """Change fields of a feed."""
+    feed = item(build.feeds, feed_id, "feed")
+    return revise(build, feeds=replaced(build.feeds, feed_id, revise(feed, **changes)))
+
+
+def set_fuse(build: Build, feed_id: str, fuse: FusePart | None) -> Build:
+    """Fit a fuse to a feed, or take it out."""
+    build = with_part(build, fuse) if fuse else build
+    return change_feed(build, feed_id, fuse_id=fuse.id if fuse else None)
+
+
+def set_wire(build: Build, feed_id: str, wire: WirePart) -> Build:
+    """Make both conductors of a feed of one wire; lengths and connectors stay, measured values go."""
+    feed = item(build.feeds, feed_id, "feed")
+    build = with_part(build, wire)
+    positive = revise(feed.positive, wire_id=wire.id, measured_ohm=None)
+    negative = revise(feed.negative, wire_id=wire.id, measured_ohm=None)
+    return change_feed(build, feed_id, positive=positive, negative=negative)
+
+
+def set_length(build: Build, feed_id: str, length_m: float) -> Build:
+    """Give both conductors of a feed one length."""
+    feed = item(build.feeds, feed_id, "feed")
+    positive, negative = (revise(side, length_m=length_m) for side in (feed.positive, feed.negative))
+    return change_feed(build, feed_id, positive=positive, negative=negative)
+
+
+def remove_feed(build: Build, feed_id: str) -> Build:
+    """Remove a feed."""
+    item(build.feeds, feed_id, "feed")
+    return revise(build, feeds=without(build.feeds, feed_id))

@@ -1,0 +1,72 @@
+"""Where each pixel lies in the picture, from a strip's layout and its real length."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.model.build import AlongArc, AlongLine, AlongPath, AroundRing, Build, Strip
+
+Floats = NDArray[np.float64]
+
+
+def pixel_places(strip: Strip) -> Floats:
+    """Centre of every pixel. (n_pixels, 2) [m], x to the right, y up"""
+    return places_along(strip, (np.arange(strip.pixel_count) + 0.5) * strip.pitch_m)
+
+
+def places_along(strip: Strip, along_m: Floats) -> Floats:
+    """Points at distances along a strip, (n,) to (n, 2). [m]"""
+    along = np.asarray(along_m, float)
+    layout = strip.layout
+    if isinstance(layout, AlongLine):
+        heading = np.radians(layout.angle_deg)
+        direction = np.array([np.cos(heading), np.sin(heading)])
+        return np.array([layout.x_m, layout.y_m]) + along[:, None] * direction
+    if isinstance(layout, AlongArc):
+        heading = np.radians(layout.angle_deg)
+        radius = -layout.radius_m if layout.rightward else layout.radius_m
+        turned = heading + along / radius
+        x = layout.x_m + radius * (np.sin(turned) - np.sin(heading))
+        y = layout.y_m - radius * (np.cos(turned) - np.cos(heading))
+        return np.stack([x, y], axis=1)
+    if isinstance(layout, AroundRing):
+        radius = strip.length_m / (2 * np.pi)
+        turned = np.radians(layout.start_deg) + along / radius
+        return np.stack([layout.x_m + radius * np.cos(turned), layout.y_m + radius * np.sin(turned)], axis=1)
+    return _along_path(layout, along)
+
+
+def _along_path(layout: AlongPath, along: Floats) -> Floats:
+    corners = np.array(layout.points_m, float)
+    legs = np.linalg.norm(np.diff(corners, axis=0), axis=1)
+    reached = np.concatenate([[0.0], np.cumsum(legs)])
+    leg = np.clip(np.searchsorted(reached, along, side="right") - 1, 0, len(legs) - 1)
+    share = (along - reached[leg]) / legs[leg]
+    return corners[leg] + share[:, None] * (corners[leg + 1] - corners[leg])
+
+
+def all_places(build: Build) -> Floats:
+    """Centre of every pixel on the Line. (n_slots, 2) [m]"""
+    if not build.strips:
+        return np.zeros((0, 2))
+    return np.concatenate([pixel_places(strip) for strip in build.strips])
+
+
+def bounds(build: Build) -> tuple[float, float, float, float]:
+    """Left, bottom, right and top of everything in the picture, with a margin; never without area. [m]"""
+    points = [all_places(build), *(np.array([[supply.x_m, supply.y_m]]) for supply in build.supplies)]
+    together = np.concatenate(points) if any(len(point) for point in points) else np.zeros((1, 2))
+    low, high = together.min(axis=0), together.max(axis=0)
+    margin = max(0.15, 0.06 * float((high - low).max()))
+    return (
+        float(low[0] - margin), float(low[1] - margin), float(high[0] + margin), float(high[1] + margin),
+    )  # fmt: skip
+
+
+def metre_step(span_m: float, most: int = 8) -> float:
+    """A round step of 1, 2 or 5 times a power of ten that divides a span into at most so many parts. [m]"""
+    if span_m <= 0:
+        return 1.0
+    power = 10.0 ** np.floor(np.log10(span_m / most))
+    return float(next(power * factor for factor in (1, 2, 5, 10) if span_m / (power * factor) <= most))

@@ -1,0 +1,1 @@
+"""What leaves the program: schedules, the printed sheet, tables and moving pictures."""

@@ -1,0 +1,98 @@
+"""The picture to scale as SVG: strips, feeds, supplies, and a ruler."""
+
+from __future__ import annotations
+
+from html import escape
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.light.colour import screen_bytes
+from tiny_lantern.model.build import Build, OnStrip
+from tiny_lantern.model.layout import all_places, bounds, metre_step, places_along
+from tiny_lantern.model.line import feed_letters, find_strip, spans
+from tiny_lantern.show.glow import fit, spot_radius, to_screen
+
+Floats = NDArray[np.float64]
+MOST_DOTS = 4000
+INK, AMBER, NIGHT, FAINT = "#1f2a33", "#c97a14", "#11151c", "#8a929a"
+
+
+def picture_svg(build: Build, rgb: Floats, width: int = 900, height: int = 320) -> str:
+    """The build to scale with its lights in given colours.
+
+    Args:
+        build: the build.
+        rgb: linear colour of every light, (n_slots, 3), 0 to 1. [-]
+        width: width of the drawing. [px]
+        height: height of the drawing. [px]
+    """
+    placed = fit(bounds(build), width, height - 34)
+    shapes = [f'<rect width="{width}" height="{height - 34}" rx="6" fill="{NIGHT}"/>']
+    shapes += _lights(build, rgb, placed)
+    shapes += _supplies(build, placed)
+    shapes += _feeds(build, placed)
+    shapes += _ruler(placed[0], width, height)
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {height}" width="{width}" height="{height}" '
+        f'font-family="Lato, sans-serif">{"".join(shapes)}</svg>'
+    )
+
+
+def _lights(build: Build, rgb: Floats, placed: tuple[float, float, float]) -> list[str]:
+    places = to_screen(all_places(build), placed)
+    colours = screen_bytes(rgb)
+    shapes = []
+    for span in spans(build):
+        radius = spot_radius(placed[0], span.strip.pitch_m) * 0.75
+        step = max(1, len(places) // MOST_DOTS)
+        for slot in range(span.first, span.stop, step):
+            (x, y), (r, g, b) = places[slot], colours[slot]
+            shapes.append(f'<circle cx="{x:.1f}" cy="{y:.1f}" r="{radius:.1f}" fill="#{r:02x}{g:02x}{b:02x}"/>')
+        x, y = places[span.first]
+        name = escape(span.strip.name)
+        shapes.append(f'<text x="{x:.1f}" y="{y - 12:.1f}" font-size="12" fill="#d9d4c8">{name}</text>')
+    return shapes
+
+
+def _supplies(build: Build, placed: tuple[float, float, float]) -> list[str]:
+    shapes = []
+    for supply in build.supplies:
+        x, y = to_screen(np.array([[supply.x_m, supply.y_m]]), placed)[0]
+        shapes.append(f'<rect x="{x - 9:.1f}" y="{y - 7:.1f}" width="18" height="14" rx="2" fill="{AMBER}"/>')
+        name = escape(supply.name)
+        shapes.append(
+            f'<text x="{x:.1f}" y="{y + 21:.1f}" font-size="11" text-anchor="middle" fill="{FAINT}">{name}</text>'
+        )
+    return shapes
+
+
+def _feeds(build: Build, placed: tuple[float, float, float]) -> list[str]:
+    shapes = []
+    letters = feed_letters(build)
+    for feed in build.feeds:
+        if not isinstance(feed.attach, OnStrip):
+            continue
+        strip = find_strip(build, feed.attach.strip_id)
+        x, y = to_screen(places_along(strip, np.array([feed.attach.position_m])), placed)[0]
+        shapes.append(f'<circle cx="{x:.1f}" cy="{y + 16:.1f}" r="8" fill="{AMBER}"/>')
+        shapes.append(
+            f'<text x="{x:.1f}" y="{y + 20:.1f}" font-size="11" font-weight="bold" text-anchor="middle" '
+            f'fill="#fff">{letters[feed.id]}</text>'
+        )
+    return shapes
+
+
+def _ruler(scale: float, width: int, height: int) -> list[str]:
+    step = metre_step(width / scale)
+    y = height - 22
+    ticks = int(width / scale / step)
+    shapes = [f'<line x1="0" y1="{y}" x2="{ticks * step * scale:.1f}" y2="{y}" stroke="{INK}"/>']
+    for tick in range(ticks + 1):
+        x = tick * step * scale
+        anchor = "start" if tick == 0 else "middle"
+        shapes.append(f'<line x1="{x:.1f}" y1="{y}" x2="{x:.1f}" y2="{y + 5}" stroke="{INK}"/>')
+        shapes.append(
+            f'<text x="{x:.1f}" y="{y + 17}" font-size="11" text-anchor="{anchor}" fill="{INK}">{tick * step:g} m</text>'
+        )
+    return shapes

@@ -1,0 +1,137 @@
+"""The lists of a build: what to buy, what to cut, what each feed carries."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections import Counter
+from dataclasses import dataclass
+
+from tiny_lantern.electrical.faults import far_shorts
+from tiny_lantern.electrical.network import conductor_ohm, connector_of, fuse_of, part_of, supply_part, wire_of
+from tiny_lantern.findings.evidence import Evidence
+from tiny_lantern.model.build import Build, Feed, OnBus
+from tiny_lantern.model.edits import item
+from tiny_lantern.model.line import feed_letters, find_strip
+
+SLACK = 1.10
+
+
+@dataclass(frozen=True)
+class FeedRow:
+    """One feed as it stands in the feed and wire list; currents are those at full white."""
+
+    letter: str
+    place: str
+    position_m: float | None
+    supply: str
+    wire: str
+    length_m: float
+    out_ohm: float
+    back_ohm: float
+    out_a: float
+    back_a: float
+    fuse_a: float | None
+    short_a: float
+
+
+@dataclass(frozen=True)
+class PartRow:
+    """One line of the list of parts: how much of what, and what it costs."""
+
+    amount: float
+    unit: str
+    name: str
+    cost: float
+
+
+def feed_rows(evidence: Evidence) -> list[FeedRow]:
+    """Every feed, lettered as in the window."""
+    build = evidence.build
+    letters, shorts = feed_letters(build), far_shorts(build)
+    return [_feed_row(evidence, feed, letters[feed.id], shorts[feed.id].current_a) for feed in build.feeds]
+
+
+def _feed_row(evidence: Evidence, feed: Feed, letter: str, short_a: float) -> FeedRow:
+    build = evidence.build
+    fuse = fuse_of(build, feed)
+    solved = evidence.white.feeds[feed.id] if evidence.white else None
+    on_bus = isinstance(feed.attach, OnBus)
+    place = (
+        f"bus, {feed.attach.end}" if isinstance(feed.attach, OnBus) else find_strip(build, feed.attach.strip_id).name
+    )
+    return FeedRow(
+        letter=letter,
+        place=place,
+        position_m=None if on_bus else feed.attach.position_m,  # type: ignore[union-attr]
+        supply=item(build.supplies, feed.supply_id, "supply").name,
+        wire=wire_of(build, feed.positive).name,
+        length_m=feed.positive.length_m,
+        out_ohm=conductor_ohm(build, feed.positive, fuse),
+        back_ohm=conductor_ohm(build, feed.negative),
+        out_a=solved.pos_a if solved else 0.0,
+        back_a=solved.neg_a if solved else 0.0,
+        fuse_a=fuse.rating_a if fuse else None,
+        short_a=short_a,
+    )
+
+
+def part_rows(build: Build) -> list[PartRow]:
+    """What to buy: strip by the metre, supplies, wire with a tenth to spare, fuses and connectors."""
+    rows: list[PartRow] = []
+    strips: Counter[str] = Counter()
+    for strip in build.strips:
+        strips[strip.part_id] += strip.length_m  # type: ignore[assignment]
+    for strip in build.strips:
+        if strip.part_id in strips:
+            length = float(strips.pop(strip.part_id))
+            part = part_of(build, strip)
+            rows.append(PartRow(round(length, 2), "m", part.name, length * part.cost_per_m))
+    supplies = Counter(supply.part_id for supply in build.supplies)
+    for supply in build.supplies:
+        if count := supplies.pop(supply.part_id, 0):
+            source = supply_part(build, supply.id)
+            rows.append(PartRow(count, "", source.name, count * source.cost))
+    return rows + _feed_parts(build)
+
+
+def _feed_parts(build: Build) -> list[PartRow]:
+    wire_m: dict[str, float] = {}
+    counted: Counter[str] = Counter()
+    cost: dict[str, float] = {}
+    for feed in build.feeds:
+        fuse = fuse_of(build, feed)
+        if fuse:
+            counted[fuse.name] += 1
+            cost[fuse.name] = fuse.cost
+        for side in (feed.positive, feed.negative):
+            wire = wire_of(build, side)
+            wire_m[wire.name] = wire_m.get(wire.name, 0.0) + side.length_m * SLACK
+            cost[wire.name] = wire.cost_per_m
+            connector = connector_of(build, side)
+            if connector:
+                counted[connector.name] += 1
+                cost[connector.name] = connector.cost
+    wires = [PartRow(round(length, 1), "m", f"Wire, {name}", length * cost[name]) for name, length in wire_m.items()]
+    return wires + [PartRow(count, "", name, count * cost[name]) for name, count in counted.items()]
+
+
+def feeds_csv(evidence: Evidence) -> str:
+    """The feed and wire list as comma-separated values, units in the heads."""
+    text = io.StringIO()
+    table = csv.writer(text, lineterminator="\n")
+    table.writerow(
+        ["feed", "place", "position_m", "supply", "wire", "length_m", "out_ohm", "back_ohm", "out_a", "back_a",
+         "fuse_a", "far_short_a"]
+    )  # fmt: skip
+    for row in feed_rows(evidence):
+        table.writerow(
+            [row.letter, row.place, _number(row.position_m), row.supply, row.wire, _number(row.length_m),
+             _number(row.out_ohm), _number(row.back_ohm), _number(row.out_a), _number(row.back_a),
+             _number(row.fuse_a), _number(row.short_a)]
+        )  # fmt: skip
+    return text.getvalue()
+
+
+def _number(value: float | None) -> str:
+    return "" if value is None else f"{value:.4f}".rstrip("0").rstrip(".")

@@ -1,0 +1,129 @@
+"""The printed sheet as HTML: picture, parts, feeds, wires, fuses, findings and cautions."""
+
+from __future__ import annotations
+
+import base64
+from dataclasses import dataclass
+from importlib import resources
+
+import numpy as np
+from jinja2 import Environment, StrictUndefined
+from markupsafe import Markup
+
+from tiny_lantern.electrical.network import part_of, supply_part
+from tiny_lantern.electrical.supplies import allowed_share
+from tiny_lantern.findings.check import check
+from tiny_lantern.findings.evidence import Evidence
+from tiny_lantern.findings.finding import Finding
+from tiny_lantern.light.seen import seen
+from tiny_lantern.model.line import feed_letters, slot_count
+from tiny_lantern.model.quantities import amps, engineering, metres, volts
+from tiny_lantern.sheets.picture import picture_svg
+from tiny_lantern.sheets.schedule import feed_rows, part_rows
+
+PICTURE_SOURCE = "picture.svg"
+
+
+@dataclass(frozen=True)
+class StripRow:
+    """One strip on the sheet, with what its worst pixel gets."""
+
+    name: str
+    part: str
+    pixels: int
+    length: str
+    order: str
+    cuts: str
+    lowest: str
+    loss: str
+
+
+def sheet_html(evidence: Evidence, inline_picture: bool = True) -> str:
+    """The sheet of a build.
+
+    Args:
+        evidence: the build with its results.
+        inline_picture: put the picture into the page; otherwise refer to ``picture.svg``.
+    """
+    source = PICTURE_SOURCE
+    if inline_picture:
+        source = "data:image/svg+xml;base64," + base64.b64encode(sheet_picture(evidence).encode()).decode()
+    findings = check(evidence)
+    parts = part_rows(evidence.build)
+    return _template().render(
+        build=evidence.build,
+        picture=source,
+        strips=_strip_rows(evidence),
+        parts=parts,
+        cost=sum(part.cost for part in parts),
+        feeds=feed_rows(evidence),
+        supplies=_supply_rows(evidence),
+        findings=[f for f in findings if not f.code.startswith("caution-")],
+        cautions=_cautions(findings),
+        slots=slot_count(evidence.build),
+        length=metres(sum(strip.length_m for strip in evidence.build.strips)),
+    )
+
+
+def sheet_picture(evidence: Evidence) -> str:
+    """The sheet's picture: every strip as its white looks at the voltages solved."""
+    looks = [np.ones((strip.pixel_count, 3)) for strip in evidence.build.strips]
+    if evidence.white is not None:
+        looks = [
+            seen(part, evidence.white.runs[strip.id].pixel_v, _full(strip.pixel_count, part)).screen_rgb
+            for strip, part in ((strip, part_of(evidence.build, strip)) for strip in evidence.build.strips)
+        ]
+    return picture_svg(evidence.build, np.concatenate(looks) if looks else np.zeros((0, 3)))
+
+
+def _full(count: int, part) -> np.ndarray:
+    return np.ones((count, len(part.pixel.channels)))
+
+
+def _template():
+    environment = Environment(autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True)
+    environment.filters.update(amps=amps, volts=volts, metres=metres, ohms=lambda v: engineering(v, "ohm"))
+    folder = resources.files("tiny_lantern.sheets") / "templates"
+    environment.globals["style"] = Markup((folder / "sheet.css").read_text(encoding="utf-8"))
+    return environment.from_string((folder / "sheet.html").read_text(encoding="utf-8"))
+
+
+def _strip_rows(evidence: Evidence) -> list[StripRow]:
+    rows = []
+    for strip in evidence.build.strips:
+        part = part_of(evidence.build, strip)
+        lowest = loss = "not solved"
+        if evidence.white is not None:
+            v = evidence.white.runs[strip.id].pixel_v
+            lowest = f"{volts(float(v.min()))} at pixel {int(v.argmin())}"
+            loss = f"{seen(part, v, _full(strip.pixel_count, part)).light_loss.max():.0%}"
+        cuts = ", ".join(f"before {cut}" for cut in strip.cuts) or "none"
+        rows.append(
+            StripRow(strip.name, part.name, strip.pixel_count, metres(strip.length_m), strip.colour_order, cuts,
+                     lowest, loss)
+        )  # fmt: skip
+    return rows
+
+
+def _supply_rows(evidence: Evidence) -> list[tuple[str, str, str, str, str]]:
+    rows = []
+    for supply in evidence.build.supplies:
+        part = supply_part(evidence.build, supply.id)
+        solved = evidence.white.supplies[supply.id] if evidence.white else None
+        feeds = ", ".join(
+            letter
+            for feed_id, letter in feed_letters(evidence.build).items()
+            if any(feed.id == feed_id and feed.supply_id == supply.id for feed in evidence.build.feeds)
+        )
+        load = f"{amps(solved.current_a)} of {allowed_share(supply) * part.rated_a:g} A allowed" if solved else "—"
+        rows.append((supply.name, part.name, volts(supply.set_v), feeds or "none", load))
+    return rows
+
+
+def _cautions(findings: list[Finding]) -> list[str]:
+    usual = [
+        "Fuses protect wires, not people: fit each one at the supply end of its wire.",
+        "Soldering iron and hot glue burn; wear eye protection when cutting wire, and air the room.",
+        "Do not look into bright LEDs close up.",
+    ]
+    return list(dict.fromkeys([f.message for f in findings if f.code.startswith("caution-")] + usual))

@@ -1,0 +1,1 @@
+"""Effects over time, the weave they make, and what it draws."""

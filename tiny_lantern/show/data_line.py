@@ -1,0 +1,58 @@
+"""How long one frame takes on the wire."""
+
+from __future__ import annotations
+
+from tiny_lantern.electrical.network import part_of
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.quantities import engineering
+from tiny_lantern.model.working import Step, Working
+
+BITS_PER_CHANNEL = 8
+
+
+def frame_time(pixels: int, channels: int, bit_s: float, reset_s: float) -> float:
+    """Time to send one frame down one wire. [s]
+
+    ``t = N · 8 · channels · t_bit + t_reset``  (1).
+
+    Args:
+        pixels: pixels on the wire. [-]
+        channels: channels of each. [-]
+        bit_s: time of one bit. [s]
+        reset_s: pause that latches the frame. [s]
+
+    Source: the one-wire non-return-to-zero timing in addressable pixels' data sheets.
+    """
+    return pixels * BITS_PER_CHANNEL * channels * bit_s + reset_s  # (1)
+
+
+def build_frame_time(build: Build) -> float:
+    """Time of one frame of a build: the longest output, or all in turn when they share one. [s]"""
+    bits = [_bits(build, number) for number in range(len(build.strips))]
+    if not bits:
+        return 0.0
+    sent = max(bits) if build.data.parallel else sum(bits)
+    return sent * build.data.bit_s + build.data.reset_s
+
+
+def frame_time_working(build: Build) -> Working:
+    """How the frame time comes about."""
+    bits = [_bits(build, number) for number in range(len(build.strips))]
+    sent = (max(bits) if build.data.parallel else sum(bits)) if bits else 0
+    how = "longest output" if build.data.parallel else "all strips in turn"
+    time_s = build_frame_time(build)
+    steps = (
+        Step(f"bits ({how}) = N·8·channels", " , ".join(str(b) for b in bits[:6]), f"{sent}"),
+        Step(
+            "t = bits·t_bit + t_reset",
+            f"{sent}·{engineering(build.data.bit_s, 's')} + {engineering(build.data.reset_s, 's')}",
+            engineering(time_s, "s"),
+        ),
+        Step("t_tick = 1/rate", f"1/{build.tick_hz:g}", engineering(1 / build.tick_hz, "s")),
+    )
+    return Working("Frame time", steps, "one-wire pixel data sheets")
+
+
+def _bits(build: Build, number: int) -> int:
+    strip = build.strips[number]
+    return strip.pixel_count * BITS_PER_CHANNEL * len(part_of(build, strip).pixel.channels)

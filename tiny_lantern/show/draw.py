@@ -1,0 +1,76 @@
+"""What the show draws from the supplies at every tick."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.electrical.frames import FrameSolver
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.errors import CancelledError
+from tiny_lantern.show.loads import frame_duties
+from tiny_lantern.show.weave import blocks, tick_count
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class ShowDraw:
+    """Each tick: current of every supply (n_ticks, n_supplies) [A] and the lowest pixel voltage (n_ticks,) [V]."""
+
+    supply_a: Floats
+    worst_v: Floats
+    tick_hz: float
+
+    @property
+    def total_a(self) -> Floats:
+        """Current of all supplies together. (n_ticks,) [A]"""
+        return self.supply_a.sum(axis=1)
+
+    @property
+    def worst_tick(self) -> int:
+        """The tick that draws most."""
+        return int(self.total_a.argmax())
+
+
+def show_draw(
+    build: Build,
+    progress: Callable[[float], None] = lambda share: None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> ShowDraw:
+    """Solve every tick of the show; equal frames are solved once.
+
+    Args:
+        build: the build.
+        progress: told the share done, 0 to 1.
+        cancelled: asked between frames whether to stop.
+
+    Raises:
+        LanternError: the network cannot be solved.
+        CancelledError: asked to stop.
+    """
+    total = tick_count(build)
+    solver = FrameSolver(build)
+    supply_a, worst_v = np.zeros((total, len(build.supplies))), np.zeros(total)
+    known: dict[bytes, int] = {}
+    for tick, frame in _frames(build):
+        if cancelled():
+            raise CancelledError
+        key = frame.tobytes()
+        if key in known:
+            supply_a[tick], worst_v[tick] = supply_a[known[key]], worst_v[known[key]]
+        else:
+            supply_a[tick], worst_v[tick] = solver.solve(frame_duties(build, frame))
+            known[key] = tick
+        if tick % 40 == 0:
+            progress(tick / total)
+    return ShowDraw(supply_a, worst_v, build.tick_hz)
+
+
+def _frames(build: Build) -> Iterator[tuple[int, NDArray[np.uint8]]]:
+    for first, block in blocks(build):
+        for at, frame in enumerate(block):
+            yield first + at, frame

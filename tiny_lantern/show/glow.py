@@ -1,0 +1,66 @@
+"""The picture lit: every pixel a soft spot of light on a dark ground."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.sparse import csr_array
+
+from tiny_lantern.light.colour import srgb_from_linear
+
+Floats = NDArray[np.float64]
+GROUND = np.array([13, 17, 23], np.uint8)
+_TABLE = np.round(srgb_from_linear(np.linspace(0, 1, 4096)) * 255).astype(np.uint8)
+
+
+class Glow:
+    """Turns frames into pictures of one size; the spots' shapes are worked out once.
+
+    Args:
+        places: centre of each light on the picture, (n_slots, 2), x right and y down. [screen pixels]
+        width: width of the picture. [screen pixels]
+        height: height of the picture. [screen pixels]
+        spot: radius of a light's core. [screen pixels]
+    """
+
+    def __init__(self, places: Floats, width: int, height: int, spot: float) -> None:
+        self.width, self.height = width, height
+        reach = int(np.ceil(spot * 5))
+        grid = np.arange(-reach, reach + 1)
+        dx, dy = np.meshgrid(grid, grid)
+        base = np.round(places).astype(np.int64)
+        off = places - base
+        x = base[:, 0, None] + dx.ravel()
+        y = base[:, 1, None] + dy.ravel()
+        square = (dx.ravel() - off[:, 0, None]) ** 2 + (dy.ravel() - off[:, 1, None]) ** 2
+        value = np.exp(-square / (2 * (0.6 * spot) ** 2)) + 0.10 * np.exp(-square / (2 * (1.9 * spot) ** 2))
+        inside = (x >= 0) & (x < width) & (y >= 0) & (y < height) & (value > 0.004)
+        slot = np.broadcast_to(np.arange(len(places))[:, None], x.shape)
+        at = y[inside] * width + x[inside]
+        self._spots = csr_array((value[inside].astype(np.float32), (at, slot[inside])), (width * height, len(places)))
+
+    def picture(self, rgb: Floats) -> NDArray[np.uint8]:
+        """One frame, linear RGB (n_slots, 3) 0 to 1, as sRGB bytes (height, width, 3)."""
+        light = self._spots @ np.asarray(rgb, np.float32)
+        shown = _TABLE[np.minimum(light * 4095, 4095).astype(np.int32)]
+        return np.maximum(shown, GROUND).reshape(self.height, self.width, 3)
+
+
+def fit(bounds_m: tuple[float, float, float, float], width: int, height: int) -> tuple[float, float, float]:
+    """Scale [screen pixels/m] and the shift of x and y that centre a rectangle of the build in a picture."""
+    left, bottom, right, top = bounds_m
+    scale = min(width / (right - left), height / (top - bottom))
+    shift_x = (width - scale * (right - left)) / 2 - scale * left
+    shift_y = (height - scale * (top - bottom)) / 2 + scale * top
+    return scale, shift_x, shift_y
+
+
+def to_screen(places_m: Floats, placed: tuple[float, float, float]) -> Floats:
+    """Points of the build on a picture, (n, 2) [m] to (n, 2) [screen pixels], y down."""
+    scale, shift_x, shift_y = placed
+    return np.stack([shift_x + scale * places_m[:, 0], shift_y - scale * places_m[:, 1]], axis=1)
+
+
+def spot_radius(scale: float, pitch_m: float) -> float:
+    """A light's radius on the picture: near its pitch, never too small to see or so large that all run together."""
+    return float(np.clip(0.45 * scale * pitch_m, 1.6, 7.0))

@@ -1,0 +1,77 @@
+"""The weave: what every light does at every tick, as bytes of linear light."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.effects import Effect
+from tiny_lantern.model.line import effect_slots, slot_count
+from tiny_lantern.show.looks import look_rgb
+
+Floats = NDArray[np.float64]
+Bytes = NDArray[np.uint8]
+BLOCK_TICKS = 64
+
+
+def tick_count(build: Build) -> int:
+    """Frames in the whole show."""
+    return max(1, round(build.show_s * build.tick_hz))
+
+
+def tick_at(build: Build, time_s: float) -> int:
+    """The frame on show at a time, kept inside the show."""
+    return max(0, min(int(time_s * build.tick_hz + 1e-6), tick_count(build) - 1))
+
+
+def render(build: Build, ticks: NDArray[np.int64], slots: slice | None = None) -> Bytes:
+    """Frames at some ticks. (n_ticks, n_slots, 3), linear red, green, blue, 0 to 255
+
+    Args:
+        build: the build.
+        ticks: frame numbers, (n_ticks,). [-]
+        slots: part of the Line, all of it when None.
+    """
+    window = slots or slice(0, slot_count(build))
+    laid = np.zeros((len(ticks), window.stop - window.start, 3))
+    time_s = np.asarray(ticks) / build.tick_hz
+    for effect in build.effects:
+        _lay(build, effect, time_s, window, laid)
+    return np.round(np.clip(laid, 0, 1) * 255).astype(np.uint8)
+
+
+def blocks(build: Build, size: int = BLOCK_TICKS) -> Iterator[tuple[int, Bytes]]:
+    """The whole show, some ticks at a time, with the number of the first tick of each block."""
+    total = tick_count(build)
+    for first in range(0, total, size):
+        yield first, render(build, np.arange(first, min(first + size, total)))
+
+
+def _lay(build: Build, effect: Effect, time_s: Floats, window: slice, laid: Floats) -> None:
+    first, stop = effect_slots(build, effect)
+    low, high = max(first, window.start), min(stop, window.stop)
+    since = time_s - effect.start_s
+    rows = np.flatnonzero((since >= -1e-9) & (since < effect.length_s - 1e-9))
+    if low >= high or not len(rows):
+        return
+    rgb = look_rgb(effect.look, np.arange(low, high) - first, stop - first, since[rows], effect.length_s)
+    at = (slice(int(rows[0]), int(rows[-1]) + 1), slice(low - window.start, high - window.start))
+    if rows[-1] - rows[0] + 1 != len(rows):
+        for number, row in enumerate(rows):
+            laid[row, at[1]] = layered(laid[row, at[1]], rgb[number], effect.layer)
+        return
+    laid[at] = layered(laid[at], rgb, effect.layer)
+
+
+def layered(below: Floats, above: Floats, layer: str) -> Floats:
+    """One effect laid on what is below it, any equal shapes. [-]"""
+    if layer == "add":
+        return np.minimum(below + above, 1.0)
+    if layer == "lighten":
+        return np.maximum(below, above)
+    if layer == "dim":
+        return below * above
+    return above

@@ -1,0 +1,129 @@
+"""Writes the builds that ship. Run from the repository: ``.venv/bin/python tools/make_demos.py``."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from tiny_lantern.catalogue.shelf import shelf
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import (
+    AlongArc,
+    AlongPath,
+    AroundRing,
+    Build,
+    ColourLoad,
+    FullWhite,
+    LevelLoad,
+    LoadCase,
+    Site,
+)  # fmt: skip
+from tiny_lantern.model.edits import change_build, with_part
+from tiny_lantern.model.edits_pieces import add_strip, change_strip
+from tiny_lantern.model.edits_power import add_feed, add_supply, change_feed, change_supply
+from tiny_lantern.model.edits_show import add_effect, change_effect
+from tiny_lantern.model.effects import Blink, Breathe, Chase, Fade, Steady, Wheel
+from tiny_lantern.model.store import save
+
+DEMOS = Path(__file__).parents[1] / "tiny_lantern" / "demo"
+CASES = (
+    LoadCase(id="load-white", name="Full white", load=FullWhite()),
+    LoadCase(id="load-half", name="Half level", load=LevelLoad(level=0.5)),
+    LoadCase(id="load-amber", name="Amber", load=ColourLoad(colour="#ffb648")),
+)
+
+
+def part(kind: str, identity: str):
+    """A part on the shelf."""
+    return next(part for part in getattr(shelf(), kind) if part.id == identity)
+
+
+def plug(build: Build, connector_id: str) -> Build:
+    """Put a connector into both conductors of every feed."""
+    build = with_part(build, part("connectors", connector_id))
+    for feed in build.feeds:
+        sides = {side: revise(getattr(feed, side), connector_id=connector_id) for side in ("positive", "negative")}
+        build = change_feed(build, feed.id, **sides)
+    return build
+
+
+def footbridge() -> Build:
+    """Two hand-rails fed at one end only, on purpose: the far ends sag."""
+    build = Build(
+        name="Heron Footbridge",
+        notes="Two hand-rails over the mill stream. The supply sits in a sealed box on the west bank, 3 m away.",
+        site=Site(outdoor=True, hours_per_night=5),
+        show_s=60.0,
+        load_cases=CASES,
+    )
+    strip = part("strips", "rgb-5v-30")
+    for name, y in (("West rail", 0.0), ("East rail", -1.5)):
+        build = add_strip(build, strip, 216, name)
+        arc = AlongArc(x_m=0.0, y_m=y, angle_deg=14.0, radius_m=14.8, rightward=True)
+        build = change_strip(build, build.strips[-1].id, layout=arc)
+    build = add_supply(build, part("supplies", "mains-5v-20a"), "Bank box")
+    build = change_supply(build, build.supplies[0].id, x_m=-2.2, y_m=-0.9, sealed=True)
+    for rail in build.strips:
+        build = add_feed(
+            build, build.supplies[0].id, rail.id, 0.0, part("wires", "mm2-1_5"), 3.0, part("fuses", "fuse-10a")
+        )
+    build = plug(build, "screw")
+    return footbridge_show(build)
+
+
+def footbridge_show(build: Build) -> Build:
+    """Dusk comes up, lanterns walk across, the water turns, and all breathes out."""
+    rail = build.strips[0].pixel_count
+    build = add_effect(build, Fade(colour_to="#9c4a12"), 0, 2 * rail - 1, 0.0, 8.0)
+    build = add_effect(build, Steady(colour="#3a1a05"), 0, 2 * rail - 1, 8.0, 16.0)
+    west = Chase(colour="#ffb648", length_px=8, tail_px=22, spacing_px=72, speed_px_per_s=24)
+    east = Chase(colour="#ffd9a0", length_px=4, tail_px=30, spacing_px=108, speed_px_per_s=-18)
+    for look, first in ((west, 0), (east, rail)):
+        build = add_effect(build, look, first, first + rail - 1, 8.0, 16.0)
+        build = change_effect(build, build.effects[-1].id, layer="lighten")
+    build = add_effect(build, Wheel(level=0.8, period_s=12, turns=1.5), 0, 2 * rail - 1, 24.0, 18.0)
+    build = add_effect(build, Breathe(colour="#2e7f8c", period_s=6, low=0.1), 0, 2 * rail - 1, 42.0, 12.0)
+    build = add_effect(build, Blink(colour="#fff2dc", period_s=1.5, duty=0.3), rail - 12, rail + 11, 42.0, 12.0)
+    build = change_effect(build, build.effects[-1].id, layer="add")
+    return add_effect(build, Fade(colour="#2e7f8c", colour_to="#000000"), 0, 2 * rail - 1, 54.0, 6.0)
+
+
+def cloak() -> Build:
+    """A hem, two seams and a clasp on a battery bank."""
+    build = Build(
+        name="Glow-worm Cloak",
+        notes="A walking cloak for the lantern parade; the battery bank sits in the hem pocket.",
+        site=Site(outdoor=True, hours_per_night=2),
+        show_s=40.0,
+        load_cases=CASES,
+    )
+    hem = AlongPath(points_m=((-0.7, 0.0), (-0.3, -0.12), (0.3, -0.12), (0.7, 0.0), (0.72, 0.05)))
+    left = AlongPath(points_m=((-0.62, 0.1), (-0.32, 0.8), (-0.2, 1.2)))
+    right = AlongPath(points_m=((0.62, 0.1), (0.32, 0.8), (0.2, 1.2)))
+    pixels = (("Hem", 48, hem), ("Left seam", 36, left), ("Right seam", 36, right))
+    for name, count, layout in pixels:
+        build = add_strip(build, part("strips", "rgb-5v-30"), count, name)
+        build = change_strip(build, build.strips[-1].id, layout=layout)
+    build = add_strip(build, part("strips", "rgb-5v-144"), 16, "Clasp")
+    build = change_strip(build, build.strips[-1].id, layout=AroundRing(x_m=0.0, y_m=1.28))
+    build = add_supply(build, part("supplies", "battery-5v-8a"), "Hem pocket")
+    build = change_supply(build, build.supplies[0].id, x_m=-0.45, y_m=0.25)
+    for strip, length in zip(build.strips, (0.3, 0.3, 1.4, 1.5), strict=True):
+        build = add_feed(
+            build, build.supplies[0].id, strip.id, 0.0, part("wires", "awg-22"), length, part("fuses", "fuse-2a")
+        )
+    build = add_effect(build, Breathe(colour="#4f7a1e", period_s=5, low=0.05), 0, 135, 0.0, 40.0)
+    worms = Chase(colour="#d6ff7a", length_px=2, tail_px=10, spacing_px=40, speed_px_per_s=10)
+    build = add_effect(build, worms, 0, 119, 4.0, 30.0)
+    build = change_effect(build, build.effects[-1].id, layer="lighten")
+    return change_build(build, tick_hz=40.0)
+
+
+def main() -> None:
+    """Write every demo."""
+    for name, build in (("footbridge", footbridge()), ("cloak", cloak())):
+        save(build, DEMOS / f"{name}.lantern")
+        print(name, len(build.strips), "strips")
+
+
+if __name__ == "__main__":
+    main()
