@@ -104,18 +104,32 @@ class BareRun:
         zone = self._zone[choices]
         return np.all([(zone == number).any(axis=1) for number in range(self.zone_count)], axis=0)
 
-    def solve(self, choices: Ints) -> Fed:
+    def feed_currents(self, choices: Ints) -> Floats:
+        """Out and back current of each feed and the leaks' currents, (n_choices, 2 · n_feeds + n_leaks). [A]
+
+        Args:
+            choices: candidate numbers, rising along each row, (n_choices, n_feeds).
+        """
+        ports = self._ports_of(choices)
+        drive = self._drive(ports, choices.shape[1])
+        found = np.linalg.solve(self._ports(choices, ports), drive[..., None])
+        return np.asarray(found[..., 0], np.float64)
+
+    def solve(self, choices: Ints, currents: Floats | None = None) -> Fed:
         """Voltages and currents for each choice of candidate numbers, (n_choices, n_feeds)."""
         count = choices.shape[1]
-        inject = np.concatenate([choices, choices + len(self.candidates), self._leak_columns(len(choices))], axis=1)
-        currents = np.linalg.solve(self._ports(choices, inject), self._drive(inject, count)[..., None])[..., 0]
-        v = self._at_rest + np.zeros((len(choices), 1))
-        for column in range(inject.shape[1]):
-            v += currents[:, column, None] * self._response[inject[:, column]]
+        if currents is None:
+            currents = self.feed_currents(choices)
+        v = np.repeat(self._at_rest[None], len(choices), axis=0)
+        for column, port in enumerate(self._ports_of(choices).T):
+            v += currents[:, column, None] * self._response[port]
         pos, neg = v[:, 0::2], v[:, 1::2]
         rails = np.maximum(np.abs(np.diff(pos) * self.rail_s[0::2]), np.abs(np.diff(neg) * self.rail_s[1::2]))
         feeds = np.maximum(np.abs(currents[:, :count]), np.abs(currents[:, count : 2 * count]))
         return Fed((pos - neg)[:, 1:-1], feeds, rails.max(axis=1))
+
+    def _ports_of(self, choices: Ints) -> Ints:
+        return np.concatenate([choices, choices + len(self.candidates), self._leak_columns(len(choices))], axis=1)
 
     def short_a(self, choices: Ints) -> Floats:
         """Current of a dead short at the far end of what each feed's fuse guards. (n_choices, n_feeds) [A]

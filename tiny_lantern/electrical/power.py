@@ -120,6 +120,17 @@ class PowerSolution:
         return pos_a, np.diff(neg_v) / neg_ohm
 
 
+def is_approximate(solution: PowerSolution, duties: Duties) -> bool:
+    """Whether duty-averaging is only approximate: some channel is dimmed by PWM and some pixel left its knee.
+
+    Args:
+        solution: the solved network.
+        duties: the load it was solved for. [-]
+    """
+    dimmed = any(bool(np.any((duty > 0) & (duty < 1))) for duty in duties)
+    return dimmed and not solution.all_held
+
+
 def power_balance(solution: PowerSolution) -> dict[str, float]:
     """Where the power goes: sources, pixels and each kind of branch. Sources equal the rest. [W]"""
     network, v = solution.network, solution.operating.node_v

@@ -27,6 +27,7 @@ CHUNK_VALUES = 4_000_000
 MOST_FEEDS = 64
 MOST_SWEEPS = 12
 COARSE_PLACES = 120
+NOT_EVEN_CURRENTS = 1e3
 
 
 @dataclass(frozen=True)
@@ -83,7 +84,7 @@ def find_feeds(
     """
     search = _Search(run, limits, progress, cancelled)
     search.require_possible()
-    lower = search.lower_bound()
+    lower = lower_bound(run, limits)
     whole_so_far = True
     for count in range(lower, most_feeds + 1):
         whole = comb(len(run.candidates), count) <= WHOLE_SEARCH
@@ -95,6 +96,19 @@ def find_feeds(
         f"no more than {most_feeds} feeds were tried, and that is not enough", "Find feeds",
         "a thicker feed wire, zone cuts, or a load below full white",
     )  # fmt: skip
+
+
+def lower_bound(run: BareRun, limits: FeedLimits) -> int:
+    """Feeds that any placement needs: for its current, for its zones, and even if every wire were ideal. [-]
+
+    Args:
+        run: the bare run.
+        limits: what must be met.
+    """
+    at_most = min(limits.feed_a, 2 * limits.rail_a + run.largest_pixel_a)
+    by_current = int(np.ceil(run.drawn_a / at_most - 1e-9))
+    by_drop = ideal_feeds(run, float(limits.least_v.min()))
+    return max(1, run.zone_count, by_current, by_drop)
 
 
 class _Search:
@@ -112,13 +126,6 @@ class _Search:
                 "even with a feed at every place some pixels stay outside the limits", "Find feeds",
                 "a higher supply voltage, a thicker or shorter lead, or wider limits",
             )  # fmt: skip
-
-    def lower_bound(self) -> int:
-        """Feeds that any placement needs: for its current, for its zones, and even if every wire were ideal."""
-        at_most = min(self.limits.feed_a, 2 * self.limits.rail_a + self.run.largest_pixel_a)
-        by_current = int(np.ceil(self.run.drawn_a / at_most - 1e-9))
-        by_drop = ideal_feeds(self.run, float(self.limits.least_v.min()))
-        return max(1, self.run.zone_count, by_current, by_drop)
 
     def whole(self, count: int) -> Placement | None:
         """Every choice of ``count`` candidates."""
@@ -198,18 +205,24 @@ class _Search:
         return outside, wire, worst
 
     def _judge_chunk(self, choices: Ints) -> tuple[Floats, Floats, Floats]:
+        """Currents first, which cost little; voltages only where the currents are allowed."""
         wire = np.round(self.run.wire_m[choices].sum(axis=1), 3)
-        outside = np.full(len(choices), np.inf)
-        worst = np.full(len(choices), -np.inf)
-        live = self.run.reaches_every_zone(choices)
-        if live.any():
-            solved = self.run.solve(choices[live])
-            over_feed = solved.feed_a.max(axis=1) / self.limits.feed_a - 1 - 1e-9
+        outside, worst = np.full(len(choices), np.inf), np.full(len(choices), -np.inf)
+        live = np.flatnonzero(self.run.reaches_every_zone(choices))
+        if not len(live):
+            return outside, wire, worst
+        currents = self.run.feed_currents(choices[live])
+        carried = np.abs(currents[:, : 2 * choices.shape[1]]).max(axis=1)
+        over = np.maximum(0, carried / self.limits.feed_a - 1 - 1e-9)
+        over += np.maximum(0, self.limits.short_a - self.run.short_a(choices[live]).min(axis=1) - 1e-9)
+        outside[live] = np.where(over > 0, NOT_EVEN_CURRENTS + over, 0)
+        allowed = over <= 0
+        if allowed.any():
+            solved = self.run.solve(choices[live[allowed]], currents[allowed])
             over_rail = solved.rail_a / self.limits.rail_a - 1 - 1e-9
-            pixels = (self.limits.least_v - solved.pixel_v).max(axis=1) - 1e-9
-            shorts = self.limits.short_a - self.run.short_a(choices[live]).min(axis=1) - 1e-9
-            outside[live] = sum(np.maximum(0, part) for part in (over_feed, over_rail, pixels, shorts))
-            worst[live] = solved.pixel_v.min(axis=1)
+            lacking = (self.limits.least_v - solved.pixel_v).max(axis=1) - 1e-9
+            outside[live[allowed]] = np.maximum(0, over_rail) + np.maximum(0, lacking)
+            worst[live[allowed]] = solved.pixel_v.min(axis=1)
         return outside, wire, worst
 
     def _best_of(self, choices: Ints) -> Placement | None:

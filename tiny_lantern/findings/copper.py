@@ -99,7 +99,7 @@ def fuse_share(evidence: Evidence) -> Iterator[Finding]:
             yield Finding(
                 Severity.DANGER, "fuse-share", Place(feed_id=feed.id), f"Feed {letter} overloads its fuse",
                 f"{amps(current)} at full white; a {fuse.rating_a:g} A fuse may carry {amps(allowed)} for long, "
-                f"{amps(current - allowed)} less.",
+                f"{current - allowed:.2f} A less.",
                 feed_working(evidence.build, evidence.white, feed.id) if evidence.white else None,
                 _fuse_fix(evidence, feed, path_limit_a(evidence.build, feed)),
             )  # fmt: skip
@@ -115,7 +115,7 @@ def fuse_over_wire(evidence: Evidence) -> Iterator[Finding]:
                 Severity.DANGER, "fuse-over-wire", Place(feed_id=feed.id),
                 f"Feed {letter}: the fuse is larger than the wire",
                 f"The fuse is {fuse.rating_a:g} A; the weakest of wire and connectors may carry {amps(limit)}, "
-                f"{amps(fuse.rating_a - limit)} less.",
+                f"{fuse.rating_a - limit:.2f} A less.",
                 feed_working(evidence.build, evidence.white, feed.id) if evidence.white else None,
                 _fuse_fix(evidence, feed, limit),
             )  # fmt: skip
@@ -176,7 +176,7 @@ def strip_copper(evidence: Evidence) -> Iterator[Finding]:
                 Severity.DANGER, "strip-copper", Place(strip.id, worst),
                 f"{strip.name}: {amps(float(carried.max()))} in its own copper",
                 f"Beside pixel {worst} at full white; this strip's rails may carry {amps(limit)}, "
-                f"{amps(float(carried.max()) - limit)} less.",
+                f"{float(carried.max()) - limit:.2f} A less.",
                 None, Fix("Find feeds", find_feeds_on=strip.id),
             )  # fmt: skip
 

@@ -13,7 +13,7 @@ from tiny_lantern.electrical.bare_run import BareRun, FeedKind, linear_above_v
 from tiny_lantern.electrical.faults import FAULT_RATIO, FUSE_SHARE
 from tiny_lantern.electrical.network import connector_of, node_position_m, part_of, snap_node, supply_part, wire_of
 from tiny_lantern.electrical.power import Duties, solve_power
-from tiny_lantern.electrical.search import MOST_FEEDS, FeedLimits, SearchResult, find_feeds
+from tiny_lantern.electrical.search import MOST_FEEDS, FeedLimits, SearchResult, find_feeds, lower_bound
 from tiny_lantern.findings.copper import fuse_for
 from tiny_lantern.light.seen import acceptable, least_voltage
 from tiny_lantern.model.base import revise
@@ -110,11 +110,16 @@ class _Task:
         return BareRun(self.strip, self.part, self._duty(), kind, candidates)
 
     def search(self, fuse: FusePart, short_a: float = 0.0, most: int = MOST_FEEDS) -> SearchResult:
+        return find_feeds(self.run(fuse), self.limits(fuse, short_a), self.progress, self.cancelled, most)
+
+    def lower_bound(self, fuse: FusePart) -> int:
+        return lower_bound(self.run(fuse), self.limits(fuse, 0.0))
+
+    def limits(self, fuse: FusePart, short_a: float) -> FeedLimits:
         least = np.maximum(least_voltage(self.part, self.build.limits, self._duty()), linear_above_v(self.part))
         if not np.isfinite(least).all():
             raise LanternError("this load's colour cannot be kept within the limits at any voltage", self.strip.name)
-        limits = FeedLimits(FUSE_SHARE * fuse.rating_a, self.part.rail_limit_a, least, short_a)
-        return find_feeds(self.run(fuse), limits, self.progress, self.cancelled, most)
+        return FeedLimits(FUSE_SHARE * fuse.rating_a, self.part.rail_limit_a, least, short_a)
 
     def _duty(self) -> Floats:
         return self.duties[self.build.strips.index(self.strip)]
@@ -167,7 +172,10 @@ def _with_shorts_guarded(task: _Task) -> tuple[FusePart, SearchResult]:
             f"no placement of up to {MOST_GUARDED} feeds lets a far short blow its fuse", task.strip.name,
             "zone cuts, a thicker or shorter lead, or a higher strip voltage",
         )  # fmt: skip
-    return best
+    fuse, result = best
+    bound = task.lower_bound(_largest_fuse(task.build, task.lead))
+    count = len(result.placement.nodes)
+    return fuse, SearchResult(result.placement, count == bound, bound)
 
 
 def _rank(result: SearchResult) -> tuple[int, float]:

@@ -5,10 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from enum import IntEnum
+from typing import TYPE_CHECKING
 
-from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.model.edits import Edit
 from tiny_lantern.model.working import Working
+
+if TYPE_CHECKING:
+    from tiny_lantern.findings.evidence import Evidence
 
 
 class Severity(IntEnum):
@@ -65,7 +68,7 @@ class Finding:
     fix: Fix | None = None
 
 
-Rule = Callable[[Evidence], Iterator[Finding]]
+Rule = Callable[["Evidence"], Iterator[Finding]]
 RULES: dict[str, Rule] = {}
 
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.network import part_of
+from tiny_lantern.electrical.power import is_approximate
 from tiny_lantern.electrical.workings import pixel_working
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
@@ -108,9 +109,7 @@ def _looks(evidence: Evidence, code: str) -> Iterator[Finding]:
 @rule("averaged")
 def averaged(evidence: Evidence) -> Iterator[Finding]:
     """Once pixels leave their knee under PWM, the averaged network is only approximate."""
-    if evidence.solved is None or evidence.solved.all_held:
-        return
-    if all(bool(np.isin(duty, (0.0, 1.0)).all()) for duty in evidence.duties):
+    if evidence.solved is None or not is_approximate(evidence.solved, evidence.duties):
         return
     yield Finding(
         Severity.HINT, "averaged", Place(), "These voltages are approximate",

@@ -65,5 +65,8 @@ def supplies_disagree(evidence: Evidence) -> Iterator[Finding]:
             f"{lowest.name} and {highest.name} disagree by {volts(highest.set_v - lowest.set_v)}",
             f"Their positives meet on one copper. {effect} Set both alike, or cut the positive rail between them.",
             supply_working(build, evidence.solved, lowest.id) if evidence.solved else None,
-            Fix(f"Set both to {volts(highest.set_v)}", partial(change_supply, supply_id=lowest.id, set_v=highest.set_v)),
+            Fix(
+                f"Set both to {volts(highest.set_v)}",
+                partial(change_supply, supply_id=lowest.id, set_v=highest.set_v),
+            ),
         )  # fmt: skip

@@ -9,9 +9,6 @@ from tiny_lantern.model.parts import Primary
 
 Floats = NDArray[np.float64]
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
-SRGB_FROM_XYZ = np.array(
-    [[3.2404542, -1.5371385, -0.4985314], [-0.9692660, 1.8760108, 0.0415560], [0.0556434, -0.2040259, 1.0572252]]
-)
 
 
 def linear_from_srgb(encoded: Floats) -> Floats:

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.laws import channel_share
-from tiny_lantern.light.colour import SRGB_FROM_XYZ, uv_of, xyz_of
+from tiny_lantern.light.colour import uv_of, xyz_of
 from tiny_lantern.model.build import Limits
 from tiny_lantern.model.parts import StripPart, channel_letters, nominal_currents_a
 
@@ -45,18 +45,18 @@ def seen(part: StripPart, v: Floats, duty: Floats) -> Seen:
     loss = np.where(lit, 1 - got[:, 1] / np.where(lit, wanted[:, 1], 1), 0.0)
     both = lit & (got[:, 1] > DARK_CD)
     shift = np.where(both, np.linalg.norm(uv_of(got) - uv_of(wanted), axis=1), 0.0)
-    return Seen(loss, shift, _screen(got, wanted, duty, part))
+    return Seen(loss, shift, _screen(share, duty, part))
 
 
-def _screen(got: Floats, wanted: Floats, duty: Floats, part: StripPart) -> Floats:
-    """What was asked for, each screen primary scaled by the share of it that is left."""
-    asked = np.zeros((len(duty), 3))
+def _screen(share: Floats, duty: Floats, part: StripPart) -> Floats:
+    """Linear RGB for a screen, its primaries standing for the pixel's own as if the eye had adapted to them."""
+    lit = np.zeros((len(duty), 3))
+    full = np.full((len(duty), 3), DARK_CD)
     for at, letter in enumerate(channel_letters(part)):
-        for slot, name in enumerate("RGB"):
-            if letter in (name, "W"):
-                asked[:, slot] = np.maximum(asked[:, slot], duty[:, at])
-    left = np.maximum(got @ SRGB_FROM_XYZ.T, 0) / np.maximum(wanted @ SRGB_FROM_XYZ.T, DARK_CD)
-    return np.clip(asked * np.clip(left, 0, 1), 0, 1)
+        slots = slice(None) if letter == "W" else ["RGB".index(letter)]
+        lit[:, slots] += (duty[:, at] * share[:, at])[:, None]
+        full[:, slots] += duty[:, at][:, None]
+    return np.clip(lit / np.maximum(full, 1.0), 0, 1)
 
 
 def voltage_floor(part: StripPart, limits: Limits) -> float:

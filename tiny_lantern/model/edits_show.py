@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from typing import Any
 
-from tiny_lantern.model.base import Frozen, revise
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, without
-from tiny_lantern.model.effects import Effect
+from tiny_lantern.model.effects import Effect, Look
 from tiny_lantern.model.line import effect_slots, ref_at, slot_count
 
 SHORTEST_S = 0.1
 
 
-def add_effect(build: Build, look: Frozen, first_slot: int, last_slot: int, start_s: float, length_s: float) -> Build:
+def add_effect(build: Build, look: Look, first_slot: int, last_slot: int, start_s: float, length_s: float) -> Build:
     """Lay an effect on lights ``first_slot`` to ``last_slot``, on top of the others."""
     effect = Effect(
-        id=fresh_id(build, f"effect-{look.kind}"),  # type: ignore[attr-defined]
+        id=fresh_id(build, f"effect-{look.kind}"),
         first=ref_at(build, first_slot),
         last=ref_at(build, last_slot),
         start_s=max(0.0, start_s),

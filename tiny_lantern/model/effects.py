@@ -19,14 +19,20 @@ class SlotRef(Frozen):
     pixel: Annotated[int, Field(ge=0, le=1_000_000)]
 
 
-class Steady(Frozen):
+class Look(Frozen):
+    """What an effect looks like; each kind adds its own parameters."""
+
+    kind: str
+
+
+class Steady(Look):
     """One colour, unchanging."""
 
     kind: Literal["steady"] = "steady"
     colour: Colour = "#ffb648"
 
 
-class Fade(Frozen):
+class Fade(Look):
     """From one colour to another, once, over the whole length of the effect."""
 
     kind: Literal["fade"] = "fade"
@@ -34,7 +40,7 @@ class Fade(Frozen):
     colour_to: Colour = "#ffb648"
 
 
-class Breathe(Frozen):
+class Breathe(Look):
     """Rises and falls as a raised cosine between ``low`` and full."""
 
     kind: Literal["breathe"] = "breathe"
@@ -43,7 +49,7 @@ class Breathe(Frozen):
     low: Ratio = 0.05
 
 
-class Blink(Frozen):
+class Blink(Look):
     """On for ``duty`` of each period, dark for the rest."""
 
     kind: Literal["blink"] = "blink"
@@ -52,7 +58,7 @@ class Blink(Frozen):
     duty: Ratio = 0.5
 
 
-class Chase(Frozen):
+class Chase(Look):
     """Lit dashes that travel along the Line, each with a tail that dies away behind it."""
 
     kind: Literal["chase"] = "chase"
@@ -63,7 +69,7 @@ class Chase(Frozen):
     speed_px_per_s: Annotated[float, Field(ge=-100_000, le=100_000)] = 24.0
 
 
-class Wheel(Frozen):
+class Wheel(Look):
     """The hues in turn along the Line, turning with time."""
 
     kind: Literal["wheel"] = "wheel"
@@ -73,7 +79,7 @@ class Wheel(Frozen):
 
 
 EffectKind = Annotated[Steady | Fade | Breathe | Blink | Chase | Wheel, Field(discriminator="kind")]
-EFFECT_KINDS: tuple[type[Frozen], ...] = (Steady, Fade, Breathe, Blink, Chase, Wheel)
+LOOKS: tuple[Look, ...] = (Steady(), Fade(), Breathe(), Blink(), Chase(), Wheel())
 
 
 class Effect(Frozen):

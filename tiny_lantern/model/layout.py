@@ -15,9 +15,9 @@ def pixel_places(strip: Strip) -> Floats:
     return places_along(strip, (np.arange(strip.pixel_count) + 0.5) * strip.pitch_m)
 
 
-def places_along(strip: Strip, along_m: Floats) -> Floats:
+def places_along(strip: Strip, along_m: NDArray[np.floating]) -> Floats:
     """Points at distances along a strip, (n,) to (n, 2). [m]"""
-    along = np.asarray(along_m, float)
+    along: Floats = np.asarray(along_m, np.float64)
     layout = strip.layout
     if isinstance(layout, AlongLine):
         heading = np.radians(layout.angle_deg)

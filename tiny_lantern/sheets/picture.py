@@ -93,6 +93,7 @@ def _ruler(scale: float, width: int, height: int) -> list[str]:
         anchor = "start" if tick == 0 else "middle"
         shapes.append(f'<line x1="{x:.1f}" y1="{y}" x2="{x:.1f}" y2="{y + 5}" stroke="{INK}"/>')
         shapes.append(
-            f'<text x="{x:.1f}" y="{y + 17}" font-size="11" text-anchor="{anchor}" fill="{INK}">{tick * step:g} m</text>'
+            f'<text x="{x:.1f}" y="{y + 17}" font-size="11" text-anchor="{anchor}" fill="{INK}">'
+            f"{tick * step:g} m</text>"
         )
     return shapes

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from importlib import resources
 
 import numpy as np
-from jinja2 import Environment, StrictUndefined
+from jinja2 import Environment, StrictUndefined, Template
 from markupsafe import Markup
+from numpy.typing import NDArray
 
 from tiny_lantern.electrical.network import part_of, supply_part
 from tiny_lantern.electrical.supplies import allowed_share
@@ -17,6 +18,7 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding
 from tiny_lantern.light.seen import seen
 from tiny_lantern.model.line import feed_letters, slot_count
+from tiny_lantern.model.parts import StripPart
 from tiny_lantern.model.quantities import amps, engineering, metres, volts
 from tiny_lantern.sheets.picture import picture_svg
 from tiny_lantern.sheets.schedule import feed_rows, part_rows
@@ -76,11 +78,11 @@ def sheet_picture(evidence: Evidence) -> str:
     return picture_svg(evidence.build, np.concatenate(looks) if looks else np.zeros((0, 3)))
 
 
-def _full(count: int, part) -> np.ndarray:
+def _full(count: int, part: StripPart) -> NDArray[np.float64]:
     return np.ones((count, len(part.pixel.channels)))
 
 
-def _template():
+def _template() -> Template:
     environment = Environment(autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True)
     environment.filters.update(amps=amps, volts=volts, metres=metres, ohms=lambda v: engineering(v, "ohm"))
     folder = resources.files("tiny_lantern.sheets") / "templates"

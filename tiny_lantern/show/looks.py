@@ -9,12 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.light.colour import linear_of
-from tiny_lantern.model.effects import Blink, Breathe, Chase, Fade, Frozen, Steady, Wheel
+from tiny_lantern.model.effects import Blink, Breathe, Chase, Fade, Look, Steady, Wheel
 
 Floats = NDArray[np.float64]
 
 
-def look_rgb(look: Frozen, place: NDArray[np.int64], count: int, time_s: Floats, length_s: float) -> Floats:
+def look_rgb(look: Look, place: NDArray[np.int64], count: int, time_s: Floats, length_s: float) -> Floats:
     """Linear RGB of a look. (n_frames, n_places, 3) [-]
 
     Args:

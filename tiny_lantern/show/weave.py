@@ -14,6 +14,7 @@ from tiny_lantern.show.looks import look_rgb
 
 Floats = NDArray[np.float64]
 Bytes = NDArray[np.uint8]
+Ints = NDArray[np.int64]
 BLOCK_TICKS = 64
 
 
@@ -27,19 +28,19 @@ def tick_at(build: Build, time_s: float) -> int:
     return max(0, min(int(time_s * build.tick_hz + 1e-6), tick_count(build) - 1))
 
 
-def render(build: Build, ticks: NDArray[np.int64], slots: slice | None = None) -> Bytes:
+def render(build: Build, ticks: Ints, slots: Ints | None = None) -> Bytes:
     """Frames at some ticks. (n_ticks, n_slots, 3), linear red, green, blue, 0 to 255
 
     Args:
         build: the build.
         ticks: frame numbers, (n_ticks,). [-]
-        slots: part of the Line, all of it when None.
+        slots: the slots wanted, rising, all of them when None. [-]
     """
-    window = slots or slice(0, slot_count(build))
-    laid = np.zeros((len(ticks), window.stop - window.start, 3))
+    wanted = np.arange(slot_count(build)) if slots is None else slots
+    laid = np.zeros((len(ticks), len(wanted), 3))
     time_s = np.asarray(ticks) / build.tick_hz
     for effect in build.effects:
-        _lay(build, effect, time_s, window, laid)
+        _lay(build, effect, time_s, wanted, laid)
     return np.round(np.clip(laid, 0, 1) * 255).astype(np.uint8)
 
 
@@ -50,20 +51,15 @@ def blocks(build: Build, size: int = BLOCK_TICKS) -> Iterator[tuple[int, Bytes]]
         yield first, render(build, np.arange(first, min(first + size, total)))
 
 
-def _lay(build: Build, effect: Effect, time_s: Floats, window: slice, laid: Floats) -> None:
+def _lay(build: Build, effect: Effect, time_s: Floats, slots: Ints, laid: Floats) -> None:
     first, stop = effect_slots(build, effect)
-    low, high = max(first, window.start), min(stop, window.stop)
+    low, high = np.searchsorted(slots, (first, stop))
     since = time_s - effect.start_s
     rows = np.flatnonzero((since >= -1e-9) & (since < effect.length_s - 1e-9))
     if low >= high or not len(rows):
         return
-    rgb = look_rgb(effect.look, np.arange(low, high) - first, stop - first, since[rows], effect.length_s)
-    at = (slice(int(rows[0]), int(rows[-1]) + 1), slice(low - window.start, high - window.start))
-    if rows[-1] - rows[0] + 1 != len(rows):
-        for number, row in enumerate(rows):
-            laid[row, at[1]] = layered(laid[row, at[1]], rgb[number], effect.layer)
-        return
-    laid[at] = layered(laid[at], rgb, effect.layer)
+    rgb = look_rgb(effect.look, slots[low:high] - first, stop - first, since[rows], effect.length_s)
+    laid[rows, low:high] = layered(laid[rows, low:high], rgb, effect.layer)
 
 
 def layered(below: Floats, above: Floats, layer: str) -> Floats:

@@ -1,0 +1,313 @@
+"""The command line: everything that needs no window, and the command that opens one.
+
+Heavy modules are imported by the command that needs them, so that ``--help`` and the window start at once.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import sys
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from tiny_lantern import __version__
+from tiny_lantern.model.errors import LanternError
+
+if TYPE_CHECKING:
+    from tiny_lantern.model.build import Build, Load
+
+LOADS = "full-white, level:0.5, colour:#ffb648, frame:12.5 (seconds), or the name of a load case in the build"
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; returns the exit status: 0 fine, 1 the build has faults, 2 the input cannot be used."""
+    given = list(sys.argv[1:] if arguments is None else arguments)
+    if not given or (given[0] not in _COMMANDS and not given[0].startswith("-")):
+        given.insert(0, "open")
+    options = _parser().parse_args(given)
+    try:
+        return int(_COMMANDS[options.command](options))
+    except LanternError as error:
+        print(f"tiny-lantern: {error.sentence()}", file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        sys.stdout = open(os.devnull, "w", encoding="utf-8")  # noqa: SIM115 - whoever read us has gone
+        return 0
+    except KeyboardInterrupt:
+        print("\ntiny-lantern: stopped; nothing was written.", file=sys.stderr)
+        return 130
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="tiny-lantern",
+        description="Plans the power, the wiring and the show of decorative and model LED builds.",
+        epilog="Without a command the window opens: tiny-lantern [FILE].",
+    )
+    parser.add_argument("--version", action="version", version=f"tiny-lantern {__version__}")
+    commands = parser.add_subparsers(dest="command", required=True, metavar="COMMAND")
+
+    def command(name: str, text: str) -> argparse.ArgumentParser:
+        return commands.add_parser(name, help=text, description=text)
+
+    window = command("open", "Open the window, with a build or a demo.")
+    window.add_argument("file", nargs="?", type=Path, help="a .lantern file")
+    window.add_argument("--demo", choices=("footbridge", "cloak"), help="open a build that ships")
+    window.add_argument("--timing", action="store_true", help="print how long each phase of the start takes")
+    window.add_argument("--quit-after-paint", action="store_true", help=argparse.SUPPRESS)
+
+    solve = command("solve", "Solve voltages and currents and print the worst of each strip, feed and supply.")
+    _file(solve)
+    _load(solve)
+    solve.add_argument("--json", action="store_true", help="print everything as JSON, each pixel included")
+
+    check = command("check", "Print the findings; exit status 1 when something is dangerous or won't work.")
+    _file(check)
+    _load(check)
+    check.add_argument("--json", action="store_true", help="print the findings as JSON")
+
+    sheet = command("sheet", "Write the printed sheet, or the feed and wire list.")
+    _file(sheet)
+    _out(sheet, "a .pdf, .html or .csv file")
+
+    moving = command("render", "Write the show: an animated picture, a still, or a table of frames.")
+    _file(moving)
+    _out(moving, "a .gif, .png or .csv file")
+    moving.add_argument("--at", default="0", metavar="TIME", help="moment of the still, e.g. 12.5 or 1:05")
+    moving.add_argument("--width", type=int, default=640, help="width of the picture in screen pixels (default 640)")
+
+    feeds = command("feeds", "Find the fewest feeds for each strip and write the build with them.")
+    _file(feeds)
+    _load(feeds)
+    feeds.add_argument("--strip", help="only the strip of this id or name")
+    feeds.add_argument("--guard-shorts", action="store_true", help="also make far shorts blow the fuses")
+    feeds.add_argument("--apply", type=Path, metavar="OUT", help="write the build with the feeds found")
+
+    shots = command("shots", "Write a picture of each main view, made from the demo.")
+    shots.add_argument("folder", type=Path, metavar="DIR")
+    return parser
+
+
+def _file(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("file", type=Path, metavar="FILE", help="a .lantern file")
+
+
+def _load(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("--load", default="full-white", help=LOADS)
+
+
+def _out(parser: argparse.ArgumentParser, what: str) -> None:
+    parser.add_argument("-o", "--output", type=Path, required=True, metavar="OUT", help=what)
+
+
+def load_from_text(build: Build, text: str) -> Load:
+    """The load case that a person names on the command line.
+
+    Raises:
+        LanternError: it is none.
+    """
+    from pydantic import ValidationError
+
+    from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad
+    from tiny_lantern.model.quantities import parse_quantity
+
+    for case in build.load_cases:
+        if text in (case.id, case.name):
+            return case.load
+    kind, _, value = text.partition(":")
+    try:
+        if kind == "full-white":
+            return FullWhite()
+        if kind == "level":
+            return LevelLoad(level=parse_quantity(value, "ratio", "--load level"))
+        if kind == "colour":
+            return ColourLoad(colour=value.lower())
+        if kind == "frame":
+            return FrameLoad(time_s=parse_quantity(value, "s", "--load frame"))
+    except ValidationError as error:
+        raise LanternError(error.errors()[0]["msg"], f"--load {text}", LOADS) from None
+    raise LanternError(f"“{text}” is no load", "--load", LOADS)
+
+
+def _progress(text: str) -> Callable[[float], None]:
+    """Tells the share done on the error stream when a person is watching."""
+
+    def told(share: float) -> None:
+        if sys.stderr.isatty():
+            print(f"\r{text} {share:4.0%}", end="" if share < 1 else "\n", file=sys.stderr, flush=True)
+
+    return told
+
+
+def _open(options: argparse.Namespace) -> int:
+    from tiny_lantern.ui.start import run  # Qt only when a window is wanted
+
+    return run(options.file, options.demo, options.timing, options.quit_after_paint)
+
+
+def _solve(options: argparse.Namespace) -> int:
+    from tiny_lantern.electrical.power import is_approximate, power_balance, solve_power
+    from tiny_lantern.model.quantities import amps, volts
+    from tiny_lantern.model.store import load
+    from tiny_lantern.show.loads import duties_for
+
+    build = load(options.file)
+    duties = duties_for(build, load_from_text(build, options.load))
+    solved = solve_power(build, duties)
+    approximate = is_approximate(solved, duties)
+    if options.json:
+        print(json.dumps(_solution_json(build, solved, approximate, power_balance(solved)), indent=1))
+        return 0
+    for strip in build.strips:
+        v = solved.runs[strip.id].pixel_v
+        print(
+            f"{strip.name}: lowest {volts(float(v.min()))} at pixel {int(v.argmin())}, highest {volts(float(v.max()))}"
+        )
+    for feed in solved.feeds.values():
+        print(f"feed {feed.feed_id}: {amps(feed.pos_a)} out, {amps(feed.neg_a)} back")
+    for supply in solved.supplies.values():
+        print(f"supply {supply.supply_id}: {amps(supply.current_a)} at {volts(supply.terminal_v)}")
+    if approximate:
+        print("approximate: some pixels no longer hold their current (compare --load full-white)")
+    return 0
+
+
+def _solution_json(build: Build, solved: Any, approximate: bool, balance: dict[str, float]) -> dict[str, Any]:
+    return {
+        "build": build.name,
+        "approximate": approximate,
+        "strips": [
+            {"id": run.strip_id, "pixel_v": run.pixel_v.tolist(), "pixel_a": run.pixel_a.tolist()}
+            for run in (solved.runs[strip.id] for strip in build.strips)
+        ],
+        "feeds": [{"id": f.feed_id, "out_a": f.pos_a, "back_a": f.neg_a} for f in solved.feeds.values()],
+        "supplies": [
+            {"id": s.supply_id, "current_a": s.current_a, "terminal_v": s.terminal_v} for s in solved.supplies.values()
+        ],
+        "power_w": balance,
+    }
+
+
+def _check(options: argparse.Namespace) -> int:
+    from tiny_lantern.findings.check import check, stops_the_build
+    from tiny_lantern.findings.evidence import find_flashes, gather
+    from tiny_lantern.model.store import load
+
+    build = load(options.file)
+    flashes = find_flashes(build, _progress("Looking for flashes"))
+    findings = check(gather(build, load_from_text(build, options.load), flashes))
+    if options.json:
+        print(json.dumps([_finding_json(finding) for finding in findings], indent=1, ensure_ascii=False))
+    else:
+        for finding in findings:
+            print(f"{finding.severity.sign} {finding.severity.label}: {finding.title}. {finding.message}")
+            if finding.fix:
+                print(f"    fix: {finding.fix.label}")
+        print(f"{len(findings)} findings")
+    return 1 if stops_the_build(findings) else 0
+
+
+def _finding_json(finding: Any) -> dict[str, Any]:
+    place = {key: value for key, value in vars(finding.place).items() if value is not None}
+    return {
+        "severity": finding.severity.label,
+        "code": finding.code,
+        "place": place,
+        "title": finding.title,
+        "message": finding.message,
+        "working": finding.working.text() if finding.working else None,
+        "fix": finding.fix.label if finding.fix else None,
+    }
+
+
+def _sheet(options: argparse.Namespace) -> int:
+    from tiny_lantern.findings.evidence import find_flashes, gather
+    from tiny_lantern.model.build import FullWhite
+    from tiny_lantern.model.store import load, write_atomically
+    from tiny_lantern.sheets.schedule import feeds_csv
+    from tiny_lantern.sheets.sheet import sheet_html
+
+    build = load(options.file)
+    suffix = _suffix(options.output, (".pdf", ".html", ".csv"))
+    evidence = gather(build, FullWhite(), find_flashes(build, _progress("Looking for flashes")))
+    if suffix == ".html":
+        write_atomically(options.output, sheet_html(evidence).encode("utf-8"))
+    elif suffix == ".csv":
+        write_atomically(options.output, feeds_csv(evidence).encode("utf-8"))
+    else:
+        from tiny_lantern.ui.printing import offscreen_application, save_pdf  # Qt lays out the page
+
+        _application = offscreen_application()
+        save_pdf(evidence, options.output)
+    print(f"wrote {options.output}")
+    return 0
+
+
+def _render(options: argparse.Namespace) -> int:
+    from tiny_lantern.model.quantities import parse_quantity
+    from tiny_lantern.model.store import load, write_atomically
+    from tiny_lantern.sheets.moving import frames_csv, save_gif, save_still
+
+    build = load(options.file)
+    suffix = _suffix(options.output, (".gif", ".png", ".csv"))
+    if not 16 <= options.width <= 4096:
+        raise LanternError(f"{options.width} is not a width", "--width", "16 to 4096")
+    height = options.width * 9 // 16
+    if suffix == ".gif":
+        save_gif(build, options.output, options.width, height, _progress("Drawing"))
+    elif suffix == ".png":
+        save_still(build, parse_quantity(options.at, "s", "--at"), options.output, options.width, height)
+    else:
+        write_atomically(options.output, frames_csv(build, _progress("Writing frames")).encode("utf-8"))
+    print(f"wrote {options.output}")
+    return 0
+
+
+def _suffix(path: Path, known: tuple[str, ...]) -> str:
+    suffix = path.suffix.lower()
+    if suffix not in known:
+        raise LanternError(f"“{path.name}” is of no kind that can be written here", "-o", ", ".join(known))
+    return suffix
+
+
+def _feeds(options: argparse.Namespace) -> int:
+    from tiny_lantern.findings.feed_plan import plan_feeds
+    from tiny_lantern.model.store import load, save
+    from tiny_lantern.show.loads import duties_for
+
+    build = load(options.file)
+    wanted = [s.id for s in build.strips if options.strip in (None, s.id, s.name)]
+    if not wanted:
+        names = ", ".join(strip.name for strip in build.strips) or "no strips"
+        raise LanternError(f"no strip is called “{options.strip}”", "--strip", names)
+    for strip_id in wanted:
+        duties = duties_for(build, load_from_text(build, options.load))
+        plan = plan_feeds(build, strip_id, duties, _progress("Searching"), guard_shorts=options.guard_shorts)
+        places = ", ".join(f"{f.attach.position_m:.2f} m" for f in plan.feeds if f.attach.to == "strip")
+        print(f"{plan.summary}: at {places}, fuse {plan.fuse.rating_a:g} A")
+        build = plan.apply(build)
+    if options.apply:
+        save(build, options.apply)
+        print(f"wrote {options.apply}")
+    return 0
+
+
+def _shots(options: argparse.Namespace) -> int:
+    from tiny_lantern.ui.shots import take_shots  # Qt draws the pictures
+
+    for path in take_shots(options.folder):
+        print(f"wrote {path}")
+    return 0
+
+
+_COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
+    "open": _open, "solve": _solve, "check": _check, "sheet": _sheet, "render": _render, "feeds": _feeds,
+    "shots": _shots,
+}  # fmt: skip
+
+
+if __name__ == "__main__":
+    sys.exit(main())

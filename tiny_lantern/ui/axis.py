@@ -1,0 +1,130 @@
+"""The one horizontal axis of the window: where each slot of the Line stands, and the part of it that is in view."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtCore import QObject, Signal
+
+from tiny_lantern.model.build import Build, Strip
+from tiny_lantern.model.line import Span, spans
+
+GAP_SHARE = 0.012
+NEAREST_VIEW_M = 0.05
+Floats = NDArray[np.float64]
+
+
+class LineAxis(QObject):
+    """Places on the Line in metres, strips one after another with small gaps, and the view onto them."""
+
+    changed = Signal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.spans: tuple[Span, ...] = ()
+        self._starts: list[float] = []
+        self.total_m = 1.0
+        self.left_m, self.right_m = 0.0, 1.0
+
+    def follow(self, build: Build) -> None:
+        """Lay out the strips of a build; a view of the whole Line stays a view of the whole."""
+        whole = self.left_m <= 0 and self.right_m >= self.total_m - 1e-9
+        found = spans(build)
+        if found == self.spans:
+            return
+        self.spans = found
+        length = sum(span.strip.length_m for span in found)
+        gap = length * GAP_SHARE
+        self._starts, place = [], 0.0
+        for span in found:
+            self._starts.append(place)
+            place += span.strip.length_m + gap
+        self.total_m = max(place - gap, NEAREST_VIEW_M)
+        if whole or self.right_m > self.total_m:
+            self.left_m, self.right_m = 0.0, self.total_m
+        self.changed.emit()
+
+    def start_of(self, number: int) -> float:
+        """Where a strip begins. [m on the Line]"""
+        return self._starts[number]
+
+    def place_on(self, strip_id: str, along_m: float) -> float:
+        """A distance along a strip as a place on the Line. [m]"""
+        return self._starts[self._number(strip_id)] + along_m
+
+    def slot_places(self) -> Floats:
+        """Centre of every slot. (n_slots,) [m on the Line]"""
+        parts = [
+            start + (np.arange(span.strip.pixel_count) + 0.5) * span.strip.pitch_m
+            for span, start in zip(self.spans, self._starts, strict=True)
+        ]
+        return np.concatenate(parts) if parts else np.zeros(0)
+
+    def slot_place(self, slot: int) -> float:
+        """Centre of one slot. [m on the Line]"""
+        number = bisect_right([span.first for span in self.spans], slot) - 1
+        span = self.spans[number]
+        return self._starts[number] + (slot - span.first + 0.5) * span.strip.pitch_m
+
+    def slot_at(self, place_m: float) -> int | None:
+        """The slot nearest to a place; None when there are no strips."""
+        found = self.strip_at(place_m)
+        if found is None:
+            return None
+        span, along = found
+        return span.first + int(np.clip(along / span.strip.pitch_m, 0, span.strip.pixel_count - 1))
+
+    def strip_at(self, place_m: float) -> tuple[Span, float] | None:
+        """The strip at a place and the distance along it, kept on the strip."""
+        if not self.spans:
+            return None
+        number = max(0, bisect_right(self._starts, place_m) - 1)
+        span = self.spans[number]
+        past = place_m - self._starts[number] - span.strip.length_m
+        if past > 0 and number + 1 < len(self.spans) and past > self._starts[number + 1] - place_m:
+            number, span = number + 1, self.spans[number + 1]
+        return span, float(np.clip(place_m - self._starts[number], 0, span.strip.length_m))
+
+    def to_screen(self, place_m: Floats | float, width: float) -> Floats | float:
+        """A place as a distance from the left of the axis on the screen. [screen pixels]"""
+        return (place_m - self.left_m) / (self.right_m - self.left_m) * width
+
+    def to_place(self, x: float, width: float) -> float:
+        """A distance on the screen as a place on the Line. [m]"""
+        return self.left_m + x / max(width, 1.0) * (self.right_m - self.left_m)
+
+    def zoom(self, factor: float, about_m: float) -> None:
+        """Show less (factor below one) or more of the Line about a place."""
+        span = float(np.clip((self.right_m - self.left_m) * factor, NEAREST_VIEW_M, self.total_m))
+        share = (about_m - self.left_m) / (self.right_m - self.left_m)
+        self._show(about_m - share * span, span)
+
+    def scroll(self, by_share: float) -> None:
+        """Move the view by a share of its width."""
+        span = self.right_m - self.left_m
+        self._show(self.left_m + by_share * span, span)
+
+    def show_all(self) -> None:
+        """Show the whole Line."""
+        self._show(0.0, self.total_m)
+
+    def reveal(self, place_m: float) -> None:
+        """Scroll so that a place is in view."""
+        if not self.left_m <= place_m <= self.right_m:
+            span = self.right_m - self.left_m
+            self._show(place_m - span / 2, span)
+
+    def _show(self, left: float, span: float) -> None:
+        left = float(np.clip(left, 0.0, max(0.0, self.total_m - span)))
+        if (left, left + span) != (self.left_m, self.right_m):
+            self.left_m, self.right_m = left, left + span
+            self.changed.emit()
+
+    def _number(self, strip_id: str) -> int:
+        return next(number for number, span in enumerate(self.spans) if span.strip.id == strip_id)
+
+    def strip_number(self, strip: Strip) -> int:
+        """Which strip along the Line this is, from 0."""
+        return self._number(strip.id)

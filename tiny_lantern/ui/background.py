@@ -1,0 +1,107 @@
+"""Work outside the window's thread: with progress, cancelled on request, superseded by newer work of its kind."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable
+from threading import Event
+from typing import Any
+
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+
+from tiny_lantern.model.errors import CancelledError, LanternError
+
+Work = Callable[[Callable[[float], None], Callable[[], bool]], Any]
+log = logging.getLogger(__name__)
+
+
+class _Signals(QObject):
+    """Only numbers cross the threads; results wait in the job itself."""
+
+    progressed = Signal(int, float)
+    ended = Signal(int)
+
+
+class _Job(QRunnable):
+    def __init__(self, number: int, kind: str, work: Work) -> None:
+        super().__init__()
+        self.setAutoDelete(False)
+        self.number, self.kind = number, kind
+        self.cancel = Event()
+        self.signals = _Signals()
+        self.result: Any = None
+        self.error: Exception | None = None
+        self._work = work
+
+    def run(self) -> None:
+        try:
+            self.result = self._work(lambda share: self.signals.progressed.emit(self.number, share), self.cancel.is_set)
+        except (CancelledError, LanternError) as error:
+            self.error = error
+        except Exception as error:
+            log.exception("defect in background work %s", self.kind)
+            self.error = error
+        self.signals.ended.emit(self.number)
+
+
+class Background(QObject):
+    """Runs work by kind; a newer job of a kind cancels the one before, whose result is then dropped."""
+
+    progressed = Signal(str, float)
+    started = Signal(str)
+    ended = Signal(str)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(2)
+        self._current: dict[str, _Job] = {}
+        self._jobs: dict[int, tuple[_Job, Callable[[Any], None], Callable[[Exception], None]]] = {}
+        self._count = 0
+
+    def start(self, kind: str, work: Work, done: Callable[[Any], None], failed: Callable[[Exception], None]) -> None:
+        """Run work of a kind; ``done`` or ``failed`` is called in the window's thread unless it was superseded."""
+        self.cancel(kind)
+        self._count += 1
+        job = _Job(self._count, kind, work)
+        self._current[kind] = job
+        self._jobs[job.number] = (job, done, failed)
+        job.signals.progressed.connect(self._progress)
+        job.signals.ended.connect(self._end)
+        self.started.emit(kind)
+        self._pool.start(job)
+
+    def cancel(self, kind: str) -> bool:
+        """Ask the running work of a kind to stop; whether there was any."""
+        job = self._current.pop(kind, None)
+        if job is None:
+            return False
+        job.cancel.set()
+        self.ended.emit(kind)
+        return True
+
+    def running(self, kind: str) -> bool:
+        """Whether work of a kind is under way."""
+        return kind in self._current
+
+    def close(self) -> None:
+        """Cancel everything and wait until the threads are free."""
+        for kind in list(self._current):
+            self.cancel(kind)
+        self._pool.waitForDone(10_000)
+
+    def _end(self, number: int) -> None:
+        job, done, failed = self._jobs.pop(number)
+        if self._current.get(job.kind) is not job:
+            return
+        del self._current[job.kind]
+        self.ended.emit(job.kind)
+        if job.error is None:
+            done(job.result)
+        elif not isinstance(job.error, CancelledError):
+            failed(job.error)
+
+    def _progress(self, number: int, share: float) -> None:
+        entry = self._jobs.get(number)
+        if entry and self._current.get(entry[0].kind) is entry[0]:
+            self.progressed.emit(entry[0].kind, share)

@@ -1,0 +1,26 @@
+"""From linear light to what a screen shows, without loading anything heavy."""
+
+from __future__ import annotations
+
+from functools import cache
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtGui import QImage
+
+from tiny_lantern.light.colour import srgb_from_linear
+
+Bytes = NDArray[np.uint8]
+
+
+@cache
+def screen_table() -> Bytes:
+    """sRGB byte for each byte of linear light."""
+    return np.round(srgb_from_linear(np.arange(256) / 255) * 255).astype(np.uint8)
+
+
+def image_of(rgb: Bytes) -> QImage:
+    """sRGB bytes (height, width, 3) as an image that owns its data."""
+    solid = np.ascontiguousarray(rgb)
+    height, width, _ = solid.shape
+    return QImage(solid.data, width, height, 3 * width, QImage.Format.Format_RGB888).copy()

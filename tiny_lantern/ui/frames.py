@@ -1,0 +1,28 @@
+"""The frame under the caret, worked out once for everyone who shows it."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.model.build import Build
+from tiny_lantern.show.weave import render, tick_at
+from tiny_lantern.ui.session import Session
+
+
+class FrameSource:
+    """Linear bytes of every light at the caret, (n_slots, 3)."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+        self._of: tuple[Build, int] | None = None
+        self._frame = np.zeros((0, 3), np.uint8)
+
+    def frame(self) -> NDArray[np.uint8]:
+        """The frame at the session's time."""
+        build = self._session.build
+        tick = tick_at(build, self._session.time_s)
+        if self._of is None or self._of[0] is not build or self._of[1] != tick:
+            self._frame = render(build, np.array([tick]))[0]
+            self._of = (build, tick)
+        return self._frame

@@ -1,0 +1,78 @@
+"""The sheet as a Qt document, for the preview and for PDF."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QObject, QSizeF, Qt, QUrl
+from PySide6.QtGui import QGuiApplication, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter, QTextDocument
+from PySide6.QtSvg import QSvgRenderer
+from PySide6.QtWidgets import QApplication
+
+from tiny_lantern.findings.evidence import Evidence
+from tiny_lantern.model.store import write_atomically
+from tiny_lantern.sheets.sheet import PICTURE_SOURCE, sheet_html, sheet_picture
+from tiny_lantern.ui import theme
+
+PICTURE_WIDTH = 660
+SHARPER = 3
+
+
+def offscreen_application() -> QGuiApplication:
+    """The application that is running, or one that needs no display."""
+    running = QGuiApplication.instance()
+    if isinstance(running, QGuiApplication):
+        return running
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    application = QApplication(["tiny-lantern"])
+    theme.load_fonts()
+    application.setFont(theme.font())
+    return application
+
+
+def sheet_document(evidence: Evidence, parent: QObject | None = None, sharper: int = 1) -> QTextDocument:
+    """The sheet laid out by Qt, its picture in it, drawn so many times finer than it is shown."""
+    document = QTextDocument(parent)
+    picture = _picture(sheet_picture(evidence), sharper)
+    document.addResource(QTextDocument.ResourceType.ImageResource, QUrl(PICTURE_SOURCE), picture)
+    document.setDefaultFont(theme.font(9))
+    document.setHtml(sheet_html(evidence, inline_picture=False))
+    return document
+
+
+def save_pdf(evidence: Evidence, path: Path) -> None:
+    """Write the sheet as PDF on A4.
+
+    Raises:
+        LanternError: the folder cannot be written.
+    """
+    content = QByteArray()
+    buffer = QBuffer(content)
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    writer.setTitle(evidence.build.name)
+    writer.setCreator("Tiny Lantern")
+    writer.setResolution(96)
+    writer.setPageLayout(
+        QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Portrait, QMarginsF(12, 12, 12, 12),
+                    QPageLayout.Unit.Millimeter)
+    )  # fmt: skip
+    document = sheet_document(evidence, sharper=SHARPER)
+    document.setPageSize(QSizeF(writer.width(), writer.height()))
+    document.print_(writer)
+    del writer
+    buffer.close()
+    write_atomically(path, bytes(content.data()))
+
+
+def _picture(svg: str, sharper: int) -> QImage:
+    renderer = QSvgRenderer(QByteArray(svg.encode("utf-8")))
+    size = renderer.defaultSize()
+    height = round(PICTURE_WIDTH * size.height() / size.width())
+    image = QImage(PICTURE_WIDTH * sharper, height * sharper, QImage.Format.Format_ARGB32)
+    image.fill(Qt.GlobalColor.white)
+    painter = QPainter(image)
+    renderer.render(painter)
+    painter.end()
+    return image

@@ -1,0 +1,324 @@
+"""The session: the build in hand, its history, what is selected, and the results worked out for it.
+
+``apply`` is the one way to change the build; undo, autosave, analysis and redraw hang on its signal.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject, QTimer, Signal
+
+from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.line import ref_at, slot_count
+from tiny_lantern.ui.background import Background
+from tiny_lantern.ui.history import History
+
+if TYPE_CHECKING:
+    from tiny_lantern.electrical.power import Duties, PowerSolution
+    from tiny_lantern.findings.evidence import Evidence
+    from tiny_lantern.findings.finding import Finding
+    from tiny_lantern.light.flash import FlashRun
+    from tiny_lantern.show.draw import ShowDraw
+
+Edit = Callable[[Build], Build]
+SETTLE_MS = 150
+SOLVE_HERE_SLOTS = 8000
+
+
+@dataclass(frozen=True)
+class Selection:
+    """What is selected in every station at once."""
+
+    slot: int | None = None
+    strip_id: str | None = None
+    feed_id: str | None = None
+    supply_id: str | None = None
+    effect_id: str | None = None
+
+
+@dataclass(frozen=True)
+class Solved:
+    """The network solved for the load in hand, or why it could not be."""
+
+    build: Build
+    duties: Duties
+    solution: PowerSolution | None
+    refusal: LanternError | None
+
+
+class Session(QObject):
+    """One build being worked on."""
+
+    build_changed = Signal()
+    selection_changed = Signal()
+    load_changed = Signal()
+    time_changed = Signal()
+    solved_changed = Signal()
+    findings_changed = Signal()
+    draw_changed = Signal()
+    said = Signal(str)
+    refused = Signal(object)
+
+    def __init__(self, build: Build | None = None, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.history = History(build or Build())
+        self.selection = Selection()
+        self.load: Load = FullWhite()
+        self.time_s = 0.0
+        self.solved: Solved | None = None
+        self.findings: list[Finding] = []
+        self.evidence: Evidence | None = None
+        self.draw: ShowDraw | None = None
+        self.background = Background(self)
+        self._shown: Build | None = None
+        self._warm = False
+        self._flashes: tuple[Build, tuple[FlashRun, ...]] | None = None
+        self._settle = QTimer(self)
+        self._settle.setSingleShot(True)
+        self._settle.setInterval(SETTLE_MS)
+        self._settle.timeout.connect(self._judge)
+
+    @property
+    def build(self) -> Build:
+        """The build as it stands, a drag under way included."""
+        return self._shown or self.history.current
+
+    @property
+    def dragging(self) -> bool:
+        """Whether a preview is shown that is not yet a step."""
+        return self._shown is not None
+
+    def open(self, build: Build) -> None:
+        """Take up another build; its history begins anew."""
+        self.background.cancel("find-feeds")
+        self.history = History(build)
+        self._shown = None
+        self.selection = Selection()
+        self.load = FullWhite()
+        self.time_s = 0.0
+        self.draw = None
+        self.solved = None
+        self.evidence = None
+        self.findings = []
+        self.load_changed.emit()
+        self.findings_changed.emit()
+        self.time_changed.emit()
+        self._changed()
+        self.selection_changed.emit()
+
+    def apply(self, label: str, edit: Edit) -> bool:
+        """Make one undoable step; a refusal is told and changes nothing. Returns whether the build changed."""
+        self._shown = None
+        try:
+            build = edit(self.history.current)
+        except (LanternError, ValueError) as error:
+            self._refuse(error)
+            self._changed()
+            return False
+        if build == self.history.current:
+            self._changed()
+            return False
+        self.history.push(label, build)
+        self._changed()
+        self.said.emit(f"{label}. Ctrl+Z takes it back.")
+        return True
+
+    def preview(self, edit: Edit) -> None:
+        """Show an edit without making it a step yet, as a drag does."""
+        try:
+            self._shown = edit(self.history.current)
+        except (LanternError, ValueError):
+            return
+        self._changed()
+
+    def commit(self, label: str) -> None:
+        """Make the preview one step."""
+        shown = self._shown
+        if shown is not None:
+            self.apply(label, lambda _: shown)
+
+    def drop_preview(self) -> None:
+        """Go back to the build before the drag."""
+        if self._shown is not None:
+            self._shown = None
+            self._changed()
+
+    def undo(self) -> None:
+        """Take the last step back."""
+        self.drop_preview()
+        label = self.history.undo()
+        if label:
+            self._changed()
+            self.said.emit(f"Took back: {label}.")
+
+    def redo(self) -> None:
+        """Do the step again that was taken back."""
+        self.drop_preview()
+        label = self.history.redo()
+        if label:
+            self._changed()
+            self.said.emit(f"Did again: {label}.")
+
+    def select(self, **changes: object) -> None:
+        """Select a slot, strip, feed, supply or effect; what is not named keeps its selection."""
+        selection = replace(self.selection, **changes)  # type: ignore[arg-type]
+        if "slot" in changes and selection.slot is not None and self.build.strips:
+            selection = replace(selection, strip_id=ref_at(self.build, selection.slot).strip_id)
+        if selection != self.selection:
+            self.selection = selection
+            self.selection_changed.emit()
+
+    def set_load(self, load: Load) -> None:
+        """Solve for another load."""
+        if load != self.load:
+            self.load = load
+            self.load_changed.emit()
+            self._solve()
+            self._settle.start()
+
+    def set_time(self, time_s: float) -> None:
+        """Move the caret in the show; the load follows when it is the frame under the caret."""
+        time_s = max(0.0, min(time_s, self.build.show_s))
+        if time_s == self.time_s:
+            return
+        self.time_s = time_s
+        self.time_changed.emit()
+        if isinstance(self.load, FrameLoad):
+            self.load = FrameLoad(time_s=time_s)
+            self._solve()
+
+    def warm_up(self) -> None:
+        """Import what solving needs in a thread, then solve: the first paint need not wait for it."""
+
+        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> None:
+            import tiny_lantern.findings.check
+            import tiny_lantern.findings.feed_plan
+            import tiny_lantern.show.glow  # noqa: F401 - imported for the time it takes
+
+        self.background.start("warm-up", work, lambda _: self._warmed(), self._defect)
+
+    def say(self, text: str) -> None:
+        """Put a sentence into the status line."""
+        self.said.emit(text)
+
+    def close(self) -> None:
+        """Stop all work."""
+        self._settle.stop()
+        self.background.close()
+
+    def _warmed(self) -> None:
+        self._warm = True
+        self._solve()
+        self._settle.start()
+
+    def _changed(self) -> None:
+        self._keep_selection()
+        self.build_changed.emit()
+        self._solve()
+        self._settle.start()
+
+    def _keep_selection(self) -> None:
+        build, chosen = self.build, self.selection
+        kept = Selection(
+            chosen.slot if chosen.slot is not None and chosen.slot < slot_count(build) else None,
+            chosen.strip_id if any(s.id == chosen.strip_id for s in build.strips) else None,
+            chosen.feed_id if any(f.id == chosen.feed_id for f in build.feeds) else None,
+            chosen.supply_id if any(s.id == chosen.supply_id for s in build.supplies) else None,
+            chosen.effect_id if any(e.id == chosen.effect_id for e in build.effects) else None,
+        )
+        if kept != chosen:
+            self.selection = kept
+            self.selection_changed.emit()
+
+    def _solve(self) -> None:
+        if not self._warm:
+            return
+        build, load = self.build, self.load
+        if slot_count(build) <= SOLVE_HERE_SLOTS:
+            self._take_solved(solve_for(build, load))
+        else:
+            self.background.start("solve", lambda *_: solve_for(build, load), self._take_solved, self._defect)
+
+    def _take_solved(self, solved: Solved) -> None:
+        self.solved = solved
+        self.solved_changed.emit()
+
+    def _judge(self) -> None:
+        if not self._warm or self.dragging:
+            return
+        build, load, flashes = self.build, self.load, self._flashes
+        known = flashes[1] if flashes and _same_show(flashes[0], build) else None
+
+        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> object:
+            from tiny_lantern.findings.check import check  # loaded by the warm-up
+            from tiny_lantern.findings.evidence import find_flashes, gather
+
+            found = find_flashes(build, progress, cancelled) if known is None else known
+            evidence = gather(build, load, found)
+            return found, evidence, check(evidence)
+
+        self.background.start("findings", work, lambda result: self._take_findings(build, result), self._defect)
+        self._measure_show(build)
+
+    def _take_findings(self, build: Build, result: tuple) -> None:
+        flashes, self.evidence, self.findings = result
+        self._flashes = (build, flashes)
+        self.findings_changed.emit()
+
+    def _measure_show(self, build: Build) -> None:
+        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> object:
+            from tiny_lantern.show.draw import show_draw  # loaded by the warm-up
+
+            return show_draw(build, progress, cancelled) if build.effects else None
+
+        self.background.start("show-draw", work, self._take_draw, lambda error: self._take_draw(None))
+
+    def _take_draw(self, draw: ShowDraw | None) -> None:
+        self.draw = draw
+        self.draw_changed.emit()
+
+    def _refuse(self, error: Exception) -> None:
+        self.refused.emit(as_lantern_error(error))
+
+    def _defect(self, error: Exception) -> None:
+        self.refused.emit(as_lantern_error(error))
+
+
+def solve_for(build: Build, load: Load) -> Solved:
+    """Solve a build for a load; a refusal is part of the result."""
+    from tiny_lantern.electrical.power import solve_power  # loaded by the warm-up
+    from tiny_lantern.show.loads import duties_for
+
+    duties = duties_for(build, load)
+    try:
+        return Solved(build, duties, solve_power(build, duties), None)
+    except LanternError as refusal:
+        return Solved(build, duties, None, refusal)
+
+
+def as_lantern_error(error: Exception) -> LanternError:
+    """Any refusal in the one form that is shown: a validation error becomes its first fault."""
+    if isinstance(error, LanternError):
+        return error
+    faults = getattr(error, "errors", None)
+    if callable(faults):
+        fault = faults()[0]
+        cause = fault.get("ctx", {}).get("error")
+        if isinstance(cause, LanternError):
+            return cause
+        where = ".".join(str(step) for step in fault["loc"])
+        return LanternError(fault["msg"].removeprefix("Value error, "), where)
+    return LanternError(f"a defect in the program: {error}", "", "the build is kept as it was")
+
+
+def _same_show(one: Build, other: Build) -> bool:
+    return (one.effects, one.strips, one.tick_hz, one.show_s) == (
+        other.effects,
+        other.strips,
+        other.tick_hz,
+        other.show_s,
+    )

@@ -1,0 +1,385 @@
+"""The window: title row, the Line, a station, Snags, the transport."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QSettings, Qt
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PySide6.QtWidgets import (
+    QApplication,
+    QDialog,
+    QHBoxLayout,
+    QLabel,
+    QMainWindow,
+    QProgressBar,
+    QPushButton,
+    QStackedWidget,
+    QTextBrowser,
+    QVBoxLayout,
+    QWidget,
+)  # fmt: skip
+
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.line import ref_at, spans
+from tiny_lantern.model.store import SUFFIX
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.commands import COMMANDS, key_sheet_html
+from tiny_lantern.ui.files import Files
+from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.stations.pieces import PiecesStation
+from tiny_lantern.ui.stations.power import PowerStation, strip_of_feed
+from tiny_lantern.ui.stations.sheets import SheetsStation
+from tiny_lantern.ui.stations.weave import WeaveStation
+from tiny_lantern.ui.widgets.greeting import Greeting
+from tiny_lantern.ui.widgets.ruler import LineRuler
+from tiny_lantern.ui.widgets.snags import Snags
+from tiny_lantern.ui.widgets.title import TitleRow
+from tiny_lantern.ui.widgets.transport import Transport
+from tiny_lantern.ui.widgets.working_card import WorkingCard
+
+if TYPE_CHECKING:
+    from tiny_lantern.findings.finding import Finding
+    from tiny_lantern.model.working import Working
+
+
+class Shell(QMainWindow):
+    """The one window of the program."""
+
+    def __init__(self, session: Session, drafts: Path | None = None) -> None:
+        super().__init__()
+        self.session: Session = session
+        session.setParent(self)
+        self.setWindowTitle("Tiny Lantern")
+        self.setAcceptDrops(True)
+        self.setMinimumSize(1000, 640)
+        self.resize(1280, 800)
+        self.axis: LineAxis = LineAxis(self)
+        self.frames = FrameSource(session)
+        self.files: Files = Files(self, drafts)
+        self.theme_in_use = theme.PAPER
+        self.actions_by_id = self._actions()
+        self._made: dict[str, QWidget] = {}
+        self._snag = -1
+        self._assemble()
+        session.refused.connect(self.tell)
+        session.build_changed.connect(self._on_build)
+        session.background.progressed.connect(self._progressed)
+        session.background.started.connect(self._work_started)
+        session.background.ended.connect(self._work_ended)
+        self.files.changed.connect(self.title.follow)
+        self._station = "Power"
+        self._on_build()
+
+    def _assemble(self) -> None:
+        self.title = TitleRow(self)
+        self.ruler = LineRuler(self.session, self.axis, self.frames)
+        self.stack = QStackedWidget()
+        self.snags = Snags(self.session)
+        self.transport: Transport = Transport(self.session)
+        self.snags.jump.connect(self.jump_to)
+        self.snags.mend.connect(self.mend)
+        self.snags.show_working.connect(self.show_working)
+        middle = QHBoxLayout()
+        middle.setContentsMargins(theme.MARGIN, 12, theme.MARGIN, 12)
+        middle.setSpacing(theme.MARGIN)
+        middle.addWidget(self.stack, 1)
+        middle.addWidget(self.snags)
+        centre = QWidget()
+        centre.setObjectName("shell")
+        column = QVBoxLayout(centre)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.title)
+        column.addWidget(self.ruler)
+        column.addLayout(self._work_bar())
+        column.addLayout(middle, 1)
+        column.addWidget(self.transport)
+        self.setCentralWidget(centre)
+
+    def _work_bar(self) -> QHBoxLayout:
+        self._work_text, self._work_share = QLabel(), QProgressBar()
+        self._work_stop = QPushButton("Stop")
+        self._work_stop.clicked.connect(self.cancel_work)
+        row = QHBoxLayout()
+        row.setContentsMargins(theme.MARGIN, 0, theme.MARGIN, 0)
+        for widget, stretch in ((self._work_text, 0), (self._work_share, 1), (self._work_stop, 0)):
+            widget.hide()
+            row.addWidget(widget, stretch)
+        return row
+
+    def _actions(self) -> dict[str, QAction]:
+        made = {}
+        for command in COMMANDS:
+            action = QAction(command.title, self)
+            action.setShortcut(QKeySequence(command.keys))
+            action.setToolTip(command.help)
+            action.triggered.connect(lambda _=False, command=command: command.when(self) and command.run(self))
+            self.addAction(action)
+            made[command.id] = action
+        return made
+
+    def refresh_actions(self) -> None:
+        """Show which commands can be done, and what undo and redo would do."""
+        for command in COMMANDS:
+            self.actions_by_id[command.id].setEnabled(command.when(self))
+        for name, label in (("undo", self.session.history.undo_label), ("redo", self.session.history.redo_label)):
+            title = name.capitalize()
+            self.actions_by_id[name].setText(f"{title}: {label}" if label else title)
+        self._enable_shortcuts()
+
+    def _enable_shortcuts(self) -> None:
+        """A shortcut must work although its menu entry was grey when the menu was last open."""
+        self.title.menu.aboutToHide.connect(self._enable_all, Qt.ConnectionType.SingleShotConnection)
+
+    def _enable_all(self) -> None:
+        for action in self.actions_by_id.values():
+            action.setEnabled(True)
+
+    @property
+    def station(self) -> str:
+        """The station shown."""
+        return self._station
+
+    def show_station(self, name: str) -> None:
+        """Show a station; an empty build shows it too, so that the first piece can be added."""
+        self._station = name
+        self.stack.setCurrentWidget(self._widget(name))
+        self.title.stations[name].setChecked(True)
+
+    def greet(self) -> None:
+        """Show the three ways in."""
+        old = self._made.pop("greeting", None)
+        if old is not None:
+            self.stack.removeWidget(old)
+            old.deleteLater()
+        self.stack.setCurrentWidget(self._widget("greeting"))
+
+    def _widget(self, name: str) -> QWidget:
+        if name not in self._made:
+            self._made[name] = self._make(name)
+            self.stack.addWidget(self._made[name])
+        return self._made[name]
+
+    def _make(self, name: str) -> QWidget:
+        if name == "Pieces":
+            return PiecesStation(self.session, self.frames)
+        if name == "Power":
+            power = PowerStation(self.session, self.axis)
+            power.find_feeds.connect(self.find_feeds)
+            power.show_working.connect(self.show_selected_working)
+            power.dress(self.theme_in_use)
+            power.plot.refresh()
+            return power
+        if name == "Weave":
+            return WeaveStation(self.session, self.axis, self.frames)
+        if name == "Sheets":
+            sheets = SheetsStation(self.session)
+            sheets.render_show.connect(self.render_show)
+            return sheets
+        return Greeting(self)
+
+    def _on_build(self) -> None:
+        empty = not self.session.build.strips and self.session.history.undo_label is None
+        greeting = self._made.get("greeting")
+        if empty and (greeting is None or self.stack.currentWidget() is not greeting) and not self.session.dragging:
+            self.greet()
+        elif not empty and (greeting is None or self.stack.currentWidget() is greeting):
+            self.show_station(self._station)
+        self.title.follow()
+
+    def add_strip(self) -> None:
+        """Show Pieces and add a strip there."""
+        self.show_station("Pieces")
+        pieces = self._made["Pieces"]
+        assert isinstance(pieces, PiecesStation)
+        pieces.form.add_strip()
+
+    def tell(self, error: LanternError) -> None:
+        """The one place where a refusal is told."""
+        self.transport.say(error.sentence())
+        self.transport.status.setStyleSheet("color: #ffb3a8;")
+        QApplication.beep()
+        self.session.said.connect(
+            lambda _: self.transport.status.setStyleSheet(""), Qt.ConnectionType.SingleShotConnection
+        )
+
+    def jump_to(self, finding: Finding) -> None:
+        """Select a finding's place in every station and show the station it belongs to."""
+        place, build = finding.place, self.session.build
+        if place.feed_id and any(feed.id == place.feed_id for feed in build.feeds):
+            self.session.select(feed_id=place.feed_id, strip_id=strip_of_feed(build, place.feed_id))
+        if place.supply_id:
+            self.session.select(supply_id=place.supply_id)
+        if place.effect_id:
+            self.session.select(effect_id=place.effect_id)
+        if place.time_s is not None:
+            self.session.set_time(place.time_s)
+        if place.strip_id and place.pixel is not None:
+            first = next((span.first for span in spans(build) if span.strip.id == place.strip_id), None)
+            if first is not None:
+                self.session.select(slot=first + place.pixel)
+                self.axis.reveal(self.axis.slot_place(first + place.pixel))
+        self.show_station("Weave" if place.time_s is not None or finding.code == "frame-time" else "Power")
+
+    def next_snag(self) -> None:
+        """Jump to the next finding, round and round."""
+        cards = self.snags.cards
+        if cards:
+            self._snag = (self._snag + 1) % len(cards)
+            cards[self._snag].setFocus()
+            self.jump_to(cards[self._snag].finding)
+
+    def mend(self, finding: Finding) -> None:
+        """Do what a finding's button says."""
+        fix = finding.fix
+        if fix is None:
+            return
+        if fix.find_feeds_on:
+            self.find_feeds(fix.find_feeds_on, fix.guard_shorts)
+        elif fix.edit:
+            self.session.apply(f"{fix.label} ({finding.title.split(':')[0]})", fix.edit)
+
+    def find_feeds_here(self) -> None:
+        """Find feeds for the selected strip, the first one when none is selected."""
+        self.find_feeds(self.session.selection.strip_id or self.session.build.strips[0].id, False)
+
+    def find_feeds(self, strip_id: str, guard_shorts: bool) -> None:
+        """Search in the background; the outcome is one undoable step unless the build changed meanwhile."""
+        from tiny_lantern.findings.feed_plan import plan_feeds  # loaded by the warm-up
+        from tiny_lantern.show.loads import duties_for
+
+        build, load = self.session.build, self.session.load
+
+        def work(progress: object, cancelled: object) -> object:
+            return plan_feeds(build, strip_id, duties_for(build, load), progress, cancelled, guard_shorts)  # type: ignore[arg-type]
+
+        self.session.background.start("find-feeds", work, partial(self._found, build), self._failed)
+
+    def _found(self, build: object, plan: object) -> None:
+        if self.session.build is not build:
+            self.session.say("The build changed while feeds were searched; search again.")
+            return
+        self.session.apply(f"Found {plan.summary}", plan.apply)  # type: ignore[attr-defined]
+
+    def render_show(self, path: Path) -> None:
+        """Write the show as a picture or a table in the background."""
+        from tiny_lantern.model.store import write_atomically
+        from tiny_lantern.sheets.moving import frames_csv, save_gif  # only when something is written
+
+        build = self.session.build
+
+        def work(progress: object, cancelled: object) -> object:
+            if path.suffix == ".gif":
+                save_gif(build, path, progress=progress, cancelled=cancelled)  # type: ignore[arg-type]
+            else:
+                write_atomically(path, frames_csv(build, progress).encode("utf-8"))  # type: ignore[arg-type]
+            return path
+
+        self.session.background.start(
+            "render", work, lambda path: self.session.say(f"Wrote {path.name}."), self._failed
+        )
+
+    def _failed(self, error: Exception) -> None:
+        from tiny_lantern.ui.session import as_lantern_error
+
+        self.tell(as_lantern_error(error))
+
+    def cancel_work(self) -> None:
+        """Stop the search or the writing that is under way."""
+        stopped = [self.session.background.cancel(kind) for kind in ("find-feeds", "render")]
+        if any(stopped):
+            self.session.say("Stopped; nothing was changed.")
+
+    def _work_started(self, kind: str) -> None:
+        if kind in ("find-feeds", "render"):
+            self._work_text.setText("Searching feeds" if kind == "find-feeds" else "Writing the show")
+            self._work_share.setRange(0, 100)
+            self._work_share.setValue(0)
+            for widget in (self._work_text, self._work_share, self._work_stop):
+                widget.show()
+
+    def _progressed(self, kind: str, share: float) -> None:
+        if kind in ("find-feeds", "render"):
+            self._work_share.setValue(round(share * 100))
+
+    def _work_ended(self, kind: str) -> None:
+        if kind in ("find-feeds", "render"):
+            for widget in (self._work_text, self._work_share, self._work_stop):
+                widget.hide()
+
+    def show_selected_working(self) -> None:
+        """Show how the selected feed's or light's figures came about."""
+        from tiny_lantern.electrical.workings import feed_working, pixel_working  # loaded by the warm-up
+
+        solved, chosen = self.session.solved, self.session.selection
+        if solved is None or solved.solution is None:
+            return
+        if chosen.feed_id:
+            self.show_working(feed_working(solved.build, solved.solution, chosen.feed_id))
+            return
+        light = ref_at(solved.build, chosen.slot or 0)
+        number = [strip.id for strip in solved.build.strips].index(light.strip_id)
+        duty = solved.duties[number][light.pixel]
+        self.show_working(pixel_working(solved.build, solved.solution, light.strip_id, light.pixel, duty))
+
+    def show_working(self, working: Working) -> None:
+        """Open a small window with a working."""
+        WorkingCard(working, self).show()
+
+    def show_keys(self) -> None:
+        """Open the key sheet."""
+        dialog = QDialog(self)
+        dialog.setObjectName("surface")
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.setWindowTitle("Keys")
+        dialog.resize(720, 560)
+        text = QTextBrowser()
+        text.setHtml(key_sheet_html())
+        column = QVBoxLayout(dialog)
+        column.addWidget(text)
+        dialog.show()
+
+    def toggle_theme(self) -> None:
+        """Change between paper and night."""
+        self.set_theme(theme.NIGHT if self.theme_in_use is theme.PAPER else theme.PAPER)
+        QSettings().setValue("night", self.theme_in_use is theme.NIGHT)
+
+    def set_theme(self, palette: theme.Palette) -> None:
+        """Dress the window in a palette."""
+        self.theme_in_use = palette
+        application = QApplication.instance()
+        assert isinstance(application, QApplication)
+        theme.apply_theme(application, palette)
+        self.snags.palette_in_use = palette
+        self.snags.refresh()
+        self.title.gauge.palette_in_use = palette
+        self.title.gauge.update()
+        power = self._made.get("Power")
+        if isinstance(power, PowerStation):
+            power.dress(palette)
+
+    def zoom_place(self) -> float:
+        """Where the keyboard zooms: the selected light, or the middle of the view."""
+        slot = self.session.selection.slot
+        return self.axis.slot_place(slot) if slot is not None else (self.axis.left_m + self.axis.right_m) / 2
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if any(url.toLocalFile().endswith(SUFFIX) for url in event.mimeData().urls()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        for url in event.mimeData().urls():
+            if url.toLocalFile().endswith(SUFFIX):
+                self.files.open(Path(url.toLocalFile()))
+                return
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        self.transport.stop()
+        self.files.close()
+        self.session.close()
+        super().closeEvent(event)

@@ -1,0 +1,106 @@
+"""Pictures of each main view, made from the demo, for the docs."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+from PySide6.QtCore import QDeadlineTimer
+from PySide6.QtWidgets import QApplication
+
+from tiny_lantern.model.line import spans
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.printing import offscreen_application
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.shell import Shell
+
+SIZE = (1280, 800)
+PATIENCE_MS = 60_000
+
+
+def take_shots(folder: Path) -> Iterator[Path]:
+    """Draw every main view into a folder as PNG; gives each path as it is written."""
+    application = offscreen_application()
+    assert isinstance(application, QApplication)
+    theme.load_fonts()
+    theme.apply_theme(application, theme.PAPER)
+    folder.mkdir(parents=True, exist_ok=True)
+    shell = Shell(Session(demo_build("footbridge")), drafts=folder / "no-drafts")
+    shell.resize(*SIZE)
+    shell.show()
+    shell.session.warm_up()
+    wait_until(application, lambda: bool(shell.session.findings) and shell.session.draw is not None)
+    try:
+        for name, prepare in _views(application, shell):
+            prepare()
+            settle(application)
+            path = folder / f"{name}.png"
+            shell.grab().save(str(path))
+            yield path
+    finally:
+        shell.files.keep_aside = lambda: None  # type: ignore[method-assign]
+        shell.close()
+
+
+def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Callable[[], object]]]:
+    session = shell.session
+
+    def power() -> None:
+        shell.show_station("Power")
+        session.select(slot=150)
+        session.set_time(12.0)
+
+    def mended() -> None:
+        shell.show_station("Power")
+        for strip in session.build.strips:
+            shell.find_feeds(strip.id, True)
+            wait_until(application, lambda: not session.background.running("find-feeds"))
+        session.select(slot=None, feed_id=session.build.feeds[1].id)
+        wait_until(application, lambda: session.evidence is not None and session.evidence.build is session.build)
+
+    def weave() -> None:
+        shell.show_station("Weave")
+        chase = next(effect for effect in session.build.effects if effect.look.kind == "chase")
+        session.select(effect_id=chase.id)
+        session.set_time(15.5)
+
+    def night() -> None:
+        shell.set_theme(theme.NIGHT)
+        shell.show_station("Power")
+
+    def greeting() -> None:
+        shell.set_theme(theme.PAPER)
+        shell.files.keep_aside = lambda: None  # type: ignore[method-assign]
+        shell.files.new()
+
+    def pieces() -> None:
+        shell.show_station("Pieces")
+        session.select(slot=spans(session.build)[0].first)
+
+    yield "power", power
+    yield "pieces", pieces
+    yield "weave", weave
+    yield "sheets", lambda: shell.show_station("Sheets")
+    yield "power-mended", mended
+    yield "power-night", night
+    yield "greeting", greeting
+
+
+def settle(application: QApplication) -> None:
+    """Let everything that is due be drawn."""
+    for _ in range(6):
+        application.processEvents()
+
+
+def wait_until(application: QApplication, condition: Callable[[], bool]) -> None:
+    """Run the window until something holds.
+
+    Raises:
+        TimeoutError: it never does.
+    """
+    deadline = QDeadlineTimer(PATIENCE_MS)
+    while not condition():
+        if deadline.hasExpired():
+            raise TimeoutError("the window did not settle")
+        application.processEvents()

@@ -1,0 +1,88 @@
+"""Starting the window, and telling how long each phase took."""
+
+from __future__ import annotations
+
+import os
+import sys
+import time
+from pathlib import Path
+
+from PySide6.QtCore import QCoreApplication, QSettings, Qt, QTimer
+from PySide6.QtWidgets import QApplication
+
+from tiny_lantern.model.errors import LanternError
+
+
+class Stopwatch:
+    """Marks the phases of the start and prints them on request."""
+
+    def __init__(self, wanted: bool) -> None:
+        self._wanted = wanted
+        self._last = self._first = time.perf_counter()
+
+    def mark(self, phase: str) -> None:
+        """Print the time since the last mark."""
+        now = time.perf_counter()
+        if self._wanted:
+            print(f"{phase:<28}{(now - self._last) * 1000:8.0f} ms {(now - self._first) * 1000:8.0f} ms", flush=True)
+        self._last = now
+
+
+def make_application() -> QApplication:
+    """The application object with the shipped font.
+
+    Raises:
+        LanternError: there is no screen to show a window on.
+    """
+    running = QApplication.instance()
+    if isinstance(running, QApplication):
+        return running
+    screenless = not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"))
+    if sys.platform == "linux" and screenless and not os.environ.get("QT_QPA_PLATFORM"):
+        raise LanternError(
+            "there is no screen here to open a window on", "DISPLAY",
+            "a desktop session; or “xvfb-run -a make demo”; or the commands that need no window: tiny-lantern --help",
+        )  # fmt: skip
+    QCoreApplication.setOrganizationName("tiny-lantern")
+    QCoreApplication.setApplicationName("tiny-lantern")
+    return QApplication(sys.argv[:1])
+
+
+def run(path: Path | None, demo: str | None, timing: bool = False, quit_after_paint: bool = False) -> int:
+    """Open the window and stay until it closes; returns the exit status."""
+    watch = Stopwatch(timing)
+    application = make_application()
+    watch.mark("application")
+    from tiny_lantern.ui import theme  # timed apart
+
+    theme.load_fonts()
+    application.setWindowIcon(theme.window_icon())
+    night = QSettings().value("night", False, bool)
+    palette = theme.NIGHT if night else theme.PAPER
+    theme.apply_theme(application, palette)
+    watch.mark("theme and fonts")
+    from tiny_lantern.ui.files import demo_build
+    from tiny_lantern.ui.session import Session
+    from tiny_lantern.ui.shell import Shell
+
+    watch.mark("window's modules")
+    session = Session(demo_build(demo) if demo else None)
+    shell = Shell(session)
+    if palette is theme.NIGHT:
+        shell.set_theme(palette)
+    if path is not None and not shell.files.open(path):
+        shell.greet()
+    shell.show()
+    application.processEvents()
+    watch.mark("first paint")
+
+    def solved() -> None:
+        watch.mark("solved curves")
+        if demo:
+            shell.transport.play.setChecked(True)
+        if quit_after_paint:
+            shell.close()
+
+    QTimer.singleShot(0, session.warm_up)
+    session.solved_changed.connect(solved, type=Qt.ConnectionType.SingleShotConnection)
+    return application.exec()

@@ -1,0 +1,1 @@
+"""The surfaces of the window, one a station."""

@@ -1,0 +1,251 @@
+"""The selected effect's place, time, layer and parameters."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any
+
+from PySide6.QtWidgets import QGridLayout, QLineEdit, QVBoxLayout, QWidget
+
+from tiny_lantern.model.edits_show import (
+    change_effect,
+    change_look,
+    duplicate_effect,
+    place_effect,
+    raise_effect,
+    remove_effect,
+)  # fmt: skip
+from tiny_lantern.model.effects import Effect
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.line import effect_slots, find_strip, slot_count, spans
+from tiny_lantern.model.quantities import clock, parse_quantity
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.fields import (
+    ColourButton,
+    Rows,
+    button,
+    combo,
+    emptied,
+    faint,
+    heading,
+    quiet,
+    set_choice,
+    side_by_side,
+)  # fmt: skip
+from tiny_lantern.ui.widgets.quantity import QuantityEdit
+
+LAYERS = (("replace", "replace"), ("add", "add"), ("lighten", "lighten"), ("dim", "dim"))
+PARAMETERS: dict[str, tuple[str, str | None]] = {
+    "colour": ("colour", None),
+    "colour_to": ("to colour", None),
+    "period_s": ("period", "s"),
+    "duty": ("lit for", "ratio"),
+    "low": ("lowest", "ratio"),
+    "level": ("level", "ratio"),
+    "length_px": ("length", ""),
+    "tail_px": ("tail", ""),
+    "spacing_px": ("spacing", ""),
+    "speed_px_per_s": ("px a second", ""),
+    "turns": ("turns", ""),
+}
+WHOLE = ("length_px", "tail_px", "spacing_px")
+
+
+class EffectForm(QWidget):
+    """Shows and changes one effect."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._kind = ""
+        self._looks: dict[str, QWidget] = {}
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        self._title = heading("Effect")
+        column.addWidget(self._title)
+        self._hint = faint("Pick a look below, then draw it on the weave. Click an effect to change it.")
+        column.addWidget(self._hint)
+        self._body = QWidget()
+        self._column = QVBoxLayout(self._body)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(6)
+        column.addWidget(self._body)
+        self._column.addLayout(self._place_fields())
+        self._parameters = QVBoxLayout()
+        self._column.addLayout(self._parameters)
+        self._column.addLayout(self._buttons())
+        session.build_changed.connect(self.refresh)
+        session.selection_changed.connect(self.refresh)
+        self.refresh()
+
+    def _place_fields(self) -> QGridLayout:
+        rows = Rows()
+        self.lights = QLineEdit()
+        self.lights.setToolTip("First and last light on the Line, e.g. 0-215")
+        self.lights.editingFinished.connect(self._set_lights)
+        self.start = QuantityEdit("From", "s", clock)
+        self.start.entered.connect(lambda value: self._place(start_s=value))
+        self.length = QuantityEdit("For", "s", lambda value: f"{value:g} s")
+        self.length.entered.connect(lambda value: self._place(length_s=value))
+        self.layer = combo(list(LAYERS), "How it is laid on what is below", self._set_layer)
+        for text, field in (
+            ("lights", self.lights),
+            ("from", self.start),
+            ("for", self.length),
+            ("lay it", self.layer),
+        ):
+            rows.add(text, field)
+        for field in (self.start, self.length):
+            field.faulty.connect(self._session.refused)
+        return rows.grid
+
+    def _buttons(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        self._order = faint()
+        column.addWidget(self._order)
+        column.addLayout(
+            side_by_side(button("Lower", lambda: self._raise(-1), tip="Below the others"),
+                         button("Raise", lambda: self._raise(1), tip="Above the others"))
+        )  # fmt: skip
+        column.addLayout(side_by_side(button("Duplicate", self._duplicate), button("Remove", self._remove, tip="Del")))
+        return column
+
+    @property
+    def effect(self) -> Effect | None:
+        """The selected effect."""
+        chosen = self._session.selection.effect_id
+        return next((effect for effect in self._session.build.effects if effect.id == chosen), None)
+
+    def refresh(self) -> None:
+        """Show the selected effect."""
+        effect = self.effect
+        self._body.setVisible(effect is not None)
+        self._hint.setVisible(effect is None)
+        self._title.setText(effect.look.kind.capitalize() if effect else "Effect")
+        if effect is None:
+            return
+        build = self._session.build
+        first, stop = effect_slots(build, effect)
+        text = f"{first}-{stop - 1}"
+        if not (self.lights.hasFocus() and self.lights.isModified()) and self.lights.text() != text:
+            self.lights.setText(text)
+        self.lights.setToolTip(self._lights_in_words(effect))
+        self.start.show_value(effect.start_s)
+        self.length.show_value(effect.length_s)
+        with quiet(self.layer):
+            set_choice(self.layer, effect.layer)
+        at = build.effects.index(effect) + 1
+        self._order.setText(f"laid {at} of {len(build.effects)}, later ones on top")
+        self._show_look(effect)
+
+    def _lights_in_words(self, effect: Effect) -> str:
+        build = self._session.build
+        ends = [f"{find_strip(build, ref.strip_id).name} {ref.pixel}" for ref in (effect.first, effect.last)]
+        return f"{ends[0]} to {ends[1]}; first and last light on the Line, e.g. 0-215"
+
+    def _show_look(self, effect: Effect) -> None:
+        if effect.look.kind != self._kind:
+            self._kind = effect.look.kind
+            self._make_look(effect)
+        for name, field in self._looks.items():
+            value = getattr(effect.look, name)
+            if isinstance(field, ColourButton):
+                field.show_colour(value)
+            elif isinstance(field, QuantityEdit):
+                field.show_value(value)
+
+    def _make_look(self, effect: Effect) -> None:
+        emptied(self._parameters)
+        holder, rows = QWidget(), Rows()
+        holder.setLayout(rows.grid)
+        self._looks = {}
+        for name in type(effect.look).model_fields:
+            if name not in PARAMETERS:
+                continue
+            text, unit = PARAMETERS[name]
+            field: ColourButton | QuantityEdit
+            if unit is None:
+                field = ColourButton(text, partial(self._set_look, name))
+            else:
+                field = QuantityEdit(text, unit, _shown(unit))
+                field.entered.connect(partial(self._set_look, name))
+                field.faulty.connect(self._session.refused)
+            self._looks[name] = field
+            rows.add(text, field)
+        self._parameters.addWidget(holder)
+
+    def _set_look(self, name: str, value: object) -> None:
+        if self.effect:
+            changes: dict[str, Any] = {name: int(value) if name in WHOLE and isinstance(value, float) else value}
+            edit = partial(change_look, effect_id=self.effect.id, **changes)
+            self._session.apply(f"Changed the {PARAMETERS[name][0]} of {self._kind}", edit)
+            self.refresh()
+
+    def _set_lights(self) -> None:
+        effect = self.effect
+        if effect is None or not self.lights.isModified():
+            return
+        self.lights.setModified(False)
+        words = self.lights.text().replace("–", "-").split("-")
+        last = slot_count(self._session.build) - 1
+        try:
+            ends = sorted(int(parse_quantity(word, "", "lights")) for word in words)
+            if len(ends) != 2 or ends[0] < 0 or ends[1] > last:
+                raise LanternError(f"“{self.lights.text()}” is not a span of lights", "lights", f"two of 0-{last}")
+        except LanternError as error:
+            self._session.refused.emit(LanternError(error.what, "lights", f"first-last, within 0-{last}"))
+            self.refresh()
+            return
+        self._place(first_slot=ends[0], stop_slot=ends[1] + 1)
+
+    def _place(self, **changes: float) -> None:
+        effect = self.effect
+        if effect is None:
+            return
+        first, stop = effect_slots(self._session.build, effect)
+        place = {
+            "first_slot": first,
+            "stop_slot": stop,
+            "start_s": effect.start_s,
+            "length_s": effect.length_s,
+            **changes,
+        }
+        edit = partial(place_effect, effect_id=effect.id, **place)  # type: ignore[arg-type]
+        self._session.apply(f"Placed {self._kind}", edit)
+        self.refresh()
+
+    def _set_layer(self, layer: object) -> None:
+        if self.effect:
+            edit = partial(change_effect, effect_id=self.effect.id, layer=layer)
+            self._session.apply(f"Changed how {self._kind} is laid", edit)
+
+    def _raise(self, by: int) -> None:
+        if self.effect:
+            label = f"{'Raised' if by > 0 else 'Lowered'} {self._kind}"
+            self._session.apply(label, partial(raise_effect, effect_id=self.effect.id, by=by))
+
+    def _duplicate(self) -> None:
+        if self.effect and self._session.apply(
+            f"Duplicated {self._kind}", partial(duplicate_effect, effect_id=self.effect.id)
+        ):
+            self._session.select(effect_id=self._session.build.effects[-1].id)
+
+    def _remove(self) -> None:
+        if self.effect:
+            self._session.apply(f"Removed {self._kind}", partial(remove_effect, effect_id=self.effect.id))
+
+
+def _shown(unit: str) -> Callable[[float], str]:
+    if unit == "ratio":
+        return lambda value: f"{value:.0%}"
+    return lambda value: f"{value:g} {unit}".strip()
+
+
+def whole_span(session: Session) -> tuple[int, int]:
+    """The slots of the selected strip, or of the whole Line when none is selected."""
+    for span in spans(session.build):
+        if span.strip.id == session.selection.strip_id:
+            return span.first, span.stop - 1
+    return 0, slot_count(session.build) - 1

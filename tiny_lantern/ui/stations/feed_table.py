@@ -1,0 +1,148 @@
+"""The feeds as a table: place, wire, length, fuse, and what each carries; the white cells take typing."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
+
+from tiny_lantern.catalogue.shelf import fuses_by_rating, merged, shelf, wire_by_text
+from tiny_lantern.electrical.network import fuse_of, wire_of
+from tiny_lantern.model.build import Build, Feed, OnStrip
+from tiny_lantern.model.edits_power import move_feed, set_fuse, set_length, set_wire
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.line import feed_letters, find_strip
+from tiny_lantern.model.quantities import amps, metres, parse_quantity
+from tiny_lantern.ui.session import Edit, Session
+from tiny_lantern.ui.widgets.fields import quiet
+
+HEADS = ("feed", "strip", "at", "wire", "length", "fuse", "out", "back", "far short")
+AT, WIRE, LENGTH, FUSE = 2, 3, 4, 5
+EDITED = (AT, WIRE, LENGTH, FUSE)
+
+
+class FeedTable(QTableWidget):
+    """One row a feed; typing into a cell is one undoable step."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(0, len(HEADS))
+        self._session = session
+        self.setHorizontalHeaderLabels(list(HEADS))
+        self.setAccessibleName("Feeds, wires and fuses")
+        self.verticalHeader().hide()
+        self.verticalHeader().setDefaultSectionSize(24)
+        self.setShowGrid(False)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
+        self.cellChanged.connect(self._typed)
+        self.currentCellChanged.connect(self._chosen)
+        session.build_changed.connect(self.refresh)
+        session.solved_changed.connect(self.refresh)
+        session.selection_changed.connect(self._follow_selection)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the build's feeds; a drag under way only moves the figures."""
+        build = self._session.build
+        letters = feed_letters(build)
+        self.setFixedHeight(fitting_height(len(build.feeds)))
+        with quiet(self):
+            self.setRowCount(len(build.feeds))
+            for row, feed in enumerate(build.feeds):
+                for column, text in enumerate(self._texts(build, feed, letters[feed.id])):
+                    self._put(row, column, text)
+        self._follow_selection()
+
+    def _texts(self, build: Build, feed: Feed, letter: str) -> list[str]:
+        fuse = fuse_of(build, feed)
+        solved = self._session.solved
+        solution = solved.solution if solved and solved.build is build else None
+        out = back = short = "—"
+        if solution:
+            out, back = amps(solution.feeds[feed.id].pos_a), amps(solution.feeds[feed.id].neg_a)
+        if solution and not self._session.dragging:
+            from tiny_lantern.electrical.faults import far_shorts  # loaded by the warm-up
+
+            short = amps(far_shorts(build)[feed.id].current_a)
+        on_strip = isinstance(feed.attach, OnStrip)
+        place = find_strip(build, feed.attach.strip_id).name if isinstance(feed.attach, OnStrip) else "bus"
+        at = metres(feed.attach.position_m) if on_strip else "—"  # type: ignore[union-attr]
+        fused = f"{fuse.rating_a:g} A" if fuse else "none"
+        wire, length = wire_of(build, feed.positive).name, metres(feed.positive.length_m)
+        return [letter, place, at, wire, length, fused, out, back, short]
+
+    def _put(self, row: int, column: int, text: str) -> None:
+        cell = self.item(row, column)
+        if cell is None:
+            cell = QTableWidgetItem()
+            editable = Qt.ItemFlag.ItemIsEditable if column in EDITED else Qt.ItemFlag.NoItemFlags
+            cell.setFlags(Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsEnabled | editable)
+            side = Qt.AlignmentFlag.AlignLeft if column in (0, 1, WIRE) else Qt.AlignmentFlag.AlignRight
+            cell.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
+            if column in EDITED:
+                cell.setToolTip("Type to change: F2 or double click")
+            self.setItem(row, column, cell)
+        if cell.text() != text:
+            cell.setText(text)
+        if column == FUSE and text == "none":
+            cell.setForeground(QColor("#ab2118"))
+
+    def _typed(self, row: int, column: int) -> None:
+        cell = self.item(row, column)
+        if cell is None or row >= len(self._session.build.feeds):
+            return
+        feed = self._session.build.feeds[row]
+        letter = feed_letters(self._session.build)[feed.id]
+        try:
+            label, edit = self._edit(feed, column, cell.text())
+        except LanternError as error:
+            self._session.refused.emit(error)
+            self.refresh()
+            return
+        self._session.apply(f"{label} of feed {letter}", edit)
+        self.refresh()
+
+    def _edit(self, feed: Feed, column: int, text: str) -> tuple[str, Edit]:
+        parts = merged(self._session.build.parts, shelf())
+        if column == AT:
+            place = parse_quantity(text, "m", "place of the feed")
+            return "Changed the place", partial(move_feed, feed_id=feed.id, position_m=place)
+        if column == WIRE:
+            wire = wire_by_text(text, parts)
+            return "Changed the wire", partial(set_wire, feed_id=feed.id, wire=wire)
+        if column == LENGTH:
+            length = parse_quantity(text, "m", "length of the wire")
+            return "Changed the wire's length", partial(set_length, feed_id=feed.id, length_m=length)
+        if text.strip().lower() in ("", "none", "0"):
+            return "Took out the fuse", partial(set_fuse, feed_id=feed.id, fuse=None)
+        rating = parse_quantity(text, "A", "fuse")
+        fuses = fuses_by_rating(parts)
+        for fuse in fuses:
+            if abs(fuse.rating_a - rating) < 1e-6:
+                return "Changed the fuse", partial(set_fuse, feed_id=feed.id, fuse=fuse)
+        offered = ", ".join(f"{fuse.rating_a:g}" for fuse in fuses)
+        raise LanternError(f"no fuse of {rating:g} A is on the shelf", "fuse", f"{offered} A, or none")
+
+    def _chosen(self, row: int, column: int, *_: int) -> None:
+        if 0 <= row < len(self._session.build.feeds):
+            self._session.select(feed_id=self._session.build.feeds[row].id)
+
+    def _follow_selection(self) -> None:
+        chosen = self._session.selection.feed_id
+        for row, feed in enumerate(self._session.build.feeds):
+            if feed.id == chosen and row != self.currentRow() and row < self.rowCount():
+                with quiet(self):
+                    self.setCurrentCell(row, max(0, self.currentColumn()))
+                return
+        if chosen is None:
+            with quiet(self):
+                self.clearSelection()
+
+
+def fitting_height(rows: int, most_rows: int = 5) -> int:
+    """Height of a table that shows its rows, down to one and up to so many. [screen pixels]"""
+    return 30 + 24 * max(1, min(rows, most_rows))

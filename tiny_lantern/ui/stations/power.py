@@ -1,0 +1,275 @@
+"""Power: will the far end still be white, where to feed, and which wire, fuse and supply."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
+
+from tiny_lantern.catalogue.shelf import merged, shelf
+from tiny_lantern.electrical.network import part_of, supply_part
+from tiny_lantern.electrical.supplies import allowed_share
+from tiny_lantern.light.seen import voltage_floor
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import RELAXED, STANDARD, STRICT, Build, Limits, OnStrip
+from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.edits_power import (
+    add_feed,
+    add_supply,
+    change_supply,
+    change_supply_part,
+    remove_feed,
+    remove_supply,
+)  # fmt: skip
+from tiny_lantern.model.line import feed_letters, ref_at
+from tiny_lantern.model.quantities import amps, volts
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.stations.feed_table import FeedTable
+from tiny_lantern.ui.stations.posts import Posts
+from tiny_lantern.ui.stations.power_plot import PowerPlot
+from tiny_lantern.ui.widgets.fields import (
+    Rows,
+    button,
+    combo,
+    faint,
+    heading,
+    panel,
+    quiet,
+    scrolled,
+    set_choice,
+    side_by_side,
+)  # fmt: skip
+from tiny_lantern.ui.widgets.quantity import QuantityEdit
+
+SCHOOLS = (("strict", STRICT), ("standard", STANDARD), ("relaxed", RELAXED))
+
+
+class PowerStation(QWidget):
+    """The power surface: left what is edited, right the curves and the feed table."""
+
+    find_feeds = Signal(str, bool)
+    show_working = Signal()
+
+    def __init__(self, session: Session, axis: LineAxis) -> None:
+        super().__init__()
+        self._session, self._axis = session, axis
+        self.plot = PowerPlot(session, axis)
+        self.posts = Posts(session, axis, self.plot)
+        self.posts.show_working.connect(self.show_working)
+        self.table = FeedTable(session)
+        right = QVBoxLayout()
+        right.setSpacing(6)
+        right.addWidget(self.plot, 1)
+        inset = QHBoxLayout()
+        inset.setContentsMargins(theme.GUTTER, 0, 0, 0)
+        inset.addWidget(self.table)
+        right.addLayout(inset)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(theme.MARGIN)
+        frame, column = panel(theme.LEFT_PANEL)
+        content = QWidget()
+        self._column = QVBoxLayout(content)
+        self._column.setContentsMargins(0, 0, 10, 0)
+        self._column.setSpacing(6)
+        column.addWidget(scrolled(content))
+        self._fill_feeds()
+        self._fill_limits()
+        self._fill_supplies()
+        self._column.addStretch(1)
+        row.addWidget(frame)
+        row.addLayout(right, 1)
+        session.build_changed.connect(self.refresh)
+        session.selection_changed.connect(self.refresh)
+        session.solved_changed.connect(self.refresh)
+        self.refresh()
+
+    def dress(self, palette: theme.Palette) -> None:
+        """Take the colours of a theme."""
+        self.plot.dress(palette)
+        self.posts.update()
+
+    def refresh(self) -> None:
+        """Show the session's build in the fields."""
+        build = self._session.build
+        self._feeds_text.setText(self._feed_summary(build))
+        self._remove.setEnabled(self._session.selection.feed_id is not None)
+        self._find.setEnabled(bool(build.strips and build.supplies))
+        self._add.setEnabled(bool(build.strips and build.supplies))
+        limits = build.limits
+        self._floor.show_value(self._present_floor(build))
+        self._loss.show_value(limits.light_loss_max)
+        self._tint.show_value(limits.tint_max)
+        with quiet(self._school):
+            known = [school for _, school in SCHOOLS if revise(limits, v_min_v=None) == school]
+            set_choice(self._school, known[0] if known else None)
+        self._show_supply(build)
+
+    def _fill_feeds(self) -> None:
+        self._feeds_text = faint()
+        self._find = button("Find feeds", lambda: self._ask_feeds(False), "primary", "The fewest feeds that keep every "
+                            "pixel of the selected strip within its limits")  # fmt: skip
+        self._guarded = QCheckBox("far shorts blow fuses")
+        self._guarded.setToolTip("Also make a short at the far end of each feed blow its fuse; takes more feeds")
+        self._add = button("Add feed", self._add_feed, "", "Feed the selected light (Ins)")
+        self._remove = button("Remove", self._remove_feed, "", "Remove the selected feed (Del)")
+        self._column.addWidget(heading("Feeds"))
+        self._column.addWidget(self._feeds_text)
+        self._column.addWidget(self._find)
+        self._column.addWidget(self._guarded)
+        self._column.addLayout(side_by_side(self._add, self._remove))
+
+    def _fill_limits(self) -> None:
+        self._column.addSpacing(8)
+        self._column.addWidget(heading("Wanted at every pixel"))
+        rows = Rows()
+        self._school = combo([*((name, school) for name, school in SCHOOLS), ("own", None)], "Limits", self._set_school)
+        self._floor = QuantityEdit("Voltage at least", "V", volts)
+        self._loss = QuantityEdit("Light loss at most", "ratio", lambda value: f"{value:.0%}")
+        self._tint = QuantityEdit("Tint shift at most", "", lambda value: f"{value:.3f}")
+        for text, field in (("limits", self._school), ("volts ≥", self._floor), ("light loss ≤", self._loss),
+                            ("Δu′v′ ≤", self._tint)):  # fmt: skip
+            rows.add(text, field)
+        self._floor.entered.connect(lambda value: self._limit("Changed the voltage limit", v_min_v=value))
+        self._loss.entered.connect(lambda value: self._limit("Changed the light limit", light_loss_max=value))
+        self._tint.entered.connect(lambda value: self._limit("Changed the tint limit", tint_max=value))
+        for field in (self._floor, self._loss, self._tint):
+            field.faulty.connect(self._session.refused)
+        self._column.addLayout(rows.grid)
+
+    def _fill_supplies(self) -> None:
+        self._column.addSpacing(8)
+        self._column.addWidget(heading("Supplies"))
+        self._supply = combo([], "Supply", lambda identity: self._session.select(supply_id=identity))
+        self._supply_part = combo([], "Kind of supply", self._set_supply_part)
+        self._set_v = QuantityEdit("Set voltage", "V", volts)
+        self._set_v.entered.connect(lambda value: self._change_supply("Set the supply's voltage", set_v=value))
+        self._set_v.faulty.connect(self._session.refused)
+        self._sealed = QCheckBox("sealed box or > 40 °C")
+        self._sealed.clicked.connect(lambda on: self._change_supply("Changed where the supply stands", sealed=on))
+        self._supply_load = faint()
+        rows = Rows()
+        rows.add("supply", self._supply)
+        rows.add("kind", self._supply_part)
+        rows.add("set to", self._set_v)
+        self._column.addLayout(rows.grid)
+        self._column.addWidget(self._sealed)
+        self._column.addWidget(self._supply_load)
+        self._column.addLayout(
+            side_by_side(button("Add supply", self._add_supply), button("Remove", self._remove_supply))
+        )
+
+    def _feed_summary(self, build: Build) -> str:
+        solved = self._session.solved
+        if not build.feeds:
+            return "None yet: the strips are dark."
+        solution = solved.solution if solved and solved.build is build else None
+        lines = []
+        for feed_id, letter in list(feed_letters(build).items())[:8]:
+            current = f"{amps(solution.feeds[feed_id].pos_a)} out" if solution else ""
+            lines.append(f"{letter}  {current}")
+        more = f"\nand {len(build.feeds) - 8} more" if len(build.feeds) > 8 else ""
+        return "\n".join(lines) + more
+
+    def _ask_feeds(self, guard: bool) -> None:
+        strip_id = self._session.selection.strip_id or self._session.build.strips[0].id
+        self.find_feeds.emit(strip_id, guard or self._guarded.isChecked())
+
+    def _add_feed(self) -> None:
+        build = self._session.build
+        slot = self._session.selection.slot or 0
+        light = ref_at(build, slot)
+        strip = next(strip for strip in build.strips if strip.id == light.strip_id)
+        wire = next(wire for wire in shelf().wires if wire.id == "mm2-1_5")
+        fuse = next(fuse for fuse in shelf().fuses if fuse.rating_a == 5)
+        place = 0.0 if light.pixel == 0 else (light.pixel + 0.5) * strip.pitch_m
+        supply_id = self._session.selection.supply_id or build.supplies[0].id
+        edit = partial(
+            add_feed, supply_id=supply_id, strip_id=strip.id, position_m=place, wire=wire, length_m=1.0, fuse=fuse
+        )
+        if self._session.apply(f"Added a feed to {strip.name}", edit):
+            self._session.select(feed_id=self._session.build.feeds[-1].id)
+
+    def _remove_feed(self) -> None:
+        feed_id = self._session.selection.feed_id
+        if feed_id:
+            letter = feed_letters(self._session.build)[feed_id]
+            self._session.apply(f"Removed feed {letter}", partial(remove_feed, feed_id=feed_id))
+
+    def _present_floor(self, build: Build) -> float:
+        floors = [voltage_floor(part_of(build, strip), build.limits) for strip in build.strips]
+        return floors[0] if floors else build.limits.v_min_v or 0.0
+
+    def _limit(self, label: str, **changes: Any) -> None:
+        self._session.apply(label, lambda build: change_build(build, limits=revise(build.limits, **changes)))
+
+    def _set_school(self, school: object) -> None:
+        if isinstance(school, Limits):
+            self._session.apply("Changed the limits", partial(change_build, limits=school))
+
+    def _chosen_supply(self) -> str | None:
+        build = self._session.build
+        chosen = self._session.selection.supply_id
+        return chosen or (build.supplies[0].id if build.supplies else None)
+
+    def _show_supply(self, build: Build) -> None:
+        identity = self._chosen_supply()
+        fields = (self._supply, self._supply_part, self._set_v, self._sealed)
+        for field in fields:
+            field.setEnabled(identity is not None)
+        with quiet(*fields):
+            self._supply.clear()
+            for supply in build.supplies:
+                self._supply.addItem(supply.name, supply.id)
+            if identity is None:
+                self._supply_load.setText("None yet. Mains work is for licensed people; fuse every feed.")
+                return
+            set_choice(self._supply, identity)
+            supply = next(supply for supply in build.supplies if supply.id == identity)
+            part = supply_part(build, identity)
+            parts = merged(build.parts, shelf()).supplies
+            if [self._supply_part.itemData(n) for n in range(self._supply_part.count())] != [p.id for p in parts]:
+                self._supply_part.clear()
+                for one in parts:
+                    self._supply_part.addItem(one.name, one.id)
+            set_choice(self._supply_part, part.id)
+            self._set_v.show_value(supply.set_v)
+            self._sealed.setChecked(supply.sealed)
+        solved = self._session.solved
+        load = "—"
+        if solved and solved.solution and identity in solved.solution.supplies:
+            load = amps(solved.solution.supplies[identity].current_a)
+        self._supply_load.setText(f"gives {load} of {allowed_share(supply) * part.rated_a:g} A allowed")
+
+    def _change_supply(self, label: str, **changes: Any) -> None:
+        identity = self._chosen_supply()
+        if identity:
+            self._session.apply(label, partial(change_supply, supply_id=identity, **changes))
+
+    def _set_supply_part(self, part_id: object) -> None:
+        identity = self._chosen_supply()
+        part = next(part for part in merged(self._session.build.parts, shelf()).supplies if part.id == part_id)
+        if identity:
+            self._session.apply(f"Used {part.name}", partial(change_supply_part, supply_id=identity, part=part))
+
+    def _add_supply(self) -> None:
+        build = self._session.build
+        wanted = part_of(build, build.strips[0]).nominal_v if build.strips else 5.0
+        part = next(part for part in shelf().supplies if part.nominal_v == wanted)
+        if self._session.apply(f"Added {part.name}", partial(add_supply, part=part)):
+            self._session.select(supply_id=self._session.build.supplies[-1].id)
+
+    def _remove_supply(self) -> None:
+        identity = self._chosen_supply()
+        if identity:
+            self._session.apply("Removed a supply with its feeds", partial(remove_supply, supply_id=identity))
+
+
+def strip_of_feed(build: Build, feed_id: str) -> str | None:
+    """The strip a feed is on; None for a feed on a bus."""
+    feed = next(feed for feed in build.feeds if feed.id == feed_id)
+    return feed.attach.strip_id if isinstance(feed.attach, OnStrip) else None

@@ -1,0 +1,102 @@
+"""Sheets: what is bought, cut, soldered and taken along, as it will print."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser, QVBoxLayout, QWidget
+
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.store import write_atomically
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.fields import button, faint, heading, panel
+
+if TYPE_CHECKING:
+    from tiny_lantern.findings.evidence import Evidence
+
+
+class SheetsStation(QWidget):
+    """The sheet as it will print, and the files it can be written to."""
+
+    render_show = Signal(object)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.preview = QTextBrowser()
+        self.preview.setAccessibleName("The sheet as it will print")
+        frame, column = panel(theme.LEFT_PANEL)
+        column.addWidget(heading("Sheet"))
+        column.addWidget(faint("Figures are for full white; the picture shows what white looks like."))
+        for text, suffix in (("Save PDF …", "pdf"), ("Save HTML …", "html"), ("Save feed list CSV …", "csv")):
+            column.addWidget(button(text, partial(self._ask, suffix)))
+        column.addSpacing(8)
+        column.addWidget(heading("Show"))
+        column.addWidget(faint("An animated picture to show around, or every frame as a table."))
+        for text, suffix in (("Save GIF …", "gif"), ("Save frames CSV …", "frames.csv")):
+            column.addWidget(button(text, partial(self._ask, suffix)))
+        column.addStretch(1)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(theme.MARGIN)
+        row.addWidget(frame)
+        holder = QVBoxLayout()
+        holder.addWidget(self.preview)
+        row.addLayout(holder, 1)
+        session.findings_changed.connect(self.refresh)
+
+    def showEvent(self, event: object) -> None:
+        super().showEvent(event)  # type: ignore[arg-type]
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Lay the sheet out anew when it is in view."""
+        evidence = self._session.evidence
+        if evidence is None or not self.isVisible():
+            return
+        from tiny_lantern.ui.printing import sheet_document  # only this station needs it
+
+        self._document = sheet_document(evidence, self)
+        self._document.setDefaultStyleSheet("")
+        self.preview.setDocument(self._document)
+        self.preview.setStyleSheet("QTextBrowser { background: #ffffff; color: #1f2a33; padding: 12px; }")
+
+    def _ask(self, suffix: str) -> None:
+        if self._session.evidence is None:
+            self._session.refused.emit(LanternError("the build is still being worked out", "Sheets", "a moment's wait"))
+            return
+        name = f"{self._session.build.name}.{suffix}"
+        chosen, _ = QFileDialog.getSaveFileName(self, "Save", name, f"*.{suffix}")
+        if chosen:
+            self.save(Path(chosen), suffix)
+
+    def save(self, path: Path, suffix: str) -> None:
+        """Write one of the files; refusals are told."""
+        if suffix in ("gif", "frames.csv"):
+            self.render_show.emit(path)
+            return
+        evidence = self._session.evidence
+        assert evidence is not None
+        try:
+            _writers()[suffix](evidence, path)
+        except LanternError as error:
+            self._session.refused.emit(error)
+            return
+        self._session.say(f"Wrote {path.name}.")
+
+
+def _writers() -> dict[str, Callable[[Evidence, Path], None]]:
+    from tiny_lantern.sheets.schedule import feeds_csv  # only when something is written
+    from tiny_lantern.sheets.sheet import sheet_html
+    from tiny_lantern.ui.printing import save_pdf
+
+    return {
+        "pdf": save_pdf,
+        "html": lambda evidence, path: write_atomically(path, sheet_html(evidence).encode("utf-8")),
+        "csv": lambda evidence, path: write_atomically(path, feeds_csv(evidence).encode("utf-8")),
+    }

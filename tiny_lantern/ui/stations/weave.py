@@ -1,0 +1,133 @@
+"""Weave: what each light does, when; a raster of place against time that is edited directly."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from tiny_lantern.model.effects import LOOKS, Look
+from tiny_lantern.show.looks import look_rgb
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.colours import image_of, screen_table
+from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.stations.effect_form import EffectForm, whole_span
+from tiny_lantern.ui.stations.time_axis import TimeAxis
+from tiny_lantern.ui.stations.weave_canvas import NEW_S, WeaveCanvas
+from tiny_lantern.ui.widgets.fields import faint, panel, scrolled
+from tiny_lantern.ui.widgets.picture import Picture
+
+SAMPLE: dict[str, dict[str, Any]] = {
+    "chase": {"length_px": 2, "tail_px": 5, "spacing_px": 12, "speed_px_per_s": 12},
+    "wheel": {"period_s": 2},
+    "breathe": {"period_s": 1.2, "low": 0.0},
+    "blink": {"period_s": 0.7},
+}
+
+
+class LookButton(QPushButton):
+    """A look as a small weave of itself, with its name."""
+
+    chosen = Signal()
+
+    def __init__(self, look: Look) -> None:
+        super().__init__()
+        self.look = look
+        self.kind = str(look.kind)
+        self.setCheckable(True)
+        self.setFixedHeight(32)
+        self.setMinimumWidth(60)
+        self.setAccessibleName(f"{self.kind}: draw on the weave; Enter lays it at the caret")
+        self.setToolTip(f"{type(look).__doc__} Draw it on the weave, or press Enter to lay it at the caret.")
+        sample = type(look)(**SAMPLE.get(self.kind, {}))
+        rgb = look_rgb(sample, np.arange(14), 14, np.linspace(0, 1.8, 10), 2.0)
+        self._image = image_of(screen_table()[np.round(np.clip(rgb, 0, 1) * 255).astype(np.uint8)])
+
+    def sizeHint(self) -> QSize:
+        return QSize(80, 32)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.chosen.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        edge = theme.AMBER if self.isChecked() or self.hasFocus() else "#39434f"
+        painter.setPen(QColor(edge))
+        painter.setBrush(QColor(theme.NIGHT_GROUND))
+        painter.drawRoundedRect(box, 4, 4)
+        painter.drawImage(QRectF(box.left() + 5, box.top() + 4, 26, box.height() - 8), self._image)
+        painter.setFont(theme.font(9.5))
+        painter.setPen(QColor(theme.AMBER if self.isChecked() else theme.NIGHT_INK))
+        painter.drawText(box.adjusted(37, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, self.kind)
+
+
+class WeaveStation(QWidget):
+    """Left the effect and the looks, right the weave, above it the picture glowing in step."""
+
+    def __init__(self, session: Session, axis: LineAxis, frames: FrameSource) -> None:
+        super().__init__()
+        self._session = session
+        self.time = TimeAxis(session.build.show_s, self)
+        self.canvas = WeaveCanvas(session, axis, self.time)
+        self.picture = Picture(session, frames)
+        self.picture.setMinimumHeight(110)
+        self.picture.setMaximumHeight(150)
+        self.form = EffectForm(session)
+        frame, column = panel(theme.LEFT_PANEL)
+        content = QWidget()
+        inside = QVBoxLayout(content)
+        inside.setContentsMargins(0, 0, 10, 0)
+        inside.addWidget(self.form)
+        inside.addWidget(faint("Draw on the weave to lay one:"))
+        inside.addLayout(self._palette())
+        inside.addStretch(1)
+        column.addWidget(scrolled(content))
+        right = QVBoxLayout()
+        right.setSpacing(8)
+        inset = QHBoxLayout()
+        inset.setContentsMargins(theme.GUTTER - 34, 0, 0, 0)
+        inset.addWidget(self.picture)
+        right.addLayout(inset)
+        right.addWidget(self.canvas, 1)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(theme.MARGIN)
+        row.addWidget(frame)
+        row.addLayout(right, 1)
+        self.canvas.laid.connect(self._put_down)
+
+    def _palette(self) -> QGridLayout:
+        grid = QGridLayout()
+        grid.setSpacing(5)
+        self.looks = [LookButton(look) for look in LOOKS]
+        for number, look in enumerate(self.looks):
+            look.clicked.connect(partial(self._pick, look))
+            look.chosen.connect(partial(self.lay_at_caret, look.look))
+            grid.addWidget(look, number // 2, number % 2)
+        return grid
+
+    def lay_at_caret(self, look: Look) -> None:
+        """Lay a look on the selected strip from the caret on."""
+        self.canvas.brush = look
+        first, last = whole_span(self._session)
+        self.canvas.lay(first, last, round(self._session.time_s, 1), NEW_S)
+
+    def _pick(self, look: LookButton, on: bool) -> None:
+        for other in self.looks:
+            other.setChecked(other is look and on)
+        self.canvas.brush = look.look if on else None
+
+    def _put_down(self) -> None:
+        for look in self.looks:
+            look.setChecked(False)

@@ -1,0 +1,403 @@
+"""The weave: the Line across, time downward; effects are rectangles that are drawn, moved, stretched and retimed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import partial
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
+from PySide6.QtWidgets import QWidget
+
+from tiny_lantern.electrical.network import supply_part
+from tiny_lantern.electrical.supplies import allowed_share
+from tiny_lantern.model.edits_show import add_effect, nudge_effect, place_effect, remove_effect
+from tiny_lantern.model.effects import Effect, Look
+from tiny_lantern.model.line import effect_slots, slot_count
+from tiny_lantern.model.quantities import clock
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.stations.time_axis import TimeAxis
+from tiny_lantern.ui.stations.weave_raster import WeaveRaster
+from tiny_lantern.ui.widgets.ruler import step_selection
+
+EDGE = 6.0
+SNAP_S = 0.1
+NEW_S = 4.0
+
+
+@dataclass(frozen=True)
+class Grip:
+    """What the mouse holds: an effect, the edges that move with it, and where it was taken."""
+
+    effect_id: str
+    edges: str
+    slot: int
+    time_s: float
+    first: int
+    stop: int
+    start_s: float
+    length_s: float
+
+
+class WeaveCanvas(QWidget):
+    """Draws the weave and takes the mouse and the keyboard."""
+
+    laid = Signal()
+
+    def __init__(self, session: Session, axis: LineAxis, time: TimeAxis) -> None:
+        super().__init__()
+        self._session, self._axis, self._time = session, axis, time
+        self._raster = WeaveRaster(axis, time)
+        self.brush: Look | None = None
+        self._grip: Grip | None = None
+        self._drawing: tuple[int, float, int, float] | None = None
+        self._scrubbing = False
+        self.setMouseTracking(True)
+        self.setMinimumSize(200, 160)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName(
+            "The weave: arrow keys move the selected effect, Alt+arrows stretch it, N picks the next"
+        )
+        for signal in (session.build_changed, session.time_changed, session.selection_changed, session.draw_changed,
+                       axis.changed, time.changed):  # fmt: skip
+            signal.connect(self.update)
+        session.build_changed.connect(lambda: time.follow(session.build.show_s))
+
+    @property
+    def axis_width(self) -> float:
+        """Width of the Line's axis in this widget. [screen pixels]"""
+        return max(1.0, self.width() - theme.GUTTER)
+
+    def effect_box(self, effect: Effect) -> QRectF:
+        """Where an effect lies in this widget."""
+        first, stop = effect_slots(self._session.build, effect)
+        left = float(self._axis.to_screen(self._edge_place(first, -0.5), self.axis_width))
+        right = float(self._axis.to_screen(self._edge_place(stop - 1, 0.5), self.axis_width))
+        top = self._time.to_y(effect.start_s, self.height())
+        bottom = self._time.to_y(effect.start_s + effect.length_s, self.height())
+        return QRectF(theme.GUTTER + left, top, right - left, bottom - top)
+
+    def _edge_place(self, slot: int, side: float) -> float:
+        span = next(span for span in self._axis.spans if slot < span.stop)
+        return self._axis.slot_place(slot) + side * span.strip.pitch_m
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        build = self._session.build
+        painter.fillRect(self.rect(), QColor(theme.NIGHT_GROUND))
+        area = QRectF(theme.GUTTER, 0, self.axis_width, self.height())
+        painter.save()
+        painter.setClipRect(area)
+        painter.translate(theme.GUTTER, 0)
+        for panel in self._raster.panels(build, self.axis_width, self.height()):
+            painter.drawImage(panel.box, panel.image)
+        painter.restore()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setClipRect(area)
+        for effect in build.effects:
+            self._effect(painter, effect, effect.id == self._session.selection.effect_id)
+        self._new(painter)
+        self._selected_slot(painter)
+        painter.setClipping(False)
+        self._margin(painter)
+        self._caret(painter)
+        if not build.strips:
+            painter.setPen(QColor(theme.NIGHT_FAINT))
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, "Add a strip in Pieces, then weave light on it here.")
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(theme.AMBER), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(area.adjusted(0.5, 0.5, -0.5, -0.5))
+
+    def _effect(self, painter: QPainter, effect: Effect, chosen: bool) -> None:
+        box = self.effect_box(effect)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        colour = QColor(theme.AMBER) if chosen else theme.with_alpha("#c9d0d6", 110)
+        painter.setPen(QPen(colour, 2 if chosen else 1))
+        painter.drawRect(box.adjusted(0.5, 0.5, -0.5, -0.5))
+        painter.setFont(theme.font(8.5))
+        text = effect.look.kind if effect.layer == "replace" else f"{effect.look.kind} · {effect.layer}"
+        width = painter.fontMetrics().horizontalAdvance(text) + 12
+        if box.height() > 18 and box.width() > width:
+            tab = QRectF(box.left(), max(box.top(), 0.0), width, 17)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor("#a3620c") if chosen else theme.with_alpha("#2a333f", 225))
+            painter.drawRect(tab)
+            painter.setPen(QColor("#ffffff"))
+            painter.drawText(tab, Qt.AlignmentFlag.AlignCenter, text)
+
+    def _new(self, painter: QPainter) -> None:
+        if self._drawing is None:
+            return
+        box = self._drawn_box(*self._drawing)
+        painter.setPen(QPen(QColor(theme.AMBER), 2, Qt.PenStyle.DashLine))
+        painter.setBrush(theme.with_alpha(theme.AMBER, 50))
+        painter.drawRect(box)
+
+    def _drawn_box(self, slot_a: int, time_a: float, slot_b: int, time_b: float) -> QRectF:
+        low, high = sorted((slot_a, slot_b))
+        left = float(self._axis.to_screen(self._edge_place(low, -0.5), self.axis_width))
+        right = float(self._axis.to_screen(self._edge_place(high, 0.5), self.axis_width))
+        top, bottom = (self._time.to_y(time_s, self.height()) for time_s in sorted((time_a, time_b)))
+        return QRectF(theme.GUTTER + left, top, right - left, max(2.0, bottom - top))
+
+    def _selected_slot(self, painter: QPainter) -> None:
+        slot = self._session.selection.slot
+        if slot is not None and self._axis.spans:
+            x = theme.GUTTER + float(self._axis.to_screen(self._axis.slot_place(slot), self.axis_width))
+            painter.setPen(QPen(theme.with_alpha("#ffffff", 120), 1, Qt.PenStyle.DotLine))
+            painter.drawLine(QPointF(x, 0), QPointF(x, self.height()))
+
+    def _margin(self, painter: QPainter) -> None:
+        """Time and the current drawn, on the same axis."""
+        self._current(painter)
+        painter.setFont(theme.font(8.5))
+        step = self._time.step_s(self.height())
+        number = int(self._time.top_s / step)
+        while (time_s := number * step) <= self._time.bottom_s + 1e-9:
+            y = self._time.to_y(time_s, self.height())
+            painter.setPen(QColor("#4d5763"))
+            painter.drawLine(QPointF(theme.GUTTER - 6, y), QPointF(theme.GUTTER, y))
+            painter.setPen(QColor(theme.NIGHT_INK))
+            text = clock(time_s) if step < 1 else clock(time_s)[:-2]
+            top = min(max(y - 8, 0), self.height() - 16)
+            painter.drawText(QRectF(2, top, theme.GUTTER - 10, 16), Qt.AlignmentFlag.AlignLeft, text)
+            number += 1
+
+    def _current(self, painter: QPainter) -> None:
+        draw, build = self._session.draw, self._session.build
+        allowed = sum(allowed_share(s) * supply_part(build, s.id).rated_a for s in build.supplies)
+        if draw is None or not len(draw.total_a):
+            return
+        total = draw.total_a
+        most = max(float(total.max()), allowed, 1e-6) * 1.05
+        left, width = 2.0, theme.GUTTER - 10.0
+        points = [QPointF(left, 0)]
+        for y in range(0, self.height() + 1, 2):
+            tick = int(self._time.to_time(y, self.height()) * draw.tick_hz)
+            points.append(QPointF(left + float(total[min(max(tick, 0), len(total) - 1)]) / most * width, y))
+        points.append(QPointF(left, self.height()))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.with_alpha(theme.AMBER, 120))
+        painter.drawPolygon(QPolygonF(points))
+        if allowed:
+            x = left + allowed / most * width
+            painter.setPen(QPen(QColor("#ff8d80"), 1, Qt.PenStyle.DashLine))
+            painter.drawLine(QPointF(x, 0), QPointF(x, self.height()))
+            painter.setFont(theme.font(7.5))
+            flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
+            painter.drawText(QRectF(0, 18, x - 2, 14), flags, f"{allowed:.3g} A")
+
+    def _caret(self, painter: QPainter) -> None:
+        y = self._time.to_y(self._session.time_s, self.height())
+        painter.setPen(QPen(QColor("#ffffff"), 1.4))
+        painter.drawLine(QPointF(theme.GUTTER - 8, y), QPointF(self.width(), y))
+        painter.setBrush(QColor(theme.AMBER))
+        painter.setPen(Qt.PenStyle.NoPen)
+        tip = QPointF(theme.GUTTER, y)
+        painter.drawPolygon(QPolygonF([tip, tip + QPointF(-9, -6), tip + QPointF(-9, 6)]))
+        draw = self._session.draw
+        if draw is not None and len(draw.total_a):
+            amps = float(draw.total_a[min(int(self._session.time_s * draw.tick_hz), len(draw.total_a) - 1)])
+            painter.setFont(theme.font(8.5))
+            painter.setPen(QColor(theme.AMBER))
+            below = y < self.height() - 22
+            box = QRectF(2, y + 3 if below else y - 19, theme.GUTTER - 4, 16)
+            painter.fillRect(box, theme.with_alpha(theme.NIGHT_GROUND, 210))
+            painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, f"{amps:.1f} A")
+
+    def _slot(self, x: float) -> int:
+        return self._axis.slot_at(self._axis.to_place(x - theme.GUTTER, self.axis_width)) or 0
+
+    def _when(self, y: float) -> float:
+        return min(max(self._time.to_time(y, self.height()), 0.0), self._session.build.show_s)
+
+    def _snapped(self, time_s: float) -> float:
+        return round(time_s / SNAP_S) * SNAP_S
+
+    def effect_at(self, at: QPointF) -> tuple[Effect, str] | None:
+        """The topmost effect under a point and the edges that are near, a string of ``l r t b``."""
+        for effect in reversed(self._session.build.effects):
+            box = self.effect_box(effect)
+            if not box.adjusted(-2, -2, 2, 2).contains(at):
+                continue
+            near = {
+                "l": at.x() - box.left(),
+                "r": box.right() - at.x(),
+                "t": at.y() - box.top(),
+                "b": box.bottom() - at.y(),
+            }
+            room = {"l": box.width(), "r": box.width(), "t": box.height(), "b": box.height()}
+            return effect, "".join(e for e, far in near.items() if far < EDGE and room[e] > 3 * EDGE)
+        return None
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if event.button() != Qt.MouseButton.LeftButton or not self._session.build.strips:
+            return
+        if at.x() < theme.GUTTER:
+            self._scrubbing = True
+            self._session.set_time(self._when(at.y()))
+            return
+        slot, time_s = self._slot(at.x()), self._when(at.y())
+        if self.brush is not None:
+            start = self._snapped(time_s)
+            self._drawing = (slot, start, slot, start)
+            return
+        found = self.effect_at(at)
+        if found is None:
+            self._session.select(effect_id=None, slot=slot)
+            self._session.set_time(time_s)
+            self._scrubbing = True
+            return
+        effect, edges = found
+        self._session.select(effect_id=effect.id, slot=slot)
+        first, stop = effect_slots(self._session.build, effect)
+        self._grip = Grip(effect.id, edges, slot, time_s, first, stop, effect.start_s, effect.length_s)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if self._scrubbing:
+            self._session.set_time(self._when(at.y()))
+        elif self._drawing:
+            self._drawing = (*self._drawing[:2], self._slot(at.x()), self._snapped(self._when(at.y())))
+            self.update()
+        elif self._grip:
+            self._drag(self._grip, self._slot(at.x()), self._when(at.y()))
+        else:
+            self._show_cursor(at)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._scrubbing = False
+        if self._drawing:
+            slot_a, time_a, slot_b, time_b = self._drawing
+            self._drawing = None
+            low, high = sorted((slot_a, slot_b))
+            start, end = sorted((time_a, time_b))
+            self.lay(low, high, start, end - start if end - start >= SNAP_S else NEW_S)
+        elif self._grip:
+            grip, self._grip = self._grip, None
+            if self._session.dragging:
+                self._session.commit(f"{'Stretched' if grip.edges else 'Moved'} {self._kind(grip.effect_id)}")
+
+    def lay(self, first: int, last: int, start_s: float, length_s: float) -> None:
+        """Lay the brush on some lights for some time, and put the brush down."""
+        if self.brush is None or not self._session.build.strips:
+            return
+        look, self.brush = self.brush, None
+        edit = partial(
+            add_effect, look=look, first_slot=first, last_slot=last, start_s=start_s,
+            length_s=min(length_s, max(SNAP_S, self._session.build.show_s - start_s)),
+        )  # fmt: skip
+        if self._session.apply(f"Laid {look.kind}", edit):
+            self._session.select(effect_id=self._session.build.effects[-1].id)
+        self.laid.emit()
+
+    def _drag(self, grip: Grip, slot: int, time_s: float) -> None:
+        slots, seconds = slot - grip.slot, self._snapped(time_s - grip.time_s)
+        first, stop, start, length = grip.first, grip.stop, grip.start_s, grip.length_s
+        if not grip.edges:
+            first, stop, start = first + slots, stop + slots, start + seconds
+        if "l" in grip.edges:
+            first = min(max(0, first + slots), stop - 1)
+        if "r" in grip.edges:
+            stop = max(min(slot_count(self._session.build), stop + slots), first + 1)
+        if "t" in grip.edges:
+            moved = min(max(-start, seconds), length - SNAP_S)
+            start, length = start + moved, length - moved
+        if "b" in grip.edges:
+            length = max(SNAP_S, length + seconds)
+        edit = partial(
+            place_effect, effect_id=grip.effect_id, first_slot=first, stop_slot=stop, start_s=start, length_s=length
+        )
+        self._session.preview(edit)
+
+    def _show_cursor(self, at: QPointF) -> None:
+        found = self.effect_at(at) if self._session.build.strips and at.x() >= theme.GUTTER else None
+        shape = Qt.CursorShape.CrossCursor if self.brush else Qt.CursorShape.ArrowCursor
+        if found and not self.brush:
+            shapes = {
+                "": Qt.CursorShape.SizeAllCursor, "l": Qt.CursorShape.SizeHorCursor, "r": Qt.CursorShape.SizeHorCursor,
+                "t": Qt.CursorShape.SizeVerCursor, "b": Qt.CursorShape.SizeVerCursor,
+            }  # fmt: skip
+            diagonal = Qt.CursorShape.SizeFDiagCursor if found[1] in ("lt", "rb") else Qt.CursorShape.SizeBDiagCursor
+            shape = shapes.get(found[1], diagonal)
+        self.setCursor(shape)
+
+    def _kind(self, effect_id: str) -> str:
+        effect = next(effect for effect in self._session.build.effects if effect.id == effect_id)
+        return str(effect.look.kind)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        down = (event.angleDelta().y() or event.angleDelta().x()) < 0
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self._time.zoom(1.25 if down else 0.8, self._when(event.position().y()))
+        elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            self._axis.scroll(0.1 if down else -0.1)
+        else:
+            self._time.scroll(0.1 if down else -0.1)
+        event.accept()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        effect_id = self._session.selection.effect_id
+        if event.key() == Qt.Key.Key_Escape:
+            self._escape()
+        elif event.key() in (Qt.Key.Key_N, Qt.Key.Key_P):
+            self._next(1 if event.key() == Qt.Key.Key_N else -1)
+        elif effect_id and event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            kind = self._kind(effect_id)
+            self._session.apply(f"Removed {kind}", partial(remove_effect, effect_id=effect_id))
+        elif effect_id and event.key() in _ARROWS:
+            self._arrow(effect_id, event)
+        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            step = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else SNAP_S
+            self._session.set_time(self._session.time_s + (step if event.key() == Qt.Key.Key_Down else -step))
+            self._time.reveal(self._session.time_s)
+        elif not step_selection(self._session, self._axis, event):
+            super().keyPressEvent(event)
+
+    def _escape(self) -> None:
+        if self._grip or self._drawing:
+            self._grip = self._drawing = None
+            self._session.drop_preview()
+        elif self.brush:
+            self.brush = None
+            self.laid.emit()
+        else:
+            self._session.select(effect_id=None)
+        self.update()
+
+    def _next(self, by: int) -> None:
+        effects = self._session.build.effects
+        if not effects:
+            return
+        ids = [effect.id for effect in effects]
+        chosen = self._session.selection.effect_id
+        at = (ids.index(chosen) + by) % len(ids) if chosen in ids else (0 if by > 0 else len(ids) - 1)
+        self._session.select(effect_id=ids[at])
+        self._time.reveal(effects[at].start_s)
+
+    def _arrow(self, effect_id: str, event: QKeyEvent) -> None:
+        big = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        right, down = _ARROWS[Qt.Key(event.key())]
+        slots, seconds = right * (10 if big else 1), down * (1.0 if big else SNAP_S)
+        kind = self._kind(effect_id)
+        if event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            effect = next(effect for effect in self._session.build.effects if effect.id == effect_id)
+            first, stop = effect_slots(self._session.build, effect)
+            edit = partial(
+                place_effect, effect_id=effect_id, first_slot=first, stop_slot=max(first + 1, stop + slots),
+                start_s=effect.start_s, length_s=effect.length_s + seconds,
+            )  # fmt: skip
+            self._session.apply(f"Stretched {kind}", edit)
+        else:
+            self._session.apply(
+                f"Moved {kind}", partial(nudge_effect, effect_id=effect_id, slots=slots, seconds=seconds)
+            )
+
+
+_ARROWS = {
+    Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
+}  # fmt: skip

@@ -1,0 +1,1 @@
+"""Pieces of the window that stations share."""

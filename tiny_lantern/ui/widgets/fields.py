@@ -1,0 +1,167 @@
+"""Small helpers for forms: rows with a label, panels, links."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+
+from PySide6.QtCore import QObject, Qt
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import (
+    QColorDialog,
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLayout,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)  # fmt: skip
+
+
+@contextmanager
+def quiet(*widgets: QObject) -> Iterator[None]:
+    """Let widgets be filled without telling anyone."""
+    before = [widget.blockSignals(True) for widget in widgets]
+    try:
+        yield
+    finally:
+        for widget, was in zip(widgets, before, strict=True):
+            widget.blockSignals(was)
+
+
+def heading(text: str) -> QLabel:
+    """A title inside a panel."""
+    label = QLabel(text)
+    label.setObjectName("heading")
+    return label
+
+
+def faint(text: str = "") -> QLabel:
+    """A quiet line of text that wraps."""
+    label = QLabel(text)
+    label.setObjectName("faint")
+    label.setWordWrap(True)
+    return label
+
+
+def button(text: str, act: Callable[[], object], name: str = "", tip: str = "") -> QPushButton:
+    """A button; ``name`` picks its style (``primary`` or ``link``)."""
+    made = QPushButton(text)
+    made.setObjectName(name)
+    made.setCursor(Qt.CursorShape.PointingHandCursor)
+    made.setToolTip(tip)
+    made.clicked.connect(lambda: act())
+    return made
+
+
+def panel(width: int | None = None) -> tuple[QFrame, QVBoxLayout]:
+    """A paper card with a column layout."""
+    frame = QFrame()
+    frame.setObjectName("panel")
+    if width:
+        frame.setFixedWidth(width)
+    column = QVBoxLayout(frame)
+    column.setContentsMargins(12, 10, 12, 10)
+    column.setSpacing(6)
+    return frame, column
+
+
+def scrolled(content: QWidget) -> QScrollArea:
+    """Content that scrolls down when it is taller than its place."""
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    content.setObjectName("scrolled")
+    area.setWidget(content)
+    area.viewport().setAutoFillBackground(False)
+    return area
+
+
+class Rows:
+    """A two-column form: label left, field right."""
+
+    def __init__(self) -> None:
+        self.grid = QGridLayout()
+        self.grid.setContentsMargins(0, 0, 0, 0)
+        self.grid.setHorizontalSpacing(8)
+        self.grid.setVerticalSpacing(5)
+        self.grid.setColumnStretch(1, 1)
+
+    def add(self, text: str, field: QWidget) -> QLabel:
+        """One row; the label is tied to the field for the keyboard and for screen readers."""
+        label = QLabel(text)
+        label.setObjectName("faint")
+        label.setBuddy(field)
+        field.setMinimumWidth(48)
+        if not field.accessibleName():
+            field.setAccessibleName(text)
+        row = self.grid.rowCount()
+        self.grid.addWidget(label, row, 0)
+        self.grid.addWidget(field, row, 1)
+        return label
+
+
+def combo(choices: Sequence[tuple[str, object]], name: str, chosen: Callable[[object], object]) -> QComboBox:
+    """A list of choices with data; ``chosen`` is told the data when a person picks one."""
+    box = QComboBox()
+    box.setAccessibleName(name)
+    box.setMinimumContentsLength(6)
+    box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+    for text, data in choices:
+        box.addItem(text, data)
+    box.activated.connect(lambda index: chosen(box.itemData(index)))
+    return box
+
+
+def set_choice(box: QComboBox, data: object) -> None:
+    """Show the choice that has this data."""
+    for index in range(box.count()):
+        if box.itemData(index) == data:
+            box.setCurrentIndex(index)
+            return
+
+
+class ColourButton(QPushButton):
+    """Shows a colour and asks for another."""
+
+    def __init__(self, name: str, chosen: Callable[[str], object]) -> None:
+        super().__init__()
+        self._chosen = chosen
+        self._colour = "#ffffff"
+        self.setAccessibleName(name)
+        self.clicked.connect(self._ask)
+
+    def show_colour(self, colour: str) -> None:
+        """Show a colour written ``#rrggbb``."""
+        self._colour = colour
+        ink = "#000000" if QColor(colour).lightness() > 120 else "#ffffff"
+        self.setText(colour)
+        self.setStyleSheet(f"background: {colour}; color: {ink}; padding: 3px;")
+
+    def _ask(self) -> None:
+        picked = QColorDialog.getColor(QColor(self._colour), self, self.accessibleName())
+        if picked.isValid():
+            self._chosen(picked.name())
+
+
+def emptied(column: QLayout) -> None:
+    """Take every widget out of a layout and let it go."""
+    while taken := column.takeAt(0):
+        widget = taken.widget()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
+
+
+def side_by_side(*widgets: QWidget) -> QHBoxLayout:
+    """Widgets in a row."""
+    row = QHBoxLayout()
+    row.setContentsMargins(0, 0, 0, 0)
+    row.setSpacing(6)
+    for widget in widgets:
+        row.addWidget(widget)
+    return row

@@ -1,0 +1,68 @@
+"""What the supplies give against what they are rated for, with a mark at what is allowed for long."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import QWidget
+
+from tiny_lantern.electrical.network import supply_part
+from tiny_lantern.electrical.supplies import allowed_share
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.session import Session
+
+
+class SupplyGauge(QWidget):
+    """A bar of load over rating for all supplies together."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.palette_in_use = theme.PAPER
+        self.setFixedSize(216, 30)
+        self.setAccessibleName("Supply load")
+        session.solved_changed.connect(self._follow)
+        session.build_changed.connect(self._follow)
+        self._load, self._rated, self._allowed = 0.0, 0.0, 0.0
+
+    def _follow(self) -> None:
+        solved, build = self._session.solved, self._session.build
+        self._load = self._rated = self._allowed = 0.0
+        for supply in build.supplies:
+            part = supply_part(build, supply.id)
+            self._rated += part.rated_a
+            self._allowed += allowed_share(supply) * part.rated_a
+        if solved and solved.solution:
+            self._load = sum(supply.current_a for supply in solved.solution.supplies.values())
+        self.setToolTip(f"{self._load:.1f} A of {self._rated:g} A rated, {self._allowed:.1f} A allowed for long")
+        self.setAccessibleDescription(self.toolTip())
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p = self.palette_in_use
+        painter.setFont(theme.font(9))
+        painter.setPen(QColor(p.faint))
+        painter.drawText(QRectF(0, 0, 44, 30), Qt.AlignmentFlag.AlignVCenter, "Supply")
+        bar = QRectF(46, 9, 88, 12)
+        painter.setBrush(QColor(p.field))
+        painter.setPen(QColor(p.rule))
+        painter.drawRoundedRect(bar, 3, 3)
+        painter.setFont(theme.font(10))
+        painter.setPen(QColor(p.ink))
+        if not self._rated:
+            painter.drawText(QRectF(142, 0, 74, 30), Qt.AlignmentFlag.AlignVCenter, "none yet")
+            return
+        share = min(1.0, self._load / self._rated)
+        over = self._load > self._allowed + 1e-9
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(p.danger if over else p.amber))
+        painter.drawRoundedRect(
+            QRectF(bar.left() + 1, bar.top() + 1, (bar.width() - 2) * share, bar.height() - 2), 2, 2
+        )
+        mark = bar.left() + bar.width() * self._allowed / self._rated
+        painter.fillRect(QRectF(mark - 1, bar.top() - 4, 2, bar.height() + 8), QColor(p.ink))
+        painter.setPen(QColor(p.danger if over else p.ink))
+        text = f"{self._load:.1f} / {self._rated:g} A"
+        painter.drawText(QRectF(140, 0, 76, 30), Qt.AlignmentFlag.AlignVCenter, text)

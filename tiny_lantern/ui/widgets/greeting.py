@@ -1,0 +1,134 @@
+"""What an empty build greets with: a demo, a kind of build to start from, the first piece; and what a crash left."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
+
+from tiny_lantern.catalogue.shelf import find_part, shelf
+from tiny_lantern.model.autosave import Draft, drop
+from tiny_lantern.model.build import AlongArc, AlongPath, AroundRing, Build, Layout
+from tiny_lantern.model.edits_pieces import add_strip, change_strip
+from tiny_lantern.model.edits_power import add_feed, add_supply
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import Breathe
+from tiny_lantern.model.parts import StripPart, SupplyPart
+from tiny_lantern.ui.files import DEMOS
+from tiny_lantern.ui.widgets.fields import button, faint, heading
+
+if TYPE_CHECKING:
+    from tiny_lantern.ui.shell import Shell
+
+KINDS: tuple[tuple[str, str, str, int, Layout], ...] = (
+    ("A straight run", "rgb-5v-60", "mains-5v-10a", 60, AlongPath(points_m=((0.0, 0.0), (1.0, 0.0)))),
+    ("An arch", "rgb-5v-30", "mains-5v-10a", 94, AlongArc(angle_deg=90, radius_m=1.0, rightward=True)),
+    ("A ring", "rgb-5v-60", "mains-5v-10a", 120, AroundRing()),
+    ("A long path at 24 V", "rgb-24v-seg10", "mains-24v-6a", 100, AlongPath(points_m=((0, 0), (6, 0), (6, -4)))),
+)
+
+
+def starter(kind: int) -> Build:
+    """A small build of one strip, one supply, one feed and one effect to start from."""
+    title, strip_id, supply_id, pixels, layout = KINDS[kind]
+    strip, supply = find_part(shelf(), strip_id), find_part(shelf(), supply_id)
+    assert isinstance(strip, StripPart)
+    assert isinstance(supply, SupplyPart)
+    build = add_strip(Build(name=title), strip, pixels, "First strip")
+    build = change_strip(build, build.strips[0].id, layout=layout)
+    build = add_supply(build, supply, "Supply")
+    wire = next(wire for wire in shelf().wires if wire.id == "mm2-1_5")
+    fuse = next(fuse for fuse in shelf().fuses if fuse.rating_a == 5)
+    build = add_feed(build, build.supplies[0].id, build.strips[0].id, 0.0, wire, 1.0, fuse)
+    return add_effect(build, Breathe(), 0, pixels - 1, 0.0, build.show_s)
+
+
+class Greeting(QWidget):
+    """Three ways in, and a way back after a crash."""
+
+    def __init__(self, shell: Shell) -> None:
+        super().__init__()
+        self._shell = shell
+        self.setObjectName("surface")
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(30, 20, 30, 20)
+        self._banner = QVBoxLayout()
+        outer.addLayout(self._banner)
+        outer.addStretch(1)
+        title = heading("What shall glow?")
+        title.setStyleSheet("font-size: 24px;")
+        title.setAlignment(Qt.AlignmentFlag.AlignHCenter)
+        outer.addWidget(title)
+        row = QHBoxLayout()
+        row.setSpacing(18)
+        row.addStretch(1)
+        for card in (self._demos(), self._kinds(), self._first()):
+            row.addWidget(card)
+        row.addStretch(1)
+        outer.addSpacing(14)
+        outer.addLayout(row)
+        outer.addStretch(2)
+        self.offer_drafts()
+
+    def _card(self, title: str, text: str) -> tuple[QFrame, QVBoxLayout]:
+        frame = QFrame()
+        frame.setObjectName("panel")
+        frame.setFixedSize(214, 236)
+        column = QVBoxLayout(frame)
+        column.setContentsMargins(16, 14, 16, 14)
+        column.addWidget(heading(title))
+        column.addWidget(faint(text))
+        column.addSpacing(4)
+        return frame, column
+
+    def _demos(self) -> QFrame:
+        frame, column = self._card("Look at one that exists", "A whole build with its wires, its snags and its show.")
+        for name, title in DEMOS:
+            style = "primary" if name == DEMOS[0][0] else ""
+            column.addWidget(button(title, partial(self._shell.files.open_demo, name), style))
+        column.addStretch(1)
+        return frame
+
+    def _kinds(self) -> QFrame:
+        frame, column = self._card("Start from a kind", "One strip, fed and lit, to change as you like.")
+        for number, (title, *_) in enumerate(KINDS):
+            column.addWidget(button(title, partial(self._start, number)))
+        column.addStretch(1)
+        return frame
+
+    def _first(self) -> QFrame:
+        frame, column = self._card("Add the first piece", "Begin with an empty Line and a strip of your own.")
+        self.add_first = button("Add a strip", self._add_first)
+        column.addWidget(self.add_first)
+        column.addWidget(button("Open a file …", lambda: self._shell.files.ask_open()))
+        for path in self._shell.files.recent[:3]:
+            column.addWidget(button(path.stem[:24], partial(self._shell.files.open, path), "link", str(path)))
+        column.addStretch(1)
+        return frame
+
+    def _start(self, kind: int) -> None:
+        build = starter(kind)
+        self._shell.session.apply(f"Started from {KINDS[kind][0].lower()}", lambda _: build)
+        self._shell.show_station("Power")
+
+    def _add_first(self) -> None:
+        self._shell.show_station("Pieces")
+        self._shell.add_strip()
+
+    def _discard(self, draft: Draft, frame: QFrame) -> None:
+        drop(draft)
+        frame.hide()
+
+    def offer_drafts(self) -> None:
+        """Offer each build that a crash left behind."""
+        for draft in self._shell.files.left_behind():
+            frame = QFrame()
+            frame.setObjectName("banner")
+            row = QHBoxLayout(frame)
+            origin = draft.source.name if draft.source else "a build that was never saved"
+            row.addWidget(faint(f"The program stopped before this was saved: {origin}."), 1)
+            row.addWidget(button("Recover it", partial(self._shell.files.recover, draft), "primary"))
+            row.addWidget(button("Discard", partial(self._discard, draft, frame)))
+            self._banner.addWidget(frame)

@@ -1,0 +1,239 @@
+"""The picture to scale, glowing in step with the show; strips and supplies are dragged to where they lie."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import AlongPath, Build, Layout, OnStrip
+from tiny_lantern.model.edits_pieces import change_strip
+from tiny_lantern.model.edits_power import change_supply
+from tiny_lantern.model.layout import all_places, bounds, metre_step, places_along
+from tiny_lantern.model.line import feed_letters, find_strip, spans
+from tiny_lantern.model.quantities import metres
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.colours import image_of
+from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.session import Session
+
+if TYPE_CHECKING:
+    from tiny_lantern.show.glow import Glow
+
+RULER = 26
+REACH = 14.0
+
+
+class Picture(QWidget):
+    """Draws the build to scale with metres along two sides."""
+
+    def __init__(self, session: Session, frames: FrameSource) -> None:
+        super().__init__()
+        self._session, self._frames = session, frames
+        self._key: tuple = ()
+        self._glow: Glow | None = None
+        self._placed = (1.0, 0.0, 0.0)
+        self._places = np.zeros((0, 2))
+        self._drag: tuple[str, str, QPointF] | None = None
+        self.setMinimumSize(240, 120)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAccessibleName("The picture to scale: drag a strip or a supply, or select one and press arrow keys")
+        for signal in (session.build_changed, session.time_changed, session.selection_changed, session.solved_changed):
+            signal.connect(self.update)
+
+    def sizeHint(self) -> QSize:
+        return QSize(700, 360)
+
+    def _prepare(self, width: int, height: int) -> None:
+        build = self._session.build
+        key = (build.strips, build.supplies, width, height)
+        if self._key and all(a is b or a == b for a, b in zip(self._key, key, strict=True)):
+            return
+        from tiny_lantern.show.glow import Glow, fit, spot_radius, to_screen  # loaded by the warm-up
+
+        if not (self._drag and self._session.dragging):
+            self._placed = fit(bounds(build), width, height)
+        self._places = to_screen(all_places(build), self._placed)
+        pitch = min((strip.pitch_m for strip in build.strips), default=0.03)
+        self._glow = Glow(self._places, width, height, spot_radius(self._placed[0], pitch))
+        self._key = key
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        area = QRectF(RULER + 8, 0, self.width() - RULER - 8, self.height() - RULER)
+        painter.fillRect(area, QColor(theme.NIGHT_GROUND))
+        if self._session.solved is None or not self._session.build.strips:
+            painter.setPen(QColor(theme.NIGHT_FAINT))
+            text = "Add a strip to see it here." if not self._session.build.strips else ""
+            painter.drawText(area, Qt.AlignmentFlag.AlignCenter, text)
+            return
+        self._prepare(int(area.width()), int(area.height()))
+        assert self._glow is not None
+        painter.drawImage(area.topLeft(), image_of(self._glow.picture(self._frames.frame() / 255.0)))
+        painter.translate(area.topLeft())
+        painter.setClipRect(QRectF(0, 0, area.width(), area.height()))
+        self._names(painter)
+        self._supplies(painter)
+        self._feeds(painter)
+        self._caret(painter)
+        painter.setClipping(False)
+        self._rulers(painter, area)
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(theme.AMBER), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(0.5, 0.5, area.width() - 1, area.height() - 1))
+
+    def _names(self, painter: QPainter) -> None:
+        painter.setFont(theme.font(9))
+        chosen = self._session.selection.strip_id
+        for span in spans(self._session.build):
+            x, y = self._places[span.first]
+            painter.setPen(QColor(theme.AMBER if span.strip.id == chosen else theme.NIGHT_FAINT))
+            painter.drawText(QPointF(x + 4, y - 13), span.strip.name)
+
+    def _supplies(self, painter: QPainter) -> None:
+        painter.setFont(theme.font(9))
+        for supply in self._session.build.supplies:
+            at = self._screen(supply.x_m, supply.y_m)
+            chosen = supply.id == self._session.selection.supply_id
+            painter.setPen(QPen(QColor("#ffffff" if chosen else theme.AMBER), 2 if chosen else 1))
+            painter.setBrush(QColor("#3a2a12"))
+            painter.drawRoundedRect(QRectF(at.x() - 11, at.y() - 8, 22, 16), 2, 2)
+            painter.setPen(QColor(theme.NIGHT_FAINT))
+            painter.drawText(QRectF(at.x() - 70, at.y() + 9, 140, 16), Qt.AlignmentFlag.AlignHCenter, supply.name)
+
+    def _feeds(self, painter: QPainter) -> None:
+        build = self._session.build
+        letters = feed_letters(build)
+        painter.setFont(theme.font(8))
+        for feed in build.feeds:
+            if not isinstance(feed.attach, OnStrip):
+                continue
+            strip = find_strip(build, feed.attach.strip_id)
+            place = places_along(strip, np.array([feed.attach.position_m]))[0]
+            at = self._screen(*place) + QPointF(0, 16)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(theme.AMBER))
+            painter.drawEllipse(at, 8, 8)
+            painter.setPen(QColor("#1a1206"))
+            painter.drawText(QRectF(at.x() - 9, at.y() - 8, 18, 16), Qt.AlignmentFlag.AlignCenter, letters[feed.id])
+
+    def _caret(self, painter: QPainter) -> None:
+        slot = self._session.selection.slot
+        if slot is not None and slot < len(self._places):
+            x, y = self._places[slot]
+            painter.setPen(QPen(QColor("#ffffff"), 1.2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(QPointF(x, y), 8, 8)
+
+    def _rulers(self, painter: QPainter, area: QRectF) -> None:
+        scale, shift_x, shift_y = self._placed
+        ink = self.palette().color(self.foregroundRole())
+        painter.setFont(theme.font(8))
+        painter.setPen(ink)
+        step = metre_step(area.width() / scale, most=max(2, int(area.width() / 70)))
+        first = int(np.ceil(-shift_x / scale / step))
+        while (x := shift_x + first * step * scale) <= area.width():
+            painter.drawLine(QPointF(x, area.height()), QPointF(x, area.height() + 4))
+            box = QRectF(x - 35, area.height() + 5, 70, 14)
+            if 14 < x < area.width() - 14:
+                painter.drawText(box, Qt.AlignmentFlag.AlignHCenter, f"{first * step:g} m")
+            first += 1
+        row = int(np.ceil((shift_y - area.height()) / scale / step))
+        while (y := shift_y - row * step * scale) >= 0:
+            painter.drawLine(QPointF(-4, y), QPointF(0, y))
+            if 8 < y < area.height() - 6:
+                box = QRectF(-RULER - 8, y - 7, RULER + 2, 14)
+                painter.drawText(box, Qt.AlignmentFlag.AlignRight, f"{row * step:g}")
+            row += 1
+
+    def _screen(self, x_m: float, y_m: float) -> QPointF:
+        scale, shift_x, shift_y = self._placed
+        return QPointF(shift_x + scale * x_m, shift_y - scale * y_m)
+
+    def _inside(self, event: QMouseEvent) -> QPointF:
+        return event.position() - QPointF(RULER + 8, 0)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        at = self._inside(event)
+        for supply in self._session.build.supplies:
+            spot = self._screen(supply.x_m, supply.y_m) - at
+            if spot.manhattanLength() < REACH * 1.4:
+                self._session.select(supply_id=supply.id)
+                self._drag = ("supply", supply.id, at)
+                return
+        slot = self._slot_near(at)
+        if slot is not None:
+            self._session.select(slot=slot)
+            self._drag = ("strip", self._session.selection.strip_id or "", at)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = self._inside(event)
+        if self._drag is None:
+            self.setCursor(Qt.CursorShape.ArrowCursor if self._slot_near(at) is None else Qt.CursorShape.OpenHandCursor)
+            return
+        kind, identity, start = self._drag
+        if (at - start).manhattanLength() < 4 and not self._session.dragging:
+            return
+        dx, dy = (at.x() - start.x()) / self._placed[0], -(at.y() - start.y()) / self._placed[0]
+        self._session.preview(partial(moved, kind=kind, identity=identity, dx=dx, dy=dy))
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._drag and self._session.dragging:
+            kind, identity, _ = self._drag
+            self._key = ()
+            self._drag = None
+            self._session.commit(f"Moved {_name(self._session.build, kind, identity)} in the picture")
+        self._drag = None
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape and self._drag:
+            self._drag = None
+            self._key = ()
+            self._session.drop_preview()
+            return
+        steps = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
+        strip_id = self._session.selection.strip_id
+        if event.key() not in steps or strip_id is None:
+            super().keyPressEvent(event)
+            return
+        size = 0.5 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.05
+        dx, dy = (size * step for step in steps[Qt.Key(event.key())])
+        name = find_strip(self._session.build, strip_id).name
+        edit = partial(moved, kind="strip", identity=strip_id, dx=dx, dy=dy)
+        self._session.apply(f"Moved {name} by {metres(size)}", edit)
+
+    def _slot_near(self, at: QPointF) -> int | None:
+        if not len(self._places):
+            return None
+        far = np.hypot(self._places[:, 0] - at.x(), self._places[:, 1] - at.y())
+        slot = int(far.argmin())
+        return slot if far[slot] < REACH else None
+
+
+def moved(build: Build, kind: str, identity: str, dx: float, dy: float) -> Build:
+    """The build with a strip or a supply moved in the picture. dx, dy [m]"""
+    if kind == "supply":
+        supply = next(supply for supply in build.supplies if supply.id == identity)
+        return change_supply(build, identity, x_m=round(supply.x_m + dx, 3), y_m=round(supply.y_m + dy, 3))
+    return change_strip(build, identity, layout=shifted_layout(find_strip(build, identity).layout, dx, dy))
+
+
+def shifted_layout(layout: Layout, dx: float, dy: float) -> Layout:
+    """A layout moved as a whole. [m]"""
+    if isinstance(layout, AlongPath):
+        return revise(layout, points_m=tuple((round(x + dx, 3), round(y + dy, 3)) for x, y in layout.points_m))
+    return revise(layout, x_m=round(layout.x_m + dx, 3), y_m=round(layout.y_m + dy, 3))
+
+
+def _name(build: Build, kind: str, identity: str) -> str:
+    items = build.supplies if kind == "supply" else build.strips
+    return next(item.name for item in items if item.id == identity)

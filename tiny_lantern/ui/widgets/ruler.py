@@ -1,0 +1,202 @@
+"""The Line: every light on one axis under the title, in its live colours, with a caret at the selected slot."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
+from PySide6.QtWidgets import QWidget
+
+from tiny_lantern.model.layout import metre_step
+from tiny_lantern.model.line import slot_count
+from tiny_lantern.model.quantities import metres
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.colours import image_of, screen_table
+from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.session import Session
+
+HEIGHT = 76
+LIGHT_Y = 38
+DOT_LEAST = 5.0
+
+
+class LineRuler(QWidget):
+    """Draws the Line and takes clicks, wheel and arrow keys on it."""
+
+    def __init__(self, session: Session, axis: LineAxis, frames: FrameSource) -> None:
+        super().__init__()
+        self._session, self._axis, self._frames = session, axis, frames
+        self.setFixedHeight(HEIGHT)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("The Line: all lights in wiring order")
+        self.setToolTip("Click a light; arrow keys step, Ctrl+wheel zooms, wheel scrolls, 0 shows all")
+        axis.changed.connect(self.update)
+        session.selection_changed.connect(self.update)
+        session.time_changed.connect(self.update)
+        session.build_changed.connect(self._follow)
+        self._follow()
+
+    def _follow(self) -> None:
+        self._axis.follow(self._session.build)
+        self.update()
+
+    @property
+    def axis_width(self) -> float:
+        """Width of the axis on the screen. [screen pixels]"""
+        return max(1.0, self.width() - theme.LINE_LEFT - theme.LINE_RIGHT)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), QColor(theme.NIGHT_GROUND))
+        self._title(painter)
+        painter.setClipRect(QRectF(theme.LINE_LEFT - 8, 0, self.axis_width + 16, HEIGHT))
+        shown = screen_table()[self._frames.frame()]
+        for number, span in enumerate(self._axis.spans):
+            self._strip(painter, number, shown[span.first : span.stop])
+        self._caret(painter)
+        if self.hasFocus():
+            painter.setClipping(False)
+            painter.setPen(QPen(QColor(theme.AMBER), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(theme.LINE_LEFT - 6, 2.5, self.axis_width + 12, HEIGHT - 5))
+
+    def _title(self, painter: QPainter) -> None:
+        build = self._session.build
+        painter.setFont(theme.font(10.5))
+        painter.setPen(QColor(theme.NIGHT_INK))
+        painter.drawText(QPointF(theme.MARGIN + 6, 32), "The Line")
+        painter.setFont(theme.font(9))
+        painter.setPen(QColor(theme.NIGHT_FAINT))
+        length = sum(strip.length_m for strip in build.strips)
+        count = slot_count(build)
+        text = f"{count:,} light{'' if count == 1 else 's'} · {metres(length)}" if count else "no lights yet"
+        painter.drawText(QPointF(theme.MARGIN + 6, 50), text)
+
+    def _strip(self, painter: QPainter, number: int, colours: np.ndarray) -> None:
+        span = self._axis.spans[number]
+        start = self._axis.start_of(number)
+        left = theme.LINE_LEFT + float(self._axis.to_screen(start, self.axis_width))
+        right = theme.LINE_LEFT + float(self._axis.to_screen(start + span.strip.length_m, self.axis_width))
+        if right < theme.LINE_LEFT - 20 or left > theme.LINE_LEFT + self.axis_width + 20:
+            return
+        self._names(painter, left, right, span.strip.name, metres(span.strip.length_m))
+        self._lights(painter, left, right, colours)
+        self._ticks(painter, left, right, span.strip.length_m)
+
+    def _names(self, painter: QPainter, left: float, right: float, name: str, length: str) -> None:
+        visible_left = max(left, theme.LINE_LEFT)
+        visible_right = min(right, theme.LINE_LEFT + self.axis_width)
+        painter.setFont(theme.font(9.5))
+        metrics = painter.fontMetrics()
+        room = visible_right - visible_left
+        painter.setPen(QColor(theme.NIGHT_INK))
+        shown = metrics.elidedText(name, Qt.TextElideMode.ElideRight, int(max(room, 0)))
+        painter.drawText(QPointF(visible_left, 21), shown)
+        if room > metrics.horizontalAdvance(name) + metrics.horizontalAdvance(length) + 16:
+            painter.setPen(QColor(theme.NIGHT_FAINT))
+            painter.drawText(QPointF(visible_right - metrics.horizontalAdvance(length), 21), length)
+
+    def _lights(self, painter: QPainter, left: float, right: float, colours: np.ndarray) -> None:
+        count = len(colours)
+        each = (right - left) / count
+        painter.setPen(Qt.PenStyle.NoPen)
+        if each < DOT_LEAST:
+            ground = QRectF(left, LIGHT_Y - 5, right - left, 10)
+            painter.fillRect(ground, QColor("#1b212b"))
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, each < 1)
+            painter.drawImage(QRectF(left, LIGHT_Y - 3.5, right - left, 7), image_of(colours[None]))
+            return
+        radius = min(6.0, each * 0.36)
+        first = max(0, int((theme.LINE_LEFT - 20 - left) / each))
+        stop = min(count, int((theme.LINE_LEFT + self.axis_width + 20 - left) / each) + 1)
+        for slot in range(first, stop):
+            centre = QPointF(left + (slot + 0.5) * each, LIGHT_Y)
+            colour = QColor(*(int(value) for value in colours[slot]))
+            halo = QColor(colour)
+            halo.setAlpha(60)
+            painter.setBrush(halo)
+            painter.drawEllipse(centre, radius * 1.7, radius * 1.7)
+            painter.setBrush(colour if colour.lightness() > 24 else QColor("#2b323d"))
+            painter.drawEllipse(centre, radius, radius)
+
+    def _ticks(self, painter: QPainter, left: float, right: float, length_m: float) -> None:
+        scale = (right - left) / length_m
+        step = metre_step(length_m, most=max(1, int((right - left) / 46)))
+        painter.setFont(theme.font(8))
+        painter.setPen(QColor(theme.NIGHT_FAINT))
+        number = 0
+        while number * step <= length_m + 1e-9:
+            x = left + number * step * scale
+            painter.drawLine(QPointF(x, 49), QPointF(x, 53))
+            text = f"{number * step:g}"
+            painter.drawText(QRectF(x - 24, 54, 48, 14), Qt.AlignmentFlag.AlignHCenter, text)
+            number += 1
+
+    def _caret(self, painter: QPainter) -> None:
+        slot = self._session.selection.slot
+        if slot is None or not self._axis.spans:
+            return
+        x = theme.LINE_LEFT + float(self._axis.to_screen(self._axis.slot_place(slot), self.axis_width))
+        painter.setPen(QPen(QColor("#ffffff"), 1))
+        painter.drawLine(QPointF(x, 28), QPointF(x, 50))
+        painter.setBrush(QColor("#ffffff"))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawPolygon(QPolygonF([QPointF(x - 4, 24), QPointF(x + 4, 24), QPointF(x, 29)]))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._pick(event.position().x())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self._pick(event.position().x())
+
+    def _pick(self, x: float) -> None:
+        slot = self._axis.slot_at(self._axis.to_place(x - theme.LINE_LEFT, self.axis_width))
+        if slot is not None:
+            self._session.select(slot=slot)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        turn_axis(self._axis, event, event.position().x() - theme.LINE_LEFT, self.axis_width)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if not step_selection(self._session, self._axis, event):
+            super().keyPressEvent(event)
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() in (QEvent.Type.FocusIn, QEvent.Type.FocusOut):
+            self.update()
+        return super().event(event)
+
+
+def turn_axis(axis: LineAxis, event: QWheelEvent, x: float, width: float) -> None:
+    """Ctrl+wheel zooms about the pointer, a plain wheel scrolls."""
+    turn = event.angleDelta().y() or event.angleDelta().x()
+    if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+        axis.zoom(0.8 if turn > 0 else 1.25, axis.to_place(x, width))
+    else:
+        axis.scroll(-0.1 if turn > 0 else 0.1)
+    event.accept()
+
+
+def step_selection(session: Session, axis: LineAxis, event: QKeyEvent) -> bool:
+    """Arrow keys, Home and End move the selected slot; 0 shows the whole Line. Whether the key was one of them."""
+    count = slot_count(session.build)
+    slot = session.selection.slot
+    stride = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+    moves = {
+        Qt.Key.Key_Left: (slot or 0) - stride,
+        Qt.Key.Key_Right: (-1 if slot is None else slot) + stride,
+        Qt.Key.Key_Home: 0,
+        Qt.Key.Key_End: count - 1,
+    }
+    if event.key() == Qt.Key.Key_0:
+        axis.show_all()
+        return True
+    if event.key() not in moves or not count:
+        return False
+    chosen = max(0, min(count - 1, moves[Qt.Key(event.key())]))
+    session.select(slot=chosen)
+    axis.reveal(axis.slot_place(chosen))
+    return True

@@ -1,0 +1,115 @@
+"""The title row: the build's name, the stations, the load and the supply gauge, and the menu."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QToolButton, QWidget
+
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.commands import COMMANDS
+from tiny_lantern.ui.files import DEMOS
+from tiny_lantern.ui.widgets.gauge import SupplyGauge
+from tiny_lantern.ui.widgets.load_picker import LoadPicker
+
+if TYPE_CHECKING:
+    from tiny_lantern.ui.shell import Shell
+
+STATIONS = ((1, "Pieces"), (2, "Power"), (4, "Weave"), (6, "Sheets"))
+
+
+class TitleRow(QWidget):
+    """What stands above the Line."""
+
+    def __init__(self, shell: Shell) -> None:
+        super().__init__()
+        self._shell = shell
+        self.setObjectName("titleRow")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(48)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(theme.MARGIN - 4, 4, theme.MARGIN, 2)
+        row.setSpacing(6)
+        row.addWidget(self._menu_button())
+        self.name, self.state = QLabel(), QLabel()
+        self.name.setObjectName("buildName")
+        self.name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        self.name.setMinimumWidth(90)
+        self.state.setObjectName("faint")
+        row.addWidget(self.name, 3)
+        row.addWidget(self.state)
+        row.addStretch(1)
+        self._group = QButtonGroup(self)
+        self.stations: dict[str, QPushButton] = {}
+        for number, title in STATIONS:
+            row.addWidget(self._station(number, title))
+        row.addStretch(1)
+        self.load = LoadPicker(shell.session)
+        self.gauge = SupplyGauge(shell.session)
+        row.addWidget(self.load)
+        row.addWidget(self.gauge)
+
+    def follow(self) -> None:
+        """Show the build's name and whether it is saved."""
+        name = self._shell.session.build.name
+        room = max(60, self.name.width())
+        self.name.setText(self.name.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, room))
+        self.name.setToolTip(f"{name}\n{self._shell.files.path or 'not saved to a file yet'}")
+        self.state.setText("not saved" if self._shell.files.unsaved else ("saved" if self._shell.files.path else ""))
+
+    def resizeEvent(self, event: object) -> None:
+        super().resizeEvent(event)  # type: ignore[arg-type]
+        if hasattr(self._shell, "files"):
+            self.follow()
+
+    def _station(self, number: int, title: str) -> QPushButton:
+        made = QPushButton(f"{number} {title}")
+        made.setObjectName("station")
+        made.setCheckable(True)
+        made.setToolTip(f"Alt+{number}")
+        made.clicked.connect(lambda: self._shell.show_station(title))
+        self._group.addButton(made)
+        self.stations[title] = made
+        return made
+
+    def _menu_button(self) -> QToolButton:
+        made = QToolButton()
+        made.setText("☰")
+        made.setFont(theme.font(13))
+        made.setAccessibleName("Menu (Alt+M)")
+        made.setToolTip("Menu (Alt+M)")
+        made.setShortcut("Alt+M")
+        made.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.menu = QMenu(made)
+        self.menu.setToolTipsVisible(True)
+        self.menu.aboutToShow.connect(self._fill_menu)
+        made.setMenu(self.menu)
+        return made
+
+    def _fill_menu(self) -> None:
+        self.menu.clear()
+        group = ""
+        for command in COMMANDS:
+            if group and command.group != group:
+                if group == "File":
+                    self._add_files()
+                self.menu.addSeparator()
+            group = command.group
+            self.menu.addAction(self._shell.actions_by_id[command.id])
+        self._shell.refresh_actions()
+
+    def _add_files(self) -> None:
+        recent = self.menu.addMenu("Recent")
+        for path in self._shell.files.recent:
+            action = QAction(path.name, recent)
+            action.setToolTip(str(path))
+            action.triggered.connect(lambda _=False, path=path: self._shell.files.open(path))
+            recent.addAction(action)
+        recent.setEnabled(bool(recent.actions()))
+        demos = self.menu.addMenu("Demos")
+        for name, title in DEMOS:
+            action = QAction(title, demos)
+            action.triggered.connect(lambda _=False, name=name: self._shell.files.open_demo(name))
+            demos.addAction(action)

@@ -1,0 +1,126 @@
+"""The transport: play, time, speed, and the one line that says what the last action did."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, Qt, QTimer
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QSlider, QWidget
+
+from tiny_lantern.model.quantities import clock
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.fields import combo, quiet, set_choice
+
+PLAY_MS = 33
+SPEEDS = (0.25, 0.5, 1.0, 2.0, 4.0)
+
+
+class PlayButton(QPushButton):
+    """A triangle, or two bars while the show plays."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setCheckable(True)
+        self.setFixedSize(40, 34)
+        self.setAccessibleName("Play or pause (Space)")
+        self.setToolTip("Play or pause (Space)")
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setBrush(QColor(theme.NIGHT_INK))
+        painter.setPen(Qt.PenStyle.NoPen)
+        middle = QPointF(self.width() / 2, self.height() / 2)
+        if self.isChecked():
+            painter.drawRect(QRectF(middle.x() - 7, middle.y() - 8, 5, 16))
+            painter.drawRect(QRectF(middle.x() + 2, middle.y() - 8, 5, 16))
+            return
+        corners = [QPointF(middle.x() - 6, middle.y() - 9), QPointF(middle.x() + 9, middle.y())]
+        painter.drawPolygon(QPolygonF([*corners, QPointF(middle.x() - 6, middle.y() + 9)]))
+
+
+class Transport(QWidget):
+    """Moves the caret through the show."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("transport")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(46)
+        self._session = session
+        self._speed = 1.0
+        self._clock = QElapsedTimer()
+        self._timer = QTimer(self)
+        self._timer.setInterval(PLAY_MS)
+        self._timer.timeout.connect(self._advance)
+        self.play = PlayButton()
+        self.play.toggled.connect(self._toggled)
+        self._now, self._of = QLabel(), QLabel()
+        self._now.setFont(theme.font(12))
+        self._now.setFixedWidth(56)
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setAccessibleName("Time in the show")
+        self.slider.setMinimumWidth(120)
+        self.slider.setMaximumWidth(420)
+        self.slider.valueChanged.connect(lambda tenths: session.set_time(tenths / 10))
+        self.speed = combo([(f"×{speed:g}", speed) for speed in SPEEDS], "Speed of play", self._set_speed)
+        set_choice(self.speed, 1.0)
+        self.status = QLabel()
+        self.status.setObjectName("statusLine")
+        self.status.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self.status.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(theme.MARGIN, 4, theme.MARGIN + 4, 4)
+        row.setSpacing(10)
+        for widget, stretch in ((self.play, 0), (self._now, 0), (self._of, 0), (self.slider, 3), (self.speed, 0),
+                                (self.status, 5)):  # fmt: skip
+            row.addWidget(widget, stretch)
+        session.time_changed.connect(self._follow)
+        session.build_changed.connect(self._follow)
+        session.said.connect(self.say)
+        self._follow()
+
+    @property
+    def playing(self) -> bool:
+        """Whether the show runs."""
+        return self._timer.isActive()
+
+    def toggle(self) -> None:
+        """Play or pause."""
+        self.play.toggle()
+
+    def stop(self) -> None:
+        """Pause."""
+        self.play.setChecked(False)
+
+    def say(self, text: str) -> None:
+        """Show a sentence in the status line, whole as its tool tip."""
+        shown = self.status.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, max(60, self.status.width()))
+        self.status.setText(shown)
+        self.status.setToolTip(text)
+
+    def _toggled(self, on: bool) -> None:
+        if on:
+            if self._session.time_s >= self._session.build.show_s - 0.05:
+                self._session.set_time(0.0)
+            self._clock.start()
+            self._timer.start()
+        else:
+            self._timer.stop()
+
+    def _advance(self) -> None:
+        time_s = self._session.time_s + self._clock.restart() / 1000 * self._speed
+        if time_s >= self._session.build.show_s:
+            time_s -= self._session.build.show_s
+        self._session.set_time(time_s)
+
+    def _set_speed(self, speed: object) -> None:
+        self._speed = float(speed)  # type: ignore[arg-type]
+
+    def _follow(self) -> None:
+        self._now.setText(clock(self._session.time_s))
+        self._of.setText(f"of {clock(self._session.build.show_s)}")
+        with quiet(self.slider):
+            self.slider.setRange(0, round(self._session.build.show_s * 10))
+            self.slider.setValue(round(self._session.time_s * 10))
