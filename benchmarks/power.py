@@ -76,7 +76,7 @@ def main() -> None:
         duties = (np.ones((pixels, 3)),)
 
         def whole(build: Build = build, duties: tuple[np.ndarray, ...] = duties) -> object:
-            fresh = revise(build, feeds=(*build.feeds,))
+            fresh = revise(build, strips=(revise(build.strips[0]),))
             return solve_power(fresh, duties).pair_v
 
         network = network_of(build)

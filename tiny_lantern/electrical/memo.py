@@ -18,17 +18,18 @@ def memoised_on(
 ) -> Callable[[Callable[Concatenate[B, P], R]], Callable[Concatenate[B, P], R]]:
     """Remember results by the identity of some fields of the first argument and of all further ones.
 
+    A tuple counts as the same when its members are, since every validated copy of a build has tuples of its own.
     Identity is safe because what is read is frozen; the memo holds what it compares, so no id is reused.
     """
 
     def decorate(function: Callable[Concatenate[B, P], R]) -> Callable[Concatenate[B, P], R]:
-        kept: OrderedDict[tuple[int, ...], tuple[Any, R]] = OrderedDict()
+        kept: OrderedDict[tuple[Any, ...], tuple[Any, R]] = OrderedDict()
         lock = Lock()
 
         @wraps(function)
         def remembered(subject: B, *args: P.args, **kwargs: P.kwargs) -> R:
             read = [getattr(subject, field) for field in fields] + list(args) + list(kwargs.values())
-            key = tuple(id(thing) for thing in read)
+            key = tuple(_identity(thing) for thing in read)
             with lock:
                 if key in kept:
                     kept.move_to_end(key)
@@ -43,3 +44,10 @@ def memoised_on(
         return remembered
 
     return decorate
+
+
+def _identity(thing: Any) -> Any:
+    """The identity of a thing, of a tuple's members, or a plain value itself."""
+    if isinstance(thing, tuple):
+        return tuple(id(member) for member in thing)
+    return thing if isinstance(thing, int | float | str | None) else id(thing)

@@ -112,7 +112,7 @@ class WeaveStation(QWidget):
         grid.setSpacing(5)
         self.looks = [LookButton(look) for look in LOOKS]
         for number, look in enumerate(self.looks):
-            look.clicked.connect(partial(self._pick, look))
+            look.clicked.connect(lambda on, look=look: self._pick(look, on))
             look.chosen.connect(partial(self.lay_at_caret, look.look))
             grid.addWidget(look, number // 2, number % 2)
         return grid

@@ -38,7 +38,7 @@ class WeaveRaster:
         """The images in view, laid out for a surface of a size."""
         view = (self._axis.left_m, self._axis.right_m, self._time.top_s, self._time.bottom_s, width, height)
         read = (build.effects, build.strips, build.tick_hz, build.show_s)
-        if self._key and self._key[0] == view and all(a is b for a, b in zip(self._key[1], read, strict=True)):
+        if self._key == (view, read):
             return self._panels
         self._panels = self._draw(build, width, height)
         self._key = (view, read)

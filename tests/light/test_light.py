@@ -1,0 +1,133 @@
+"""Colour, what an eye sees of sagging pixels, and flashing."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.support.builds import part
+from tiny_lantern.light.colour import (
+    channels_from_rgb,
+    linear_from_srgb,
+    linear_of,
+    screen_bytes,
+    srgb_from_linear,
+    uv_of,
+    xyz_of,
+)  # fmt: skip
+from tiny_lantern.light.flash import FlashMeter
+from tiny_lantern.light.seen import acceptable, least_voltage, seen, voltage_floor
+from tiny_lantern.model.build import RELAXED, STANDARD, STRICT, Limits
+from tiny_lantern.model.parts import Primary
+
+STRIP = part("strips", "rgb-5v-60")
+WHITE = np.ones((1, 3))
+
+
+@given(st.floats(0, 1))
+def test_encoding_and_decoding_light_are_inverse(value: float) -> None:
+    assert linear_from_srgb(srgb_from_linear(np.array(value))) == pytest.approx(value, abs=1e-9)
+
+
+def test_published_colour_values() -> None:
+    assert linear_of("#808080") == pytest.approx([0.2158605] * 3, abs=1e-6)
+    assert screen_bytes(np.array([0.2158605, 0, 1])).tolist() == [128, 0, 255]
+    d65 = xyz_of(Primary(x=0.3127, y=0.3290, intensity_cd=1))
+    assert d65 == pytest.approx([0.9505, 1.0, 1.0891], abs=2e-4)
+    assert uv_of(d65) == pytest.approx([0.1978, 0.4683], abs=2e-4)
+    assert uv_of(np.zeros(3)).tolist() == [0, 0]
+
+
+def test_equal_duty_of_the_default_primaries_is_bluish() -> None:
+    together = sum(xyz_of(channel.light) for channel in STRIP.pixel.channels)
+    assert together[0] / together.sum() == pytest.approx(0.271, abs=1e-3)
+    assert together[1] / together.sum() == pytest.approx(0.232, abs=1e-3)
+
+
+def test_a_white_channel_takes_what_the_colours_have_in_common() -> None:
+    names = ("red", "green", "blue", "white")
+    assert channels_from_rgb(np.array([0.9, 0.5, 0.2]), names) == pytest.approx([0.7, 0.3, 0.0, 0.2])
+    assert channels_from_rgb(np.array([0.9, 0.5, 0.2]), names[:3]) == pytest.approx([0.9, 0.5, 0.2])
+
+
+def test_a_pixel_at_its_voltage_loses_nothing() -> None:
+    look = seen(STRIP, np.array([5.0]), WHITE)
+    assert look.light_loss[0] == pytest.approx(0)
+    assert look.tint_shift[0] == pytest.approx(0, abs=1e-12)
+    assert look.screen_rgb[0] == pytest.approx([1, 1, 1])
+
+
+def test_a_starved_white_turns_red_and_a_dark_one_has_no_tint() -> None:
+    red = seen(STRIP, np.array([2.55]), WHITE)
+    assert red.light_loss[0] > 0.6
+    assert red.screen_rgb[0] == pytest.approx([1, 0, 0])
+    dark = seen(STRIP, np.array([1.0]), WHITE)
+    assert (dark.light_loss[0], dark.tint_shift[0]) == (1.0, 0.0)
+    off = seen(STRIP, np.array([1.0]), np.zeros((1, 3)))
+    assert off.light_loss[0] == 0
+
+
+@given(st.floats(2, 5), st.floats(2, 5))
+def test_more_voltage_never_loses_more_light(one: float, other: float) -> None:
+    low, high = sorted((one, other))
+    look = seen(STRIP, np.array([low, high]), np.ones((2, 3)))
+    assert look.light_loss[0] >= look.light_loss[1] - 1e-12
+
+
+@pytest.mark.parametrize("identity", ["rgb-5v-60", "rgbw-5v-60", "rgb-12v-seg20", "rgbw-24v-seg10"])
+@pytest.mark.parametrize("limits", [STRICT, STANDARD, RELAXED])
+def test_the_least_voltage_is_the_edge_of_what_is_accepted(identity: str, limits: Limits) -> None:
+    strip = part("strips", identity)
+    duty = np.ones((1, len(strip.pixel.channels)))
+    edge = least_voltage(strip, limits, duty)
+    assert acceptable(strip, limits, duty, edge + 1e-6).all()
+    assert not acceptable(strip, limits, duty, edge - 1e-6).any()
+    assert edge[0] >= voltage_floor(strip, limits) - 1e-9
+
+
+def test_an_own_voltage_limit_comes_before_the_parts() -> None:
+    assert voltage_floor(STRIP, STANDARD) == 3.7
+    assert voltage_floor(STRIP, Limits(v_min_v=4.5)) == 4.5
+    assert np.isinf(least_voltage(STRIP, Limits(v_min_v=6), WHITE))
+
+
+def worst(levels: np.ndarray, tick_hz: float = 40.0) -> list:
+    """The flash runs of one light that follows some levels, grey, or red when given three columns."""
+    rgb = np.repeat(levels[:, None], 3, axis=1) if levels.ndim == 1 else levels
+    meter = FlashMeter(1, tick_hz)
+    for block in np.array_split(rgb[:, None, :], 5):
+        meter.feed(block)
+    return meter.worst()
+
+
+def square(rate_hz: float, low: float = 0.0, high: float = 1.0, seconds: float = 4.0) -> np.ndarray:
+    """On and off at a rate, 40 frames a second."""
+    time = np.arange(int(seconds * 40)) / 40
+    return np.where((time * rate_hz) % 1 < 0.5, high, low)
+
+
+@pytest.mark.parametrize(("rate", "dangerous"), [(1, False), (2, False), (3, False), (4, True), (5, True), (10, True)])
+def test_more_than_three_flashes_in_a_second_are_found(rate: float, dangerous: bool) -> None:
+    assert bool(worst(square(rate))) == dangerous
+
+
+def test_small_or_bright_changes_and_fades_are_no_flashes() -> None:
+    assert not worst(square(10, 0.50, 0.55))
+    assert not worst(square(10, 0.85, 1.0))
+    assert not worst(np.linspace(0, 1, 160))
+    assert worst(square(10, 0.5, 0.65))
+
+
+def test_a_run_names_its_second_and_its_light() -> None:
+    levels = np.concatenate([np.zeros(80), square(8, seconds=1), np.zeros(40)])
+    (run,) = worst(levels)
+    assert run.flashes == 8
+    assert 1.8 <= run.start_s <= 2.2
+    assert not run.red
+
+
+def test_saturated_red_counts_even_where_its_luminance_is_low() -> None:
+    red = np.stack([square(8, 0, 0.3), np.zeros(160), np.zeros(160)], axis=1)
+    assert [run.red for run in worst(red)] == [True]
+    blue = red[:, [1, 2, 0]]
+    assert not worst(blue)

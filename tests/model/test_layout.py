@@ -1,0 +1,64 @@
+"""Where pixels lie in the picture."""
+
+import numpy as np
+import pytest
+
+from tests.support.builds import one_strip
+from tiny_lantern.model.build import AlongArc, AlongLine, AlongPath, AroundRing, Build, Layout
+from tiny_lantern.model.edits_pieces import change_strip
+from tiny_lantern.model.layout import all_places, bounds, metre_step, pixel_places, places_along
+
+
+def laid(layout: Layout, pixels: int = 60) -> Build:
+    """A metre of strip laid some way."""
+    return change_strip(one_strip(pixels), "strip", layout=layout)
+
+
+@pytest.mark.parametrize(
+    "layout",
+    [
+        AlongLine(angle_deg=30), AlongArc(radius_m=2), AlongArc(radius_m=0.7, rightward=True, angle_deg=45),
+        AroundRing(), AlongPath(points_m=((0, 0), (0.4, 0), (0.4, 5))),
+    ],
+)  # fmt: skip
+def test_neighbouring_pixels_are_one_pitch_apart_whatever_the_shape(layout: Layout) -> None:
+    steps = np.linalg.norm(np.diff(pixel_places(laid(layout).strips[0]), axis=0), axis=1)
+    corners = isinstance(layout, AlongPath)
+    assert np.median(steps) == pytest.approx(1 / 60, rel=2e-3)
+    assert steps.max() <= 1 / 60 + 1e-9
+    assert corners or steps.min() == pytest.approx(steps.max(), rel=1e-6)
+
+
+def test_an_arc_bends_the_way_it_says() -> None:
+    left = places_along(laid(AlongArc(radius_m=1)).strips[0], np.array([np.pi / 2]))
+    right = places_along(laid(AlongArc(radius_m=1, rightward=True)).strips[0], np.array([np.pi / 2]))
+    assert left[0] == pytest.approx([1, 1])
+    assert right[0] == pytest.approx([1, -1])
+
+
+def test_a_ring_closes_on_itself() -> None:
+    strip = laid(AroundRing(x_m=3, y_m=2)).strips[0]
+    ends = places_along(strip, np.array([0.0, strip.length_m]))
+    assert ends[0] == pytest.approx(ends[1])
+    assert pixel_places(strip).mean(axis=0) == pytest.approx([3, 2])
+
+
+def test_a_path_goes_straight_on_past_its_last_corner() -> None:
+    strip = laid(AlongPath(points_m=((0, 0), (0.2, 0)))).strips[0]
+    assert places_along(strip, np.array([0.9]))[0] == pytest.approx([0.9, 0])
+
+
+def test_the_picture_holds_everything_and_never_has_no_area() -> None:
+    build = laid(AlongLine())
+    left, bottom, right, top = bounds(build)
+    places = all_places(build)
+    assert left < places[:, 0].min() < places[:, 0].max() < right
+    assert bottom < 0 < top
+    empty = bounds(Build())
+    assert empty[2] > empty[0]
+    assert all_places(Build()).shape == (0, 2)
+
+
+@pytest.mark.parametrize(("span", "step"), [(7.2, 1), (14.4, 2), (0.9, 0.2), (100, 20), (0, 1)])
+def test_the_ruler_steps_by_round_metres(span: float, step: float) -> None:
+    assert metre_step(span) == pytest.approx(step)

@@ -1,0 +1,106 @@
+"""Sheets, lists, pictures and tables."""
+
+import csv
+import io
+import re
+import xml.etree.ElementTree as ET
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from tests.support.builds import one_strip
+from tiny_lantern.findings.evidence import Evidence, gather
+from tiny_lantern.model.build import Build, FullWhite
+from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import Chase, Steady
+from tiny_lantern.model.errors import CancelledError, LanternError
+from tiny_lantern.sheets.moving import frames_csv, save_gif, save_still, still
+from tiny_lantern.sheets.schedule import feed_rows, feeds_csv, part_rows
+from tiny_lantern.sheets.sheet import sheet_html, sheet_picture
+from tiny_lantern.ui.files import demo_build
+
+
+def evidence(build: Build | None = None) -> Evidence:
+    """The footbridge, or another build, judged at full white."""
+    return gather(build or demo_build("footbridge"), FullWhite())
+
+
+def test_the_sheet_has_everything_a_bench_needs() -> None:
+    html = sheet_html(evidence())
+    for text in ("Heron Footbridge", "West rail", "Bank box", "1.5 mm²", "10 A", "far short", "Findings", "licensed",
+                 "data:image/svg+xml;base64,", "Together"):  # fmt: skip
+        assert text in html
+    assert "{{" not in html
+
+
+def test_the_sheet_of_an_empty_build_says_so_and_names_are_escaped() -> None:
+    html = sheet_html(evidence(Build(name="<script>alert(1)</script>")))
+    assert "No strips yet." in html
+    assert "<script>" not in html
+
+
+def test_the_picture_is_wellformed_and_shows_each_light() -> None:
+    root = ET.fromstring(sheet_picture(evidence()))
+    circles = root.findall("{http://www.w3.org/2000/svg}circle")
+    assert len(circles) == 432 + 2
+    assert circles[0].get("fill") == "#ffffff"
+    texts = {element.text for element in root.iter("{http://www.w3.org/2000/svg}text")}
+    assert {"West rail", "East rail", "Bank box", "A", "B"} <= texts
+    assert any(re.fullmatch(r"\d+ m", text or "") for text in texts)
+
+
+def test_the_feed_list_reads_back_with_the_solved_currents() -> None:
+    judged = evidence()
+    rows = list(csv.DictReader(io.StringIO(feeds_csv(judged))))
+    assert [row["feed"] for row in rows] == ["A", "B"]
+    for row, feed in zip(rows, judged.build.feeds, strict=True):
+        assert float(row["out_a"]) == pytest.approx(judged.white.feeds[feed.id].pos_a, abs=1e-3)
+        assert float(row["length_m"]) == 3
+    assert feed_rows(judged)[0].fuse_a == 10
+
+
+def test_parts_are_counted_with_wire_to_spare() -> None:
+    rows = {row.name: row for row in part_rows(demo_build("footbridge"))}
+    assert rows["5 V RGB pixel, 30/m"].amount == pytest.approx(14.4)
+    assert rows["Wire, 1.5 mm²"].amount == pytest.approx(4 * 3 * 1.1)
+    assert rows["Blade fuse, 10 A"].amount == 2
+    assert rows["Screw terminal"].amount == 4
+
+
+def short_show() -> Build:
+    """Half a second of white on five of ten lights, and a chase on the others."""
+    build = add_effect(change_build(one_strip(10), show_s=0.5), Steady(colour="#ffffff"), 0, 4, 0, 0.5)
+    return add_effect(build, Chase(spacing_px=4, length_px=1, tail_px=0), 5, 8, 0, 0.5)
+
+
+def test_a_gif_has_the_frames_of_the_show(tmp_path: Path) -> None:
+    told: list[float] = []
+    save_gif(short_show(), tmp_path / "show.gif", 160, 90, told.append)
+    with Image.open(tmp_path / "show.gif") as picture:
+        assert picture.size == (160, 90)
+        assert picture.info["duration"] == 50
+        assert np.array(picture.convert("RGB")).max() > 200
+    assert told
+    with pytest.raises(CancelledError):
+        save_gif(short_show(), tmp_path / "none.gif", cancelled=lambda: True)
+    assert not (tmp_path / "none.gif").exists()
+
+
+def test_a_still_is_lit_where_the_show_is(tmp_path: Path) -> None:
+    save_still(short_show(), 0.1, tmp_path / "still.png", 320, 180)
+    with Image.open(tmp_path / "still.png") as picture:
+        assert picture.size == (320, 180)
+    assert still(short_show(), 0.1).max() == 255
+    with pytest.raises(LanternError, match="nothing to show"):
+        still(Build(), 0)
+
+
+def test_frames_are_a_table_of_ticks() -> None:
+    rows = list(csv.reader(io.StringIO(frames_csv(short_show()))))
+    assert rows[0][:3] == ["tick", "time_s", "slot_0"]
+    assert len(rows) == 1 + 20
+    assert rows[1][2] == "ffffff"
+    assert rows[1][-1] == "000000"

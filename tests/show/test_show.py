@@ -1,0 +1,179 @@
+"""Looks, layers, the weave, loads, the data line, and what the show draws."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.support.builds import builds, one_strip, part
+from tiny_lantern.electrical.power import solve_power
+from tiny_lantern.light.colour import linear_of
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad
+from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.edits_pieces import add_strip
+from tiny_lantern.model.edits_show import add_effect, change_effect
+from tiny_lantern.model.effects import LOOKS, Blink, Breathe, Chase, Fade, Look, Steady, Wheel
+from tiny_lantern.model.errors import CancelledError
+from tiny_lantern.show.data_line import build_frame_time, frame_time, frame_time_working
+from tiny_lantern.show.draw import show_draw
+from tiny_lantern.show.glow import GROUND, Glow, fit, spot_radius, to_screen
+from tiny_lantern.show.loads import duties_for, frame_duties, in_phase
+from tiny_lantern.show.looks import look_rgb
+from tiny_lantern.show.weave import blocks, layered, render, tick_at, tick_count
+
+TIMES = np.arange(200) / 40
+
+
+class TestEveryLook:
+    """What every look must keep to."""
+
+    @pytest.fixture(params=LOOKS, ids=lambda look: look.kind)
+    def look(self, request: pytest.FixtureRequest) -> Look:
+        return request.param
+
+    def test_light_stays_between_none_and_full(self, look: Look) -> None:
+        rgb = look_rgb(look, np.arange(30), 30, TIMES, 5.0)
+        assert rgb.shape == (200, 30, 3)
+        assert rgb.min() >= 0
+        assert rgb.max() <= 1 + 1e-12
+        assert rgb.max() > 0.1
+
+    def test_a_part_of_the_lights_shows_the_same_as_all_of_them(self, look: Look) -> None:
+        whole = look_rgb(look, np.arange(30), 30, TIMES, 5.0)
+        part_of_it = look_rgb(look, np.arange(10, 20), 30, TIMES, 5.0)
+        assert part_of_it == pytest.approx(whole[:, 10:20])
+
+    def test_any_frame_can_be_drawn_without_those_before(self, look: Look) -> None:
+        whole = look_rgb(look, np.arange(30), 30, TIMES, 5.0)
+        assert look_rgb(look, np.arange(30), 30, TIMES[77:78], 5.0)[0] == pytest.approx(whole[77])
+
+
+def rgb(look: Look, lights: int, times: list[float], length: float = 10.0) -> np.ndarray:
+    """A look at some moments."""
+    return look_rgb(look, np.arange(lights), lights, np.array(times), length)
+
+
+def test_a_fade_goes_from_one_colour_to_the_other() -> None:
+    found = rgb(Fade(colour="#000000", colour_to="#ffffff"), 2, [0, 5, 10])
+    assert found[:, 0, 0] == pytest.approx([0, 0.5, 1])
+
+
+def test_a_breath_is_lowest_at_its_start_and_full_half_a_period_later() -> None:
+    found = rgb(Breathe(colour="#ffffff", period_s=4, low=0.2), 1, [0, 2, 4])
+    assert found[:, 0, 1] == pytest.approx([0.2, 1, 0.2])
+
+
+def test_a_blink_is_lit_for_its_share_of_the_period() -> None:
+    found = rgb(Blink(colour="#ffffff", period_s=2, duty=0.25), 1, [0, 0.49, 0.5, 1.99, 2.0])
+    assert found[:, 0, 0].tolist() == [1, 1, 0, 0, 1]
+
+
+def test_a_chase_moves_at_its_speed_and_leaves_a_tail() -> None:
+    chase = Chase(colour="#ffffff", length_px=2, tail_px=3, spacing_px=20, speed_px_per_s=10)
+    found = rgb(chase, 20, [1.0])[0, :, 0]
+    assert found[9:11].tolist() == [1, 1]
+    assert found[11:].max() == 0
+    assert found[8] == pytest.approx(1)
+    assert found[7] == pytest.approx(0.75)
+    assert found[4] == 0
+    back = rgb(Chase(colour="#ffffff", length_px=2, tail_px=3, spacing_px=20, speed_px_per_s=-10), 20, [1.0])[0, :, 0]
+    assert back == pytest.approx(found[::-1])
+
+
+def test_a_wheel_never_changes_its_total_light() -> None:
+    found = rgb(Wheel(), 12, [0, 0.3, 1.7])
+    assert found.sum(axis=2) == pytest.approx(np.full((3, 12), 1.5))
+
+
+@pytest.mark.parametrize(("layer", "value"), [("replace", 0.6), ("add", 1.0), ("lighten", 0.7), ("dim", 0.42)])
+def test_layers_meet_as_they_say(layer: str, value: float) -> None:
+    assert layered(np.array([0.7]), np.array([0.6]), layer)[0] == pytest.approx(value)
+
+
+def test_an_effect_is_seen_only_on_its_lights_and_in_its_time() -> None:
+    build = add_effect(one_strip(20), Steady(colour="#ffffff"), 5, 9, 1.0, 2.0)
+    frames = render(build, np.arange(tick_count(build)))
+    lit = frames[..., 0] > 0
+    assert np.flatnonzero(lit.any(axis=0)).tolist() == [5, 6, 7, 8, 9]
+    assert (np.flatnonzero(lit.any(axis=1))[[0, -1]]).tolist() == [40, 119]
+
+
+def test_later_effects_lie_on_earlier_ones() -> None:
+    build = add_effect(
+        add_effect(one_strip(4), Steady(colour="#ff0000"), 0, 3, 0, 5), Steady(colour="#0000ff"), 0, 3, 0, 5
+    )
+    assert render(build, np.array([0]))[0, 0].tolist() == [0, 0, 255]
+    both = change_effect(build, build.effects[1].id, layer="add")
+    assert render(both, np.array([0]))[0, 0].tolist() == [255, 0, 255]
+
+
+@given(builds(), st.integers(0, 2**31))
+def test_blocks_slots_and_single_frames_agree(build, seed: int) -> None:
+    whole = np.concatenate([block for _, block in blocks(change_build(build, show_s=3.0))])
+    assert len(whole) == 120
+    tick = seed % 120
+    short = change_build(build, show_s=3.0)
+    assert (render(short, np.array([tick]))[0] == whole[tick]).all()
+    slots = np.arange(0, whole.shape[1], 3)
+    assert (render(short, np.array([tick]), slots)[0] == whole[tick, slots]).all()
+
+
+def test_the_caret_is_kept_inside_the_show() -> None:
+    build = one_strip()
+    assert (tick_at(build, -1), tick_at(build, 1.0), tick_at(build, 1e6)) == (0, 40, 2399)
+
+
+def test_loads_become_duties() -> None:
+    build = add_strip(one_strip(4), part("strips", "rgbw-5v-60"), 3, "Four")
+    assert [duty.shape for duty in duties_for(build, FullWhite())] == [(4, 3), (3, 4)]
+    assert all((duty == 1).all() for duty in duties_for(build, FullWhite()))
+    assert all((duty == 0.3).all() for duty in duties_for(build, LevelLoad(level=0.3)))
+    three, four = duties_for(build, ColourLoad(colour="#808080"))
+    grey = linear_of("#808080")[0]
+    assert three[0] == pytest.approx([grey] * 3)
+    assert four[0] == pytest.approx([0, 0, 0, grey])
+    lit = add_effect(build, Steady(colour="#ff0000"), 0, 1, 0, 5)
+    assert duties_for(lit, FrameLoad(time_s=1))[0][:, 0].tolist() == [1, 1, 0, 0]
+    assert duties_for(lit, FrameLoad(time_s=9))[0].sum() == 0
+    assert [duty.max() for duty in in_phase(duties_for(build, LevelLoad(level=0.01)))] == [1, 1]
+
+
+def test_published_frame_times() -> None:
+    assert frame_time(60, 3, 1.25e-6, 80e-6) == pytest.approx(1.88e-3)
+    assert frame_time(1000, 3, 1.25e-6, 80e-6) == pytest.approx(30.08e-3)
+    build = add_strip(one_strip(100), part("strips", "rgbw-5v-60"), 50, "Four")
+    assert build_frame_time(build) == pytest.approx((2400 + 1600) * 1.25e-6 + 80e-6)
+    parallel = change_build(build, data=revise(build.data, parallel=True))
+    assert build_frame_time(parallel) == pytest.approx(2400 * 1.25e-6 + 80e-6)
+    assert "3.08 ms" in frame_time_working(parallel).text()
+    assert build_frame_time(change_build(build, strips=(), feeds=())) == 0
+
+
+def test_what_the_show_draws_is_what_each_frame_draws_alone() -> None:
+    build = add_effect(change_build(one_strip(60), show_s=2.0), Breathe(colour="#ffffff", period_s=1), 0, 59, 0, 2)
+    draw = show_draw(build)
+    assert draw.supply_a.shape == (80, 1)
+    frame = render(build, np.array([draw.worst_tick]))[0]
+    alone = solve_power(build, frame_duties(build, frame))
+    assert draw.total_a.max() == pytest.approx(alone.supplies["supply"].current_a)
+    assert draw.worst_v.min() == pytest.approx(alone.runs["strip"].pixel_v.min())
+
+
+def test_measuring_the_show_tells_its_progress_and_can_be_stopped() -> None:
+    build = add_effect(one_strip(10), Wheel(), 0, 9, 0, 60)
+    told: list[float] = []
+    with pytest.raises(CancelledError):
+        show_draw(build, told.append, lambda: len(told) > 3)
+    assert 0 <= told[0] < told[-1] < 1
+
+
+def test_the_picture_glows_where_the_light_is() -> None:
+    placed = fit((0, 0, 2, 1), 200, 100)
+    spots = to_screen(np.array([[0.5, 0.5], [1.5, 0.5]]), placed)
+    assert spots == pytest.approx(np.array([[50, 50], [150, 50]]))
+    glow = Glow(spots, 200, 100, spot_radius(placed[0], 0.03))
+    picture = glow.picture(np.array([[1.0, 0, 0], [0, 0, 0]]))
+    assert picture[50, 50].tolist()[0] == 255
+    assert (picture[50, 150] == GROUND).all()
+    assert picture.shape == (100, 200, 3)

@@ -1,0 +1,138 @@
+"""The command line, in its own process where the exit status matters."""
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from tests.support.builds import one_strip
+from tiny_lantern.cli import load_from_text, main
+from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.store import load, save
+from tiny_lantern.ui.files import demo_build
+
+
+@pytest.fixture
+def bridge(tmp_path: Path) -> Path:
+    """The footbridge as a file."""
+    save(demo_build("footbridge"), tmp_path / "bridge.lantern")
+    return tmp_path / "bridge.lantern"
+
+
+@pytest.fixture
+def small(tmp_path: Path) -> Path:
+    """A small sound build as a file."""
+    build = one_strip(40)
+    save(build.model_copy(update={"show_s": 0.5}), tmp_path / "small.lantern")
+    return tmp_path / "small.lantern"
+
+
+def test_solve_prints_each_strip_feed_and_supply(bridge: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["solve", str(bridge)]) == 0
+    text = capsys.readouterr().out
+    assert "West rail: lowest 2.60 V at pixel 215" in text
+    assert "feed feed-2: 5.49 A out" in text
+    assert "approximate" not in text
+
+
+def test_solve_gives_every_pixel_as_json(bridge: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["solve", str(bridge), "--load", "level:20%", "--json"]) == 0
+    data = json.loads(capsys.readouterr().out)
+    assert len(data["strips"][0]["pixel_v"]) == 216
+    power = data["power_w"]
+    assert power.pop("sources") == pytest.approx(sum(power.values()), abs=1e-6)
+
+
+def test_check_exits_with_one_on_danger_and_zero_when_sound(
+    bridge: Path, small: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert main(["check", str(bridge), "--json"]) == 1
+    findings = json.loads(capsys.readouterr().out)
+    assert findings[0]["severity"] == "danger"
+    assert {"code", "place", "message", "working", "fix"} <= set(findings[0])
+    main(["feeds", str(small), "--guard-shorts", "--apply", str(small)])
+    assert main(["check", str(small)]) == 0
+    assert "findings" in capsys.readouterr().out
+
+
+def test_feeds_writes_a_build_that_passes_its_limits(bridge: Path, tmp_path: Path) -> None:
+    out = tmp_path / "mended.lantern"
+    assert main(["feeds", str(bridge), "--strip", "West rail", "--apply", str(out)]) == 0
+    assert len(load(out).feeds) == 3
+    assert load(bridge) == demo_build("footbridge")
+
+
+@pytest.mark.parametrize("name", ["sheet.html", "sheet.csv"])
+def test_sheets_are_written(small: Path, tmp_path: Path, name: str) -> None:
+    assert main(["sheet", str(small), "-o", str(tmp_path / name)]) == 0
+    assert (tmp_path / name).stat().st_size > 100
+
+
+@pytest.mark.parametrize("name", ["show.gif", "show.png", "show.csv"])
+def test_shows_are_rendered(small: Path, tmp_path: Path, name: str) -> None:
+    assert main(["render", str(small), "-o", str(tmp_path / name), "--at", "0:00.2", "--width", "160"]) == 0
+    assert (tmp_path / name).stat().st_size > 100
+
+
+def test_a_pdf_is_made_with_no_display_at_all(small: Path, tmp_path: Path) -> None:
+    done = run_alone("sheet", str(small), "-o", str(tmp_path / "sheet.pdf"))
+    assert done.returncode == 0, done.stderr
+    assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF")
+
+
+def test_a_window_without_a_screen_is_refused_in_words() -> None:
+    done = run_alone("open")
+    assert done.returncode == 2
+    assert "there is no screen here" in done.stderr
+    assert "Traceback" not in done.stderr
+
+
+def run_alone(*arguments: str) -> subprocess.CompletedProcess[str]:
+    """The command in a process of its own, without any display."""
+    environment = {"PATH": "/usr/bin:/bin", "HOME": "/tmp"}
+    command = [sys.executable, "-m", "tiny_lantern.cli", *arguments]
+    return subprocess.run(
+        command, capture_output=True, text=True, env=environment, cwd=Path(__file__).parents[1], check=False
+    )
+
+
+@pytest.mark.parametrize(
+    ("arguments", "words"),
+    [
+        (["solve", "nowhere.lantern"], "cannot be read"),
+        (["solve", "{file}", "--load", "purple"], "is no load"),
+        (["solve", "{file}", "--load", "level:lots"], "not understood"),
+        (["solve", "{file}", "--load", "colour:#12"], "--load"),
+        (["sheet", "{file}", "-o", "x.docx"], ".pdf, .html, .csv"),
+        (["render", "{file}", "-o", "x.gif", "--width", "5"], "16 to 4096"),
+        (["feeds", "{file}", "--strip", "Nobody"], "no strip is called"),
+    ],
+)
+def test_wrong_input_gets_one_clear_message(
+    arguments: list[str], words: str, small: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert main([part.format(file=small) for part in arguments]) == 2
+    told = capsys.readouterr().err
+    assert words in told
+    assert told.count("\n") == 1
+
+
+def test_loads_are_named_as_the_help_says() -> None:
+    build = demo_build("footbridge")
+    assert load_from_text(build, "full-white") == FullWhite()
+    assert load_from_text(build, "level:0.25") == LevelLoad(level=0.25)
+    assert load_from_text(build, "colour:#FF8800") == ColourLoad(colour="#ff8800")
+    assert load_from_text(build, "frame:0:12") == FrameLoad(time_s=12)
+    assert load_from_text(build, "Amber") == ColourLoad(colour="#ffb648")
+    with pytest.raises(LanternError):
+        load_from_text(build, "level:9")
+
+
+def test_help_names_every_command(capsys: pytest.CaptureFixture[str]) -> None:
+    with pytest.raises(SystemExit):
+        main(["--help"])
+    text = capsys.readouterr().out
+    assert all(name in text for name in ("solve", "check", "sheet", "render", "feeds", "shots", "open"))
