@@ -80,7 +80,7 @@ def main() -> None:
             return solve_power(fresh, duties).pair_v
 
         network = network_of(build)
-        laws = laws_for(list(network.pixels), list(duties))
+        laws = laws_for.__wrapped__(network.pixels, duties)
         matrix, right = sparse_system(build, duties)
         solved = solve_power(build, duties)
         ours = median_s(whole)

@@ -16,7 +16,7 @@ from tiny_lantern.light.colour import (
     xyz_of,
 )  # fmt: skip
 from tiny_lantern.light.flash import FlashMeter
-from tiny_lantern.light.seen import acceptable, least_voltage, seen, voltage_floor
+from tiny_lantern.light.seen import acceptable, least_voltage, screen_look, seen, voltage_floor
 from tiny_lantern.model.build import RELAXED, STANDARD, STRICT, Limits
 from tiny_lantern.model.parts import Primary
 
@@ -54,13 +54,13 @@ def test_a_pixel_at_its_voltage_loses_nothing() -> None:
     look = seen(STRIP, np.array([5.0]), WHITE)
     assert look.light_loss[0] == pytest.approx(0)
     assert look.tint_shift[0] == pytest.approx(0, abs=1e-12)
-    assert look.screen_rgb[0] == pytest.approx([1, 1, 1])
+    assert screen_look(STRIP, np.array([5.0]), WHITE)[0] == pytest.approx([1, 1, 1])
 
 
 def test_a_starved_white_turns_red_and_a_dark_one_has_no_tint() -> None:
     red = seen(STRIP, np.array([2.55]), WHITE)
     assert red.light_loss[0] > 0.6
-    assert red.screen_rgb[0] == pytest.approx([1, 0, 0])
+    assert screen_look(STRIP, np.array([2.55]), WHITE)[0] == pytest.approx([1, 0, 0])
     dark = seen(STRIP, np.array([1.0]), WHITE)
     assert (dark.light_loss[0], dark.tint_shift[0]) == (1.0, 0.0)
     off = seen(STRIP, np.array([1.0]), np.zeros((1, 3)))

@@ -31,7 +31,6 @@ class FrameSolver:
         require_fed(build)
         self._build = build
         self._network = network_of(build)
-        self._pixels = list(self._network.pixels)
         supplies = self._network.supplies
         self._held, supply_s, self._source_a, self._start = boundary(self._network, [True] * len(supplies))
         self._system = system_for(self._network, self._held, supply_s)
@@ -40,7 +39,7 @@ class FrameSolver:
 
     def solve(self, duties: Duties) -> tuple[Floats, float]:
         """Current of each supply (n_supplies,) [A] and the lowest pixel voltage [V] of one frame."""
-        laws = laws_for(self._pixels, in_network_order(self._build, self._network, duties))
+        laws = laws_for(self._network.pixels, in_network_order(self._build, self._network, duties))
         runs = slice(0, self._network.run_node_count)
         right = self._rest.copy()
         drawn = laws.current_a(np.full(self._network.run_node_count // 2, 1e6)) if laws.bounded else None

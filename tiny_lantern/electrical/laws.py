@@ -8,6 +8,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.model.parts import CcPixel, Pixel
 
 Floats = NDArray[np.float64]
@@ -80,7 +81,8 @@ def ramps_of(pixel: Pixel) -> tuple[Floats, Floats, Floats]:
     return np.array(starts), np.array(widths), np.array(slopes)
 
 
-def laws_for(pixels: list[Pixel], duties: list[Floats]) -> PixelLaws:
+@memoised_on()
+def laws_for(pixels: tuple[Pixel, ...], duties: tuple[Floats, ...]) -> PixelLaws:
     """Laws of all pairs of nodes of all runs, run after run, with an empty pair at each end of a run.
 
     Args:

@@ -18,8 +18,9 @@ def memoised_on(
 ) -> Callable[[Callable[Concatenate[B, P], R]], Callable[Concatenate[B, P], R]]:
     """Remember results by the identity of some fields of the first argument and of all further ones.
 
-    A tuple counts as the same when its members are, since every validated copy of a build has tuples of its own.
-    Identity is safe because what is read is frozen; the memo holds what it compares, so no id is reused.
+    Without fields the first argument counts whole. A tuple counts as the same when its members are, since every
+    validated copy of a build has tuples of its own. Identity is safe because what is read is frozen; the memo holds
+    what it compares, so no id is reused.
     """
 
     def decorate(function: Callable[Concatenate[B, P], R]) -> Callable[Concatenate[B, P], R]:
@@ -28,7 +29,8 @@ def memoised_on(
 
         @wraps(function)
         def remembered(subject: B, *args: P.args, **kwargs: P.kwargs) -> R:
-            read = [getattr(subject, field) for field in fields] + list(args) + list(kwargs.values())
+            read = [getattr(subject, field) for field in fields] if fields else [subject]
+            read += [*args, *kwargs.values()]
             key = tuple(_identity(thing) for thing in read)
             with lock:
                 if key in kept:

@@ -161,18 +161,18 @@ def solve_power(build: Build, duties: Duties) -> PowerSolution:
     """
     require_fed(build)
     network = network_of(build)
-    laws = laws_for(list(network.pixels), in_network_order(build, network, duties))
+    laws = laws_for(network.pixels, in_network_order(build, network, duties))
     return PowerSolution(network, laws, settle(network, laws))
 
 
-def in_network_order(build: Build, network: Network, duties: Duties) -> list[Floats]:
+def in_network_order(build: Build, network: Network, duties: Duties) -> Duties:
     """Duties re-ordered from the build's strips to the network's runs, checked for shape.
 
     Raises:
         LanternError: an array has the wrong shape.
     """
     by_id = dict(zip((strip.id for strip in build.strips), duties, strict=True))
-    ordered = [by_id[run.strip.id] for run in network.runs]
+    ordered = tuple(by_id[run.strip.id] for run in network.runs)
     for run, duty in zip(network.runs, ordered, strict=True):
         wanted = (run.strip.pixel_count, len(run.part.pixel.channels))
         if duty.shape != wanted:

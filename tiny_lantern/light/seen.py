@@ -18,11 +18,10 @@ DARK_CD = 1e-9
 
 @dataclass(frozen=True)
 class Seen:
-    """Each pixel (n_pixels,): light lost (0 to 1), Δu′v′, and its linear RGB (n_pixels, 3) for a screen."""
+    """Each pixel (n_pixels,): light lost (0 to 1) and Δu′v′."""
 
     light_loss: Floats
     tint_shift: Floats
-    screen_rgb: Floats
 
 
 def seen(part: StripPart, v: Floats, duty: Floats) -> Seen:
@@ -45,11 +44,20 @@ def seen(part: StripPart, v: Floats, duty: Floats) -> Seen:
     loss = np.where(lit, 1 - got[:, 1] / np.where(lit, wanted[:, 1], 1), 0.0)
     both = lit & (got[:, 1] > DARK_CD)
     shift = np.where(both, np.linalg.norm(uv_of(got) - uv_of(wanted), axis=1), 0.0)
-    return Seen(loss, shift, _screen(share, duty, part))
+    return Seen(loss, shift)
 
 
-def _screen(share: Floats, duty: Floats, part: StripPart) -> Floats:
-    """Linear RGB for a screen, its primaries standing for the pixel's own as if the eye had adapted to them."""
+def screen_look(part: StripPart, v: Floats, duty: Floats) -> Floats:
+    """Linear RGB that shows pixels at their solved voltages on a screen. (n_pixels, 3) [-]
+
+    The screen's primaries stand for the pixel's own, as if the eye had adapted to their mix.
+
+    Args:
+        part: the strip's part.
+        v: voltage of each pixel, (n_pixels,). [V]
+        duty: duty of each channel, (n_pixels, n_channels). [-]
+    """
+    share = channel_share(part.pixel, v, nominal_currents_a(part))
     lit = np.zeros((len(duty), 3))
     full = np.full((len(duty), 3), DARK_CD)
     for at, letter in enumerate(channel_letters(part)):

@@ -16,7 +16,7 @@ from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding
-from tiny_lantern.light.seen import seen
+from tiny_lantern.light.seen import screen_look, seen
 from tiny_lantern.model.line import feed_letters, slot_count
 from tiny_lantern.model.parts import StripPart
 from tiny_lantern.model.quantities import amps, engineering, metres, volts
@@ -72,7 +72,7 @@ def sheet_picture(evidence: Evidence) -> str:
     looks = [np.ones((strip.pixel_count, 3)) for strip in evidence.build.strips]
     if evidence.white is not None:
         looks = [
-            seen(part, evidence.white.runs[strip.id].pixel_v, _full(strip.pixel_count, part)).screen_rgb
+            screen_look(part, evidence.white.runs[strip.id].pixel_v, _full(strip.pixel_count, part))
             for strip, part in ((strip, part_of(evidence.build, strip)) for strip in evidence.build.strips)
         ]
     return picture_svg(evidence.build, np.concatenate(looks) if looks else np.zeros((0, 3)))

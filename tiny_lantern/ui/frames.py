@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.model.build import Build
 from tiny_lantern.show.weave import render, tick_at
 from tiny_lantern.ui.session import Session
 
@@ -15,14 +14,15 @@ class FrameSource:
 
     def __init__(self, session: Session) -> None:
         self._session = session
-        self._of: tuple[Build, int] | None = None
+        self._of: tuple[object, ...] = ()
         self._frame = np.zeros((0, 3), np.uint8)
 
     def frame(self) -> NDArray[np.uint8]:
         """The frame at the session's time."""
         build = self._session.build
         tick = tick_at(build, self._session.time_s)
-        if self._of is None or self._of[0] is not build or self._of[1] != tick:
+        read = (build.effects, build.strips, build.tick_hz, tick)
+        if read != self._of:
             self._frame = render(build, np.array([tick]))[0]
-            self._of = (build, tick)
+            self._of = read
         return self._frame

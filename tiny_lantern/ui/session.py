@@ -195,9 +195,10 @@ class Session(QObject):
         """Import what solving needs in a thread, then solve: the first paint need not wait for it."""
 
         def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> None:
+
             import tiny_lantern.findings.check
             import tiny_lantern.findings.feed_plan
-            import tiny_lantern.show.glow  # noqa: F401 - imported for the time it takes
+            import tiny_lantern.show.glow  # noqa: F401 - all imported for the time it takes
 
         self.background.start("warm-up", work, lambda _: self._warmed(), self._defect)
 

@@ -190,7 +190,8 @@ class Shell(QMainWindow):
             self.greet()
         elif not empty and (greeting is None or self.stack.currentWidget() is greeting):
             self.show_station(self._station)
-        self.title.follow()
+        if not self.session.dragging:
+            self.title.follow()
 
     def add_strip(self) -> None:
         """Show Pieces and add a strip there."""

@@ -13,6 +13,9 @@ from PySide6.QtWidgets import QApplication
 from tiny_lantern.model.errors import LanternError
 
 
+DEMO_FROM_S = 9.0
+
+
 class Stopwatch:
     """Marks the phases of the start and prints them on request."""
 
@@ -67,6 +70,8 @@ def run(path: Path | None, demo: str | None, timing: bool = False, quit_after_pa
 
     watch.mark("window's modules")
     session = Session(demo_build(demo) if demo else None)
+    if demo:
+        session.set_time(DEMO_FROM_S)
     shell = Shell(session)
     if palette is theme.NIGHT:
         shell.set_theme(palette)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 from importlib import resources
 from pathlib import Path
 
@@ -62,6 +63,7 @@ def window_icon() -> QIcon:
     return QIcon(_icon("lantern.svg"))
 
 
+@cache
 def font(size: float = 10.0, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
     """The window's font at a size in points, with tabular figures."""
     chosen = QFont(FAMILY)

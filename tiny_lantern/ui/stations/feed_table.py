@@ -20,6 +20,7 @@ from tiny_lantern.ui.widgets.fields import quiet
 
 HEADS = ("feed", "strip", "at", "wire", "length", "fuse", "out", "back", "far short")
 AT, WIRE, LENGTH, FUSE = 2, 3, 4, 5
+FOLLOWED_FEEDS = 12
 EDITED = (AT, WIRE, LENGTH, FUSE)
 
 
@@ -40,10 +41,15 @@ class FeedTable(QTableWidget):
         self.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
         self.cellChanged.connect(self._typed)
         self.currentCellChanged.connect(self._chosen)
-        session.build_changed.connect(self.refresh)
-        session.solved_changed.connect(self.refresh)
+        session.build_changed.connect(lambda: None if session.dragging else self.refresh())
+        session.solved_changed.connect(self._follow_solved)
         session.selection_changed.connect(self._follow_selection)
         self.refresh()
+
+    def _follow_solved(self) -> None:
+        """A drag moves the figures of a few feeds at once; those of many are shown when it ends."""
+        if not self._session.dragging or len(self._session.build.feeds) <= FOLLOWED_FEEDS:
+            self.refresh()
 
     def refresh(self) -> None:
         """Show the build's feeds; a drag under way only moves the figures."""

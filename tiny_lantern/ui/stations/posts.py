@@ -6,7 +6,7 @@ from functools import partial
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QWheelEvent
 from PySide6.QtWidgets import QLabel, QWidget
 
 from tiny_lantern.electrical.network import node_position_m, part_of, snap_node
@@ -18,7 +18,7 @@ from tiny_lantern.model.quantities import amps, metres, volts
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.power_plot import PowerPlot
+from tiny_lantern.ui.stations.power_plot import Panel, PowerPlot, round_ticks
 from tiny_lantern.ui.widgets.ruler import step_selection, turn_axis
 
 REACH = 11.0
@@ -35,6 +35,8 @@ class Posts(QWidget):
         self._session, self._axis, self._plot = session, axis, plot
         self._dragged: str | None = None
         self._pointer: QPointF | None = None
+        self._still = QPixmap()
+        self._still_key: tuple = ()
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Feeds and probe: drag a post, or select a feed and press the arrow keys")
@@ -49,6 +51,8 @@ class Posts(QWidget):
     def eventFilter(self, watched: object, event: QEvent) -> bool:
         if watched is self._plot and event.type() == QEvent.Type.Resize:
             self.setGeometry(self._plot.rect())
+        if watched is self._plot and event.type() == QEvent.Type.ChildAdded:
+            self.raise_()
         return False
 
     def feed_x(self, feed: Feed) -> float | None:
@@ -69,49 +73,89 @@ class Posts(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._labels(painter)
+        painter.drawPixmap(0, 0, self._still_layer())
+        self._refusal(painter)
         if self._session.build.strips:
             self._probe(painter)
             letters = feed_letters(self._session.build)
             for feed in self._session.build.feeds:
                 self._post(painter, feed, letters[feed.id])
 
+    def _still_layer(self) -> QPixmap:
+        """Scales, titles and limits, drawn once until one of them changes."""
+        plot = self._plot
+        ranges = tuple((panel.low, panel.high) for panel in plot.panels)
+        view = (self._axis.left_m, self._axis.right_m)
+        key = (ranges, view, plot.limits, plot.palette_in_use, self.size().toTuple(), self.devicePixelRatioF())
+        if key != self._still_key:
+            ratio = self.devicePixelRatioF()
+            self._still = QPixmap(self.size() * ratio)
+            self._still.setDevicePixelRatio(ratio)
+            self._still.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(self._still)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._labels(painter)
+            painter.end()
+            self._still_key = key
+        return self._still
+
     def _labels(self, painter: QPainter) -> None:
         p = self._plot.palette_in_use
         painter.setFont(theme.font(9))
-        for plot, text in (
-            (self._plot.volts, "volts at each light"),
-            (self._plot.amps, "amps in the rails: out —, back ···"),
-        ):
-            rect = self._plot.plot_rect(plot)
+        for panel in self._plot.panels:
+            self._scale(painter, panel)
             painter.setPen(QColor(p.ink))
-            box = QRectF(rect.left(), rect.top() + 4, rect.width() - 8, 16)
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight, text)
+            box = QRectF(panel.rect.left(), panel.rect.top() + 4, panel.rect.width() - 8, 16)
+            painter.drawText(box, Qt.AlignmentFlag.AlignRight, panel.title)
             painter.setPen(QColor(p.rule))
-            painter.drawRect(rect)
-        self._limit_names(painter)
-        solved = self._session.solved
-        if solved is not None and solved.refusal is not None and self._session.build.strips:
-            painter.setFont(theme.font(11))
-            painter.setPen(QColor(p.danger))
-            rect = self._plot.plot_rect(self._plot.volts)
-            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
-            painter.drawText(rect, flags, f"Cannot be solved: {solved.refusal.what}.\nAdd {solved.refusal.accepted}.")
+            painter.drawRect(panel.rect)
+        self._limit_lines(painter)
 
-    def _limit_names(self, painter: QPainter) -> None:
-        floor, copper = self._plot.floor.yData, self._plot.copper.yData
+    def _refusal(self, painter: QPainter) -> None:
+        """Why there are no curves."""
+        solved = self._session.solved
+        if solved is None or solved.refusal is None or not self._session.build.strips:
+            return
+        painter.setFont(theme.font(11))
         painter.setPen(QColor(self._plot.palette_in_use.danger))
-        for plot, values, text, unit in (
-            (self._plot.volts, floor, "must stay above", "V"),
-            (self._plot.amps, copper, "this strip's own copper", "A"),
-        ):  # fmt: skip
-            if values is None or not len(values):
-                continue
-            first = float(values[0])
-            number = f"{first:.2f}" if unit == "V" else f"{first:g}"
-            rect = self._plot.plot_rect(plot)
-            box = QRectF(rect.left(), self._plot.y_of(plot, first) + 2, rect.width() - 8, 15)
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight, f"{text} {number} {unit}")
+        rect = self._plot.volts.rect
+        flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+        painter.drawText(rect, flags, f"Cannot be solved: {solved.refusal.what}.\nAdd {solved.refusal.accepted}.")
+
+    def _scale(self, painter: QPainter, panel: Panel) -> None:
+        """Round values at the left with a faint line across."""
+        p = self._plot.palette_in_use
+        for value in round_ticks(panel.low, panel.high, max(2, int(panel.rect.height() / 38))):
+            y = panel.y_of(value)
+            painter.setPen(theme.with_alpha(p.faint, 46))
+            painter.drawLine(QPointF(panel.rect.left(), y), QPointF(panel.rect.right(), y))
+            painter.setPen(QColor(p.faint))
+            box = QRectF(0, y - 8, theme.GUTTER - 6, 16)
+            flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+            painter.drawText(box, flags, f"{value:g} {panel.unit}")
+
+    def _limit_lines(self, painter: QPainter) -> None:
+        """What each strip must keep to, dashed, and in words at the right."""
+        plot = self._plot
+        for panel, field, text in (
+            (plot.volts, "floor_v", "must stay above {:.2f} V"),
+            (plot.amps, "copper_a", "this strip's own copper {:g} A"),
+        ):
+            painter.save()
+            painter.setClipRect(panel.rect)
+            for limit in plot.limits:
+                y = panel.y_of(getattr(limit, field))
+                left, right = (
+                    theme.GUTTER + float(self._axis.to_screen(place, plot.axis_width))
+                    for place in (limit.left_m, limit.right_m)
+                )
+                painter.setPen(QPen(QColor(plot.palette_in_use.danger), 1.2, Qt.PenStyle.DashLine))
+                painter.drawLine(QPointF(left, y), QPointF(right, y))
+            if plot.limits:
+                value = getattr(plot.limits[-1], field)
+                box = QRectF(panel.rect.left(), panel.y_of(value) + 2, panel.rect.width() - 8, 15)
+                painter.drawText(box, Qt.AlignmentFlag.AlignRight, text.format(value))
+            painter.restore()
 
     def _probe(self, painter: QPainter) -> None:
         slot = self._session.selection.slot
@@ -119,14 +163,14 @@ class Posts(QWidget):
             return
         x = self.slot_x(slot)
         p = self._plot.palette_in_use
-        top, bottom = self._plot.plot_rect(self._plot.volts).top(), self._plot.plot_rect(self._plot.amps).bottom()
+        top, bottom = self._plot.volts.rect.top(), self._plot.amps.rect.bottom()
         painter.setPen(QPen(QColor(p.ink), 1, Qt.PenStyle.DotLine))
         painter.drawLine(QPointF(x, top), QPointF(x, bottom))
         v = self._voltage(slot)
         if v is not None:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor(p.ink))
-            painter.drawEllipse(QPointF(x, self._plot.y_of(self._plot.volts, v)), 4, 4)
+            painter.drawEllipse(QPointF(x, self._plot.volts.y_of(v)), 4, 4)
 
     def _post(self, painter: QPainter, feed: Feed, letter: str) -> None:
         x = self.feed_x(feed)
@@ -135,7 +179,7 @@ class Posts(QWidget):
         p = self._plot.palette_in_use
         chosen = feed.id == self._session.selection.feed_id
         painter.setPen(QPen(QColor(p.amber), 3 if chosen else 2))
-        painter.drawLine(QPointF(x, HEAD_Y), QPointF(x, self._plot.plot_rect(self._plot.amps).bottom()))
+        painter.drawLine(QPointF(x, HEAD_Y), QPointF(x, self._plot.amps.rect.bottom()))
         painter.setBrush(QColor(p.amber_text if chosen else p.amber))
         centre = QPointF(min(max(x, REACH), self.width() - REACH), HEAD_Y)
         painter.setPen(QPen(QColor(p.ink), 2) if chosen and self.hasFocus() else Qt.PenStyle.NoPen)
@@ -259,7 +303,7 @@ class Posts(QWidget):
         self.card.adjustSize()
         x = self.slot_x(slot)
         left = x + 10 if x + 14 + self.card.width() < self.width() else x - 10 - self.card.width()
-        top = self._plot.plot_rect(self._plot.volts).top() + 24
+        top = self._plot.volts.rect.top() + 24
         self.card.move(round(max(theme.GUTTER, left)), round(top))
         self.card.show()
 

@@ -97,6 +97,8 @@ class PowerStation(QWidget):
         """Show the session's build in the fields."""
         build = self._session.build
         self._feeds_text.setText(self._feed_summary(build))
+        if self._session.dragging:
+            return
         self._remove.setEnabled(self._session.selection.feed_id is not None)
         self._find.setEnabled(bool(build.strips and build.supplies))
         self._add.setEnabled(bool(build.strips and build.supplies))

@@ -5,29 +5,70 @@ pyqtgraph draws the curves; the posts and the probe lie on a layer of their own 
 
 from __future__ import annotations
 
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 import numpy as np
-import pyqtgraph as pg
 from numpy.typing import NDArray
 from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.electrical.network import part_of
 from tiny_lantern.light.colour import screen_bytes
-from tiny_lantern.light.seen import seen, voltage_floor
+from tiny_lantern.light.seen import screen_look, voltage_floor
+from tiny_lantern.model.layout import metre_step
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of
 from tiny_lantern.ui.session import Session
 
 if TYPE_CHECKING:
+    from pyqtgraph import PlotCurveItem, PlotWidget
+
     from tiny_lantern.electrical.power import PowerSolution
 
 HEAD = 34
+BETWEEN = 6
+BAND = 42
+MOST_POINTS = 700
 Floats = NDArray[np.float64]
 BREAK = np.array([np.nan])
+
+
+@dataclass(frozen=True)
+class StripLimit:
+    """One strip on the axis with the values that its pixels and its copper must keep to."""
+
+    left_m: float
+    right_m: float
+    floor_v: float
+    nominal_v: float
+    copper_a: float
+
+
+@dataclass
+class Panel:
+    """One plot: its title and unit, where it lies, the values in view, and its curves once they are made."""
+
+    title: str
+    unit: str
+    rect: QRectF = field(default_factory=QRectF)
+    low: float = 0.0
+    high: float = 1.0
+    plot: PlotWidget | None = None
+    curves: list[PlotCurveItem] = field(default_factory=list)
+
+    def y_of(self, value: float) -> float:
+        """A value as a height in the whole widget. [screen pixels]"""
+        return self.rect.bottom() - (value - self.low) / (self.high - self.low) * self.rect.height()
+
+    def show_values(self, low: float, high: float) -> None:
+        """Set the vertical range."""
+        if (low, high) != (self.low, self.high) or self.plot is None:
+            self.low, self.high = low, high
+            if self.plot is not None:
+                self.plot.setYRange(low, high, padding=0)
 
 
 class PowerPlot(QWidget):
@@ -37,159 +78,180 @@ class PowerPlot(QWidget):
         super().__init__()
         self._session, self._axis = session, axis
         self.palette_in_use = theme.PAPER
-        self._scene = pg.GraphicsLayoutWidget()
-        self._scene.ci.setContentsMargins(0, 0, 0, 0)
-        self._scene.ci.layout.setSpacing(6)
-        self._scene.ci.layout.setRowFixedHeight(0, HEAD)
-        self._scene.addLabel("", row=0, col=0)
-        self.volts = self._plot(1, "V")
-        self.amps = self._plot(2, "A")
-        self._scene.ci.layout.setRowStretchFactor(1, 5)
-        self._scene.ci.layout.setRowStretchFactor(2, 3)
-        self.voltage = self.volts.plot(connect="finite", antialias=True)
-        self.floor = self.volts.plot(connect="finite")
-        self.nominal = self.volts.plot(connect="finite")
-        self.out = self.amps.plot(connect="finite", antialias=True)
-        self.back = self.amps.plot(connect="finite", antialias=True)
-        self.copper = self.amps.plot(connect="finite")
+        self.volts = Panel("volts at each light", "V", low=0.0, high=6.0)
+        self.amps = Panel("amps in the rails, out and back", "A", low=0.0, high=6.0)
+        self.limits: tuple[StripLimit, ...] = ()
+        self._limits_of: tuple = ()
         self.white = WhiteBand(session, axis)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(2)
-        column.addWidget(self._scene, 1)
-        column.addWidget(self.white)
+        self.white.setParent(self)
         axis.changed.connect(self.follow_axis)
         session.solved_changed.connect(self.refresh)
-        self.dress(theme.PAPER)
 
-    def _plot(self, row: int, unit: str) -> pg.PlotItem:
-        plot = self._scene.addPlot(row=row, col=0, axisItems={"left": UnitAxis(unit)})
-        plot.setMenuEnabled(False)
-        plot.setMouseEnabled(False, False)
-        plot.hideButtons()
-        plot.hideAxis("bottom")
-        plot.showGrid(x=False, y=True, alpha=0.18)
-        left = plot.getAxis("left")
-        left.setWidth(theme.GUTTER)
-        left.setStyle(tickFont=theme.font(8.5), tickLength=0)
-        plot.getViewBox().setDefaultPadding(0.0)
-        return plot
+    @property
+    def panels(self) -> tuple[Panel, Panel]:
+        """Volts above, amps below."""
+        return self.volts, self.amps
+
+    @property
+    def voltage(self) -> PlotCurveItem:
+        """The curve of volts; it exists once something was solved."""
+        return self.volts.curves[0]
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        room = self.height() - HEAD - BETWEEN - BAND
+        high = round(room * 0.64)
+        self.volts.rect = QRectF(theme.GUTTER, HEAD, self.axis_width, high)
+        self.amps.rect = QRectF(theme.GUTTER, HEAD + high + BETWEEN, self.axis_width, room - high)
+        self.white.setGeometry(0, self.height() - BAND, self.width(), BAND)
+        self._place_plots()
+
+    def _place_plots(self) -> None:
+        for panel in self.panels:
+            if panel.plot is not None:
+                panel.plot.setGeometry(panel.rect.toRect())
+
+    def _make_plots(self) -> None:
+        """Make the plots and their curves; pyqtgraph is loaded by the warm-up, after the first paint."""
+        import pyqtgraph as pg
+
+        for panel, count in ((self.volts, 1), (self.amps, 2)):
+            panel.plot = pg.PlotWidget(self, enableMenu=False)
+            item = panel.plot.getPlotItem()
+            item.setContentsMargins(0, 0, 0, 0)
+            item.layout.setContentsMargins(0, 0, 0, 0)
+            item.setMouseEnabled(False, False)
+            item.hideButtons()
+            item.disableAutoRange()
+            for side in ("left", "bottom"):
+                item.hideAxis(side)
+            item.getViewBox().setDefaultPadding(0.0)
+            for _ in range(count):
+                curve = pg.PlotCurveItem(connect="finite", antialias=panel is self.volts)
+                curve.setSegmentedLineMode("on")
+                item.addItem(curve)
+                panel.curves.append(curve)
+            panel.plot.setYRange(panel.low, panel.high, padding=0)
+            panel.plot.lower()
+            panel.plot.show()
+        self._place_plots()
+        self.dress(self.palette_in_use)
 
     def dress(self, palette: theme.Palette) -> None:
         """Take the colours of a theme."""
         self.palette_in_use = palette
-        self.voltage.setPen(pg.mkPen(palette.amber, width=2))
-        dashed = pg.mkPen(palette.danger, width=1.2, style=Qt.PenStyle.DashLine)
-        self.floor.setPen(dashed)
-        self.copper.setPen(dashed)
-        self.nominal.setPen(pg.mkPen(palette.rule, width=1))
-        self.out.setPen(pg.mkPen(palette.copper, width=1.6))
-        self.back.setPen(pg.mkPen(palette.teal, width=1.4, style=Qt.PenStyle.DotLine))
-        for plot in (self.volts, self.amps):
-            left = plot.getAxis("left")
-            left.setPen(palette.rule)
-            left.setTextPen(palette.faint)
-            plot.getViewBox().setBackgroundColor(palette.panel)
-        self._scene.setBackground(palette.paper)
         self.white.palette_in_use = palette
         self.white.update()
+        if self.volts.plot is None or self.amps.plot is None:
+            return
+        from pyqtgraph import mkPen
+
+        for panel in self.panels:
+            assert panel.plot is not None
+            panel.plot.setBackground(palette.panel)
+        pens = ((palette.amber, 2), (palette.copper, 1), (palette.teal, 1))
+        for curve, (colour, width) in zip((*self.volts.curves, *self.amps.curves), pens, strict=True):
+            curve.setPen(mkPen(colour, width=width))
 
     @property
     def axis_width(self) -> float:
         """Width of the Line's axis inside this widget. [screen pixels]"""
         return max(1.0, self.width() - theme.GUTTER)
 
-    def plot_rect(self, plot: pg.PlotItem) -> QRectF:
-        """Where a plot's area lies in this widget."""
-        return plot.getViewBox().sceneBoundingRect()
-
-    def y_of(self, plot: pg.PlotItem, value: float) -> float:
-        """A value as a height in this widget. [screen pixels]"""
-        rect = self.plot_rect(plot)
-        low, high = plot.getViewBox().viewRange()[1]
-        return rect.bottom() - (value - low) / (high - low) * rect.height()
-
     def refresh(self) -> None:
         """Draw the session's solution."""
         solved = self._session.solved
         if solved is None or solved.solution is None or solved.build is not self._session.build:
-            for curve in (self.voltage, self.floor, self.nominal, self.out, self.back, self.copper):
+            for curve in (*self.volts.curves, *self.amps.curves):
                 curve.setData([], [])
             self.white.show_looks([])
             return
+        if self.volts.plot is None:
+            self._make_plots()
         self._axis.follow(solved.build)
+        read = (solved.build.strips, solved.build.parts, solved.build.limits)
+        if read != self._limits_of:
+            self._limits_of = read
+            self.limits = self._limits()
         self._volts(solved.solution)
         self._amps(solved.solution)
         self.follow_axis()
         self.white.show_looks(
             [
-                screen_bytes(
-                    seen(part_of(solved.build, strip), solved.solution.runs[strip.id].pixel_v, duty).screen_rgb
-                )
+                screen_bytes(screen_look(part_of(solved.build, strip), solved.solution.runs[strip.id].pixel_v, duty))
                 for strip, duty in zip(solved.build.strips, solved.duties, strict=True)
             ]
+        )
+
+    def _limits(self) -> tuple[StripLimit, ...]:
+        """What does not move with a feed: each strip's least and nominal voltage and its own copper's limit."""
+        limits = self._session.build.limits
+        return tuple(
+            StripLimit(
+                start, start + span.strip.length_m, voltage_floor(part, limits), part.nominal_v, part.rail_limit_a
+            )
+            for start, span, part in (
+                (self._axis.start_of(number), span, part_of(self._session.build, span.strip))
+                for number, span in enumerate(self._axis.spans)
+            )
         )
 
     def _volts(self, solution: PowerSolution) -> None:
         places: list[Floats] = []
         values: list[Floats] = []
-        ends, floors, nominals = [], [], []
         for number, span in enumerate(self._axis.spans):
             start, strip = self._axis.start_of(number), span.strip
-            part = part_of(self._session.build, strip)
-            places += [start + (np.arange(strip.pixel_count, dtype=np.float64) + 0.5) * strip.pitch_m, BREAK]
-            values += [solution.runs[strip.id].pixel_v, BREAK]
-            ends += [start, start + strip.length_m, np.nan]
-            floor = voltage_floor(part, self._session.build.limits)
-            floors += [floor, floor, np.nan]
-            nominals += [part.nominal_v, part.nominal_v, np.nan]
+            pixel_v = solution.runs[strip.id].pixel_v
+            shown = self._thinned(pixel_v)
+            places += [np.asarray(start + (shown + 0.5) * strip.pitch_m, np.float64), BREAK]
+            values += [pixel_v[shown], BREAK]
         v = np.concatenate(values)
         self.voltage.setData(np.concatenate(places), v)
-        self.floor.setData(np.array(ends), np.array(floors))
-        self.nominal.setData(np.array(ends), np.array(nominals))
-        low, high = min(np.nanmin(v), np.nanmin(floors)), max(np.nanmax(v), np.nanmax(nominals))
-        room = max(0.1, 0.08 * (high - low))
-        self.volts.setYRange(low - room, high + room, padding=0)
+        low = min(float(np.nanmin(v)), *(limit.floor_v for limit in self.limits))
+        high = max(float(np.nanmax(v)), *(limit.nominal_v for limit in self.limits))
+        step = metre_step(high - low, 8)
+        self.volts.show_values(float(np.floor(low / step - 0.3) * step), high + 0.4 * step)
 
     def _amps(self, solution: PowerSolution) -> None:
         places: list[Floats] = []
         out: list[Floats] = []
         back: list[Floats] = []
-        ends, limits = [], []
         for number, span in enumerate(self._axis.spans):
             start, strip = self._axis.start_of(number), span.strip
             run = solution.runs[strip.id]
-            edges = np.concatenate([[0.0], (np.arange(strip.pixel_count) + 0.5) * strip.pitch_m, [strip.length_m]])
-            places += [start + (edges[:-1] + edges[1:]) / 2, BREAK]
-            out += [np.abs(run.rail_pos_a), BREAK]
-            back += [np.abs(run.rail_neg_a), BREAK]
-            ends += [start, start + strip.length_m, np.nan]
-            limit = part_of(self._session.build, strip).rail_limit_a
-            limits += [limit, limit, np.nan]
-        across = np.concatenate(places)
-        self.out.setData(across, np.concatenate(out))
-        self.back.setData(across, np.concatenate(back))
-        self.copper.setData(np.array(ends), np.array(limits))
-        highest = max(float(np.nanmax(np.concatenate(out + back))), float(np.nanmax(limits)))
-        self.amps.setYRange(0, highest * 1.12, padding=0)
+            shown = self._thinned(run.rail_pos_a)
+            places += [start + np.clip(shown * strip.pitch_m, 0, strip.length_m), BREAK]
+            out += [np.abs(run.rail_pos_a[shown]), BREAK]
+            back += [np.abs(run.rail_neg_a[shown]), BREAK]
+        across, flows = np.concatenate(places), (np.concatenate(out), np.concatenate(back))
+        for curve, flow in zip(self.amps.curves, flows, strict=True):
+            curve.setData(across, flow)
+        highest = max(*(float(np.nanmax(flow)) for flow in flows), *(limit.copper_a for limit in self.limits))
+        step = metre_step(highest, 6)
+        self.amps.show_values(0.0, float(np.floor(highest / step) + 1) * step)
+
+    def _thinned(self, values: Floats) -> NDArray[np.int64]:
+        """Which values to draw: all of a short strip, else two for a screen column, the ends and the extremes."""
+        stride = max(1, sum(span.strip.pixel_count for span in self._axis.spans) // MOST_POINTS)
+        if stride == 1:
+            return np.arange(len(values))
+        kept = np.arange(0, len(values), stride)
+        return np.union1d(kept, [values.argmin(), values.argmax(), len(values) - 1])
 
     def follow_axis(self) -> None:
         """Show the part of the Line that is in view."""
-        for plot in (self.volts, self.amps):
-            plot.setXRange(self._axis.left_m, self._axis.right_m, padding=0)
+        view = [self._axis.left_m, self._axis.right_m]
+        for panel in self.panels:
+            if panel.plot is not None and panel.plot.getViewBox().viewRange()[0] != view:
+                panel.plot.setXRange(*view, padding=0)
         self.white.update()
 
 
-class UnitAxis(pg.AxisItem):
-    """Tick labels with their unit."""
-
-    def __init__(self, unit: str) -> None:
-        super().__init__("left")
-        self._unit = unit
-
-    def tickStrings(self, values: list[float], scale: float, spacing: float) -> list[str]:
-        digits = max(0, int(np.ceil(-np.log10(spacing)))) if spacing < 1 else 0
-        return [f"{value:.{digits}f} {self._unit}" for value in values]
+def round_ticks(low: float, high: float, most: int) -> list[float]:
+    """Round values between two, no more than so many."""
+    step = metre_step(high - low, most)
+    first = int(np.ceil(low / step - 1e-9))
+    return [number * step for number in range(first, int(np.floor(high / step + 1e-9)) + 1)]
 
 
 class WhiteBand(QWidget):

@@ -27,6 +27,7 @@ class LineRuler(QWidget):
     def __init__(self, session: Session, axis: LineAxis, frames: FrameSource) -> None:
         super().__init__()
         self._session, self._axis, self._frames = session, axis, frames
+        self._drawn: tuple = ()
         self.setFixedHeight(HEIGHT)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The Line: all lights in wiring order")
@@ -38,8 +39,11 @@ class LineRuler(QWidget):
         self._follow()
 
     def _follow(self) -> None:
-        self._axis.follow(self._session.build)
-        self.update()
+        build = self._session.build
+        if (build.strips, build.effects) != self._drawn:
+            self._drawn = (build.strips, build.effects)
+            self._axis.follow(build)
+            self.update()
 
     @property
     def axis_width(self) -> float:

@@ -77,7 +77,7 @@ class Transport(QWidget):
                                 (self.status, 5)):  # fmt: skip
             row.addWidget(widget, stretch)
         session.time_changed.connect(self._follow)
-        session.build_changed.connect(self._follow)
+        session.build_changed.connect(lambda: self._follow() if session.build.show_s != self._shown_s else None)
         session.said.connect(self.say)
         self._follow()
 
@@ -120,6 +120,7 @@ class Transport(QWidget):
 
     def _follow(self) -> None:
         self._now.setText(clock(self._session.time_s))
+        self._shown_s = self._session.build.show_s
         self._of.setText(f"of {clock(self._session.build.show_s)}")
         with quiet(self.slider):
             self.slider.setRange(0, round(self._session.build.show_s * 10))
