@@ -67,7 +67,8 @@ def save_pdf(evidence: Evidence, path: Path) -> None:
 
 
 def _picture(svg: str, sharper: int) -> QImage:
-    renderer = QSvgRenderer(QByteArray(svg.encode("utf-8")))
+    own_font = svg.replace("Lato, sans-serif", theme.FAMILY)
+    renderer = QSvgRenderer(QByteArray(own_font.encode("utf-8")))
     size = renderer.defaultSize()
     height = round(PICTURE_WIDTH * size.height() / size.width())
     image = QImage(PICTURE_WIDTH * sharper, height * sharper, QImage.Format.Format_ARGB32)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import tempfile
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
@@ -26,7 +27,8 @@ def take_shots(folder: Path) -> Iterator[Path]:
     theme.load_fonts()
     theme.apply_theme(application, theme.PAPER)
     folder.mkdir(parents=True, exist_ok=True)
-    shell = Shell(Session(demo_build("footbridge")), drafts=folder / "no-drafts")
+    aside = tempfile.TemporaryDirectory()
+    shell = Shell(Session(demo_build("footbridge")), drafts=Path(aside.name) / "drafts")
     shell.resize(*SIZE)
     shell.show()
     shell.session.warm_up()
@@ -39,8 +41,8 @@ def take_shots(folder: Path) -> Iterator[Path]:
             shell.grab().save(str(path))
             yield path
     finally:
-        shell.files.keep_aside = lambda: None  # type: ignore[method-assign]
         shell.close()
+        aside.cleanup()
 
 
 def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Callable[[], object]]]:
@@ -71,7 +73,6 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
 
     def greeting() -> None:
         shell.set_theme(theme.PAPER)
-        shell.files.keep_aside = lambda: None  # type: ignore[method-assign]
         shell.files.new()
 
     def pieces() -> None:

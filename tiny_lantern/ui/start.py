@@ -12,7 +12,6 @@ from PySide6.QtWidgets import QApplication
 
 from tiny_lantern.model.errors import LanternError
 
-
 DEMO_FROM_S = 9.0
 
 

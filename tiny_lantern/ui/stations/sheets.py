@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser, QVBoxLayout, QWidget
 
 from tiny_lantern.model.errors import LanternError
@@ -30,6 +30,7 @@ class SheetsStation(QWidget):
         self._session = session
         self.preview = QTextBrowser()
         self.preview.setAccessibleName("The sheet as it will print")
+        self.preview.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         frame, column = panel(theme.LEFT_PANEL)
         column.addWidget(heading("Sheet"))
         column.addWidget(faint("Figures are for full white; the picture shows what white looks like."))
