@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QApplication, QPushButton, QScrollArea, QWidget
@@ -181,6 +181,19 @@ def test_the_probe_reads_what_the_solver_gives_and_shows_its_working(opened: Ope
     (card,) = [w for w in QApplication.topLevelWidgets() if w.windowTitle().startswith("Working")]
     assert f"{v:.3f} V" in card.text.toPlainText()
     card.close()
+
+
+def test_the_pointer_alone_reads_out_a_light_and_leaves_the_selection(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    station = power_of(shell)
+    QApplication.processEvents()
+    QTest.mouseMove(station.posts, QPoint(round(station.posts.slot_x(60)), 220))
+    assert station.posts.probed == 60
+    assert shell.session.selection.slot is None
+    assert f"{shell.session.solved.solution.runs['west-rail'].pixel_v[60]:.2f} V" in station.posts.card.text()
+    station.posts.leaveEvent(QEvent(QEvent.Type.Leave))
+    assert station.posts.probed is None
+    assert station.posts.card.isHidden()
 
 
 def test_cells_of_the_feed_table_take_quantities_as_people_write_them(opened: Opened) -> None:

@@ -34,7 +34,7 @@ class Posts(QWidget):
         super().__init__(plot)
         self._session, self._axis, self._plot = session, axis, plot
         self._dragged: str | None = None
-        self._pointer: QPointF | None = None
+        self._hovered: int | None = None
         self._still = QPixmap()
         self._still_key: tuple = ()
         self.setMouseTracking(True)
@@ -125,7 +125,7 @@ class Posts(QWidget):
     def _scale(self, painter: QPainter, panel: Panel) -> None:
         """Round values at the left with a faint line across."""
         p = self._plot.palette_in_use
-        for value in round_ticks(panel.low, panel.high, max(2, int(panel.rect.height() / 38))):
+        for value in round_ticks(panel.low, panel.high, max(2, int(panel.rect.height() / 28))):
             y = panel.y_of(value)
             painter.setPen(theme.with_alpha(p.faint, 46))
             painter.drawLine(QPointF(panel.rect.left(), y), QPointF(panel.rect.right(), y))
@@ -158,7 +158,7 @@ class Posts(QWidget):
             painter.restore()
 
     def _probe(self, painter: QPainter) -> None:
-        slot = self._session.selection.slot
+        slot = self.probed
         if slot is None:
             return
         x = self.slot_x(slot)
@@ -199,12 +199,12 @@ class Posts(QWidget):
         self._select_at(event.position().x())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        self._pointer = event.position()
         if self._dragged:
             self.drag_to(event.position().x())
         elif event.buttons() & Qt.MouseButton.LeftButton:
             self._select_at(event.position().x())
         near = self._feed_near(event.position().x())
+        self._hover(None if self._dragged or near else self._slot_under(event.position().x()))
         self.setCursor(Qt.CursorShape.SizeHorCursor if near or self._dragged else Qt.CursorShape.CrossCursor)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -213,7 +213,7 @@ class Posts(QWidget):
             self._dragged = None
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        self.show_working.emit()
+        self._ask_working()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         turn_axis(self._axis, event, event.position().x() - theme.GUTTER, self._plot.axis_width)
@@ -234,7 +234,7 @@ class Posts(QWidget):
             letters = {letter: feed for feed, letter in feed_letters(self._session.build).items()}
             self._session.select(feed_id=letters[event.text().upper()])
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.show_working.emit()
+            self._ask_working()
         elif not step_selection(self._session, self._axis, event):
             super().keyPressEvent(event)
 
@@ -277,8 +277,30 @@ class Posts(QWidget):
         ]
         return min(near, key=lambda pair: pair[0])[1] if near else None
 
+    def leaveEvent(self, event: QEvent) -> None:
+        self._hover(None)
+        super().leaveEvent(event)
+
+    def _hover(self, slot: int | None) -> None:
+        if slot != self._hovered:
+            self._hovered = slot
+            self._redraw()
+
+    @property
+    def probed(self) -> int | None:
+        """The slot that is read out: the one under the pointer, else the selected one."""
+        return self._session.selection.slot if self._hovered is None else self._hovered
+
+    def _slot_under(self, x: float) -> int | None:
+        return self._axis.slot_at(self._axis.to_place(x - theme.GUTTER, self._plot.axis_width))
+
+    def _ask_working(self) -> None:
+        if self._hovered is not None:
+            self._session.select(slot=self._hovered, feed_id=None)
+        self.show_working.emit()
+
     def _select_at(self, x: float) -> None:
-        slot = self._axis.slot_at(self._axis.to_place(x - theme.GUTTER, self._plot.axis_width))
+        slot = self._slot_under(x)
         if slot is not None:
             self._session.select(slot=slot, feed_id=None)
 
@@ -290,7 +312,7 @@ class Posts(QWidget):
         return float(solved.solution.runs[span.strip.id].pixel_v[slot - span.first])
 
     def _show_card(self) -> None:
-        slot = self._session.selection.slot
+        slot = self.probed
         v = self._voltage(slot) if slot is not None and self._axis.spans else None
         if slot is None or v is None:
             self.card.hide()
@@ -318,6 +340,6 @@ class Posts(QWidget):
         drawn = float(solved.solution.runs[span.strip.id].pixel_a[pixel])
         return (
             f"<b>{span.strip.name} · pixel {pixel}</b><br>{volts(v)}, {amps(drawn)}<br>"
-            f"light −{max(0.0, look.light_loss[0]):.0%}, Δu′v′ {look.tint_shift[0]:.3f}<br>"
-            f"<span style='color:{self._plot.palette_in_use.teal}'>Enter: show the working</span>"
+            f"light lost {max(0.0, look.light_loss[0]):.0%}, Δu′v′ {look.tint_shift[0]:.3f}<br>"
+            f"<span style='color:{self._plot.palette_in_use.teal}'>double click or Enter: the working</span>"
         )

@@ -45,6 +45,10 @@ from tiny_lantern.ui.widgets.fields import (
 )  # fmt: skip
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
+CAUTIONS = {
+    "mains": "Mains side: by a licensed person, to local code. Fuse every feed.",
+    "battery": "Fuse at the cell; charge with its own charger, never alone.",
+}
 SCHOOLS = (("strict", STRICT), ("standard", STANDARD), ("relaxed", RELAXED))
 
 
@@ -245,7 +249,8 @@ class PowerStation(QWidget):
         load = "—"
         if solved and solved.solution and identity in solved.solution.supplies:
             load = amps(solved.solution.supplies[identity].current_a)
-        self._supply_load.setText(f"gives {load} of {allowed_share(supply) * part.rated_a:g} A allowed")
+        allowed = f"gives {load} of {allowed_share(supply) * part.rated_a:g} A allowed"
+        self._supply_load.setText(f"{allowed}\n{CAUTIONS.get(part.kind, '')}".strip())
 
     def _change_supply(self, label: str, **changes: Any) -> None:
         identity = self._chosen_supply()
