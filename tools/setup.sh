@@ -10,7 +10,7 @@ if [ -x .venv/bin/tiny-lantern ] && [ "$(cat "$stamp" 2>/dev/null)" = "$wanted:$
 fi
 
 # Shared objects that Qt's xcb and offscreen platforms load, and the Debian/Ubuntu package of each.
-libraries="libEGL.so.1:libegl1 libGL.so.1:libgl1 libxkbcommon.so.0:libxkbcommon0
+libraries="libglib-2.0.so.0:libglib2.0-0 libEGL.so.1:libegl1 libGL.so.1:libgl1 libxkbcommon.so.0:libxkbcommon0
 libxkbcommon-x11.so.0:libxkbcommon-x11-0 libdbus-1.so.3:libdbus-1-3 libfontconfig.so.1:libfontconfig1
 libxcb-cursor.so.0:libxcb-cursor0 libxcb-icccm.so.4:libxcb-icccm4 libxcb-image.so.0:libxcb-image0
 libxcb-keysyms.so.1:libxcb-keysyms1 libxcb-randr.so.0:libxcb-randr0
