@@ -51,7 +51,7 @@ def footbridge() -> Build:
     build = Build(
         name="Heron Footbridge",
         notes="Two hand-rails over the mill stream. The supply sits in a sealed box on the west bank, 3 m away.",
-        site=Site(outdoor=True, hours_per_night=5),
+        site=Site(outdoor=True),
         show_s=60.0,
         load_cases=CASES,
     )
@@ -92,7 +92,7 @@ def cloak() -> Build:
     build = Build(
         name="Glow-worm Cloak",
         notes="A walking cloak for the lantern parade; the battery bank sits in the hem pocket.",
-        site=Site(outdoor=True, hours_per_night=2),
+        site=Site(outdoor=True),
         show_s=40.0,
         load_cases=CASES,
     )

@@ -173,3 +173,14 @@ def test_a_supply_in_a_box_is_allowed_less_and_the_fix_is_a_larger_one() -> None
 
 def test_a_steady_show_does_not_flash() -> None:
     assert find_flashes(add_effect(one_strip(), Steady(), 0, 9, 0, 9)) == ()
+
+
+def test_an_approximate_load_stands_beside_its_in_phase_case() -> None:
+    build = one_strip(500)
+    evidence = gather(build, LevelLoad(level=0.8))
+    white = gather(build, FullWhite())
+    assert evidence.peak is not None
+    together = evidence.peak.runs["strip"].pixel_v.min()
+    assert together == pytest.approx(white.solved.runs["strip"].pixel_v.min())
+    assert f"{together:.2f} V" in found(build, LevelLoad(level=0.8))["averaged"].message
+    assert white.peak is None

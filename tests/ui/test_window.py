@@ -196,6 +196,20 @@ def test_the_pointer_alone_reads_out_a_light_and_leaves_the_selection(opened: Op
     assert station.posts.card.isHidden()
 
 
+def test_a_cut_is_made_and_closed_at_the_selected_light(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    shell.session.select(slot=100)
+    QTest.keyClick(shell, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+    assert shell.session.build.strips[0].cuts == (100,)
+    assert "pixels 100 to 215 have no feed" in shell.session.solved.refusal.what
+    power_of(shell).grab()
+    QTest.keyClick(shell, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+    assert shell.session.build == demo_build("footbridge")
+    shell.session.select(slot=0)
+    QTest.keyClick(shell, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+    assert "no rail before the first light" in shell.transport.status.toolTip()
+
+
 def test_cells_of_the_feed_table_take_quantities_as_people_write_them(opened: Opened) -> None:
     shell = opened(demo_build("footbridge"))
     table = power_of(shell).table

@@ -9,7 +9,6 @@ import numpy as np
 
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.network import part_of
-from tiny_lantern.electrical.power import is_approximate
 from tiny_lantern.electrical.workings import pixel_working
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
@@ -17,7 +16,7 @@ from tiny_lantern.light.seen import seen, voltage_floor
 from tiny_lantern.model.build import Build, Strip
 from tiny_lantern.model.edits import Edit
 from tiny_lantern.model.edits_power import add_feed
-from tiny_lantern.model.quantities import metres, volts
+from tiny_lantern.model.quantities import amps, metres, volts
 
 
 @rule("no-feed")
@@ -109,10 +108,14 @@ def _looks(evidence: Evidence, code: str) -> Iterator[Finding]:
 @rule("averaged")
 def averaged(evidence: Evidence) -> Iterator[Finding]:
     """Once pixels leave their knee under PWM, the averaged network is only approximate."""
-    if evidence.solved is None or not is_approximate(evidence.solved, evidence.duties):
+    if evidence.solved is None or evidence.peak is None:
         return
+    lowest = min(float(run.pixel_v.min()) for run in evidence.solved.runs.values())
+    together = min(float(run.pixel_v.min()) for run in evidence.peak.runs.values())
+    peak_a = sum(supply.current_a for supply in evidence.peak.supplies.values())
     yield Finding(
         Severity.HINT, "averaged", Place(), "These voltages are approximate",
         "Some pixels no longer hold their current, and under PWM the mean current is not the current at the mean "
-        "voltage. Look at full white for the moments when all channels are on together.",
+        f"voltage. The average gives {volts(lowest)} at the lowest pixel; in the moments when all lit channels are on "
+        f"together it is {volts(together)}, and the supplies give {amps(peak_a)}.",
     )  # fmt: skip

@@ -231,7 +231,6 @@ class Site(Frozen):
     """Where the build lives."""
 
     outdoor: bool = False
-    hours_per_night: Annotated[float, Field(ge=0, le=24)] = 4.0
 
 
 class Build(Frozen):

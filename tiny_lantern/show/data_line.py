@@ -28,11 +28,13 @@ def frame_time(pixels: int, channels: int, bit_s: float, reset_s: float) -> floa
 
 def build_frame_time(build: Build) -> float:
     """Time of one frame of a build: the longest output, or all in turn when they share one. [s]"""
-    bits = [_bits(build, number) for number in range(len(build.strips))]
-    if not bits:
-        return 0.0
-    sent = max(bits) if build.data.parallel else sum(bits)
-    return sent * build.data.bit_s + build.data.reset_s
+    times = [
+        frame_time(strip.pixel_count, len(part_of(build, strip).pixel.channels), build.data.bit_s, build.data.reset_s)
+        for strip in build.strips
+    ]
+    if build.data.parallel or not times:
+        return max(times, default=0.0)
+    return sum(times) - build.data.reset_s * (len(times) - 1)
 
 
 def frame_time_working(build: Build) -> Working:

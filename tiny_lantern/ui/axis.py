@@ -54,14 +54,6 @@ class LineAxis(QObject):
         """A distance along a strip as a place on the Line. [m]"""
         return self._starts[self._number(strip_id)] + along_m
 
-    def slot_places(self) -> Floats:
-        """Centre of every slot. (n_slots,) [m on the Line]"""
-        parts = [
-            start + (np.arange(span.strip.pixel_count) + 0.5) * span.strip.pitch_m
-            for span, start in zip(self.spans, self._starts, strict=True)
-        ]
-        return np.concatenate(parts) if parts else np.zeros(0)
-
     def slot_place(self, slot: int) -> float:
         """Centre of one slot. [m on the Line]"""
         number = bisect_right([span.first for span in self.spans], slot) - 1

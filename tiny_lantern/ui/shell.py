@@ -22,8 +22,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )  # fmt: skip
 
+from tiny_lantern.model.edits_pieces import toggle_cut
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import ref_at, spans
+from tiny_lantern.model.line import find_strip, ref_at, spans
 from tiny_lantern.model.store import SUFFIX
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
@@ -244,6 +245,16 @@ class Shell(QMainWindow):
             self.find_feeds(fix.find_feeds_on, fix.guard_shorts)
         elif fix.edit:
             self.session.apply(f"{fix.label} ({finding.title.split(':')[0]})", fix.edit)
+
+    def cut_here(self) -> None:
+        """Cut the positive rail before the selected light, or close the cut that is there."""
+        light = ref_at(self.session.build, self.session.selection.slot or 0)
+        if light.pixel == 0:
+            self.tell(LanternError("there is no rail before the first light", "cut", "any other light of the strip"))
+            return
+        name = find_strip(self.session.build, light.strip_id).name
+        edit = partial(toggle_cut, strip_id=light.strip_id, before_pixel=light.pixel)
+        self.session.apply(f"Cut or closed the rail of {name} before {light.pixel}", edit)
 
     def find_feeds_here(self) -> None:
         """Find feeds for the selected strip, the first one when none is selected."""

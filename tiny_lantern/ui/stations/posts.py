@@ -86,7 +86,8 @@ class Posts(QWidget):
         plot = self._plot
         ranges = tuple((panel.low, panel.high) for panel in plot.panels)
         view = (self._axis.left_m, self._axis.right_m)
-        key = (ranges, view, plot.limits, plot.palette_in_use, self.size().toTuple(), self.devicePixelRatioF())
+        cuts = tuple(span.strip.cuts for span in self._axis.spans)
+        key = (ranges, view, cuts, plot.limits, plot.palette_in_use, self.size().toTuple(), self.devicePixelRatioF())
         if key != self._still_key:
             ratio = self.devicePixelRatioF()
             self._still = QPixmap(self.size() * ratio)
@@ -110,6 +111,21 @@ class Posts(QWidget):
             painter.setPen(QColor(p.rule))
             painter.drawRect(panel.rect)
         self._limit_lines(painter)
+        self._cuts(painter)
+
+    def _cuts(self, painter: QPainter) -> None:
+        """Where the positive rail is open."""
+        p, amps_box = self._plot.palette_in_use, self._plot.amps.rect
+        for number, span in enumerate(self._axis.spans):
+            for cut in span.strip.cuts:
+                place = self._axis.start_of(number) + cut * span.strip.pitch_m
+                x = theme.GUTTER + float(self._axis.to_screen(place, self._plot.axis_width))
+                if not theme.GUTTER <= x <= self.width():
+                    continue
+                painter.setPen(QPen(QColor(p.teal), 1.2, Qt.PenStyle.DashDotLine))
+                painter.drawLine(QPointF(x, self._plot.volts.rect.top()), QPointF(x, amps_box.bottom()))
+                painter.setPen(QColor(p.teal))
+                painter.drawText(QPointF(x + 4, amps_box.bottom() - 5), "cut")
 
     def _refusal(self, painter: QPainter) -> None:
         """Why there are no curves."""

@@ -24,7 +24,7 @@ from tiny_lantern.model.edits_power import (
     remove_supply,
 )  # fmt: skip
 from tiny_lantern.model.line import feed_letters, ref_at
-from tiny_lantern.model.quantities import amps, volts
+from tiny_lantern.model.quantities import amps, clock, volts
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
@@ -90,6 +90,7 @@ class PowerStation(QWidget):
         session.build_changed.connect(self.refresh)
         session.selection_changed.connect(self.refresh)
         session.solved_changed.connect(self.refresh)
+        session.draw_changed.connect(self.refresh)
         self.refresh()
 
     def dress(self, palette: theme.Palette) -> None:
@@ -250,6 +251,10 @@ class PowerStation(QWidget):
         if solved and solved.solution and identity in solved.solution.supplies:
             load = amps(solved.solution.supplies[identity].current_a)
         allowed = f"gives {load} of {allowed_share(supply) * part.rated_a:g} A allowed"
+        draw = self._session.draw
+        if draw is not None and len(draw.total_a):
+            moment = clock(draw.worst_tick / draw.tick_hz)
+            allowed += f"; the show draws at most {amps(float(draw.total_a.max()))}, at {moment}"
         self._supply_load.setText(f"{allowed}\n{CAUTIONS.get(part.kind, '')}".strip())
 
     def _change_supply(self, label: str, **changes: Any) -> None:

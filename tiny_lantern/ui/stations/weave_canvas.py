@@ -91,7 +91,7 @@ class WeaveCanvas(QWidget):
         painter.save()
         painter.setClipRect(area)
         painter.translate(theme.GUTTER, 0)
-        for panel in self._raster.panels(build, self.axis_width, self.height()):
+        for panel in self._raster.panels(build, self.axis_width, self.height(), self._session.dragging):
             painter.drawImage(panel.box, panel.image)
         painter.restore()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -182,6 +182,7 @@ class WeaveCanvas(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.with_alpha(theme.AMBER, 120))
         painter.drawPolygon(QPolygonF(points))
+        self._worst_moment(painter, draw.worst_tick / draw.tick_hz, left + float(total.max()) / most * width)
         if allowed:
             x = left + allowed / most * width
             painter.setPen(QPen(QColor("#ff8d80"), 1, Qt.PenStyle.DashLine))
@@ -189,6 +190,12 @@ class WeaveCanvas(QWidget):
             painter.setFont(theme.font(7.5))
             flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
             painter.drawText(QRectF(0, 18, x - 2, 14), flags, f"{allowed:.3g} A")
+
+    def _worst_moment(self, painter: QPainter, time_s: float, x: float) -> None:
+        """A mark where the show draws most."""
+        y = self._time.to_y(time_s, self.height())
+        painter.setBrush(QColor(theme.AMBER))
+        painter.drawEllipse(QPointF(x, y), 3, 3)
 
     def _caret(self, painter: QPainter) -> None:
         y = self._time.to_y(self._session.time_s, self.height())

@@ -15,6 +15,7 @@ from tiny_lantern.ui.colours import image_of, screen_table
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 
 ROW_PX = 2
+ROW_PX_DRAGGED = 4
 MOST_COLUMNS = 900
 
 
@@ -34,18 +35,19 @@ class WeaveRaster:
         self._key: tuple = ()
         self._panels: list[Panel] = []
 
-    def panels(self, build: Build, width: float, height: float) -> list[Panel]:
-        """The images in view, laid out for a surface of a size."""
-        view = (self._axis.left_m, self._axis.right_m, self._time.top_s, self._time.bottom_s, width, height)
+    def panels(self, build: Build, width: float, height: float, dragged: bool = False) -> list[Panel]:
+        """The images in view, laid out for a surface of a size; coarser in time while something is dragged."""
+        row_px = ROW_PX_DRAGGED if dragged else ROW_PX
+        view = (self._axis.left_m, self._axis.right_m, self._time.top_s, self._time.bottom_s, width, height, row_px)
         read = (build.effects, build.strips, build.tick_hz, build.show_s)
         if self._key == (view, read):
             return self._panels
-        self._panels = self._draw(build, width, height)
+        self._panels = self._draw(build, width, height, row_px)
         self._key = (view, read)
         return self._panels
 
-    def _draw(self, build: Build, width: float, height: float) -> list[Panel]:
-        rows = max(1, int(height / ROW_PX))
+    def _draw(self, build: Build, width: float, height: float, row_px: int) -> list[Panel]:
+        rows = max(1, int(height / row_px))
         times = self._time.to_time((np.arange(rows) + 0.5) * height / rows, height)  # type: ignore[arg-type]
         ticks = np.clip((np.asarray(times) * build.tick_hz).astype(np.int64), 0, tick_count(build) - 1)
         columns = [self._columns(number, width) for number in range(len(self._axis.spans))]

@@ -1,0 +1,38 @@
+"""Writes what the docs take from the code: the JSON Schema, and the guide's tables of rules and commands.
+
+Run from the repository: ``.venv/bin/python tools/make_docs.py``.
+"""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from tiny_lantern.findings import check
+from tiny_lantern.findings.finding import RULES
+from tiny_lantern.model.schema import schema_text
+from tiny_lantern.ui.commands import COMMANDS
+
+DOCS = Path(__file__).parents[1] / "docs"
+
+
+def table(guide: str, head: str, rows: list[str]) -> str:
+    """The guide with the rows under a table's head replaced."""
+    pattern = re.compile(re.escape(head) + r"\n(\|[-|]+\|\n)(?:\|.*\n)*")
+    return pattern.sub(lambda match: f"{head}\n{match[1]}" + "".join(f"{row}\n" for row in rows), guide)
+
+
+def main() -> None:
+    """Write the schema and the guide."""
+    (DOCS / "lantern.schema.json").write_text(schema_text(), encoding="utf-8")
+    guide = (DOCS / "guide.md").read_text(encoding="utf-8")
+    rules = [f"| `{code}` | {' '.join((rule.__doc__ or '').split())} |" for code, rule in RULES.items()]
+    guide = table(guide, "| rule | what it looks for |", rules)
+    commands = [f"| {command.title} | {command.keys} | {command.help} |" for command in COMMANDS]
+    guide = table(guide, "| command | keys | what it does |", commands)
+    (DOCS / "guide.md").write_text(guide, encoding="utf-8")
+    print(f"{len(rules)} rules of {len(check.SUBJECTS)} subjects, {len(commands)} commands")
+
+
+if __name__ == "__main__":
+    main()
