@@ -36,7 +36,7 @@ def pixel_working(build: Build, solution: PowerSolution, strip_id: str, pixel: i
     run = solution.runs[strip_id]
     v = float(run.pixel_v[pixel])
     pos, neg = float(run.rail_pos_v[pixel + 1]), float(run.rail_neg_v[pixel + 1])
-    steps = [Step("v = V₊ − V₋", f"{pos:.3f} − {neg:.3f}", f"{v:.3f} V")]
+    steps = [Step("v = V_pos − V_neg", f"{pos:.3f} − {neg:.3f}", f"{v:.3f} V")]
     start, width, slope = ramps_of(part.pixel)
     names = ["quiescent", *(channel.name for channel in part.pixel.channels)]
     for at, name in enumerate(names):
@@ -82,8 +82,8 @@ def feed_working(build: Build, solution: PowerSolution, feed_id: str) -> Working
     steps = [
         conductor_step(build, "out", feed.positive, fuse, end.pos_ohm),
         conductor_step(build, "back", feed.negative, None, end.neg_ohm),
-        Step("I_out = (V_supply − V₊)/R_out", f"({terminal:.3f} − {tap:.3f})/{end.pos_ohm:.4f}", amps(solved.pos_a)),
-        Step("I_back = V₋/R_back", f"{back:.3f}/{end.neg_ohm:.4f}", amps(solved.neg_a)),
+        Step("I_out = (V_supply − V_pos)/R_out", f"({terminal:.3f} − {tap:.3f})/{end.pos_ohm:.4f}", amps(solved.pos_a)),
+        Step("I_back = V_neg/R_back", f"{back:.3f}/{end.neg_ohm:.4f}", amps(solved.neg_a)),
     ]
     if fuse:
         allowed = FUSE_SHARE * fuse.rating_a

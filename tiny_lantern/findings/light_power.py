@@ -9,38 +9,54 @@ import numpy as np
 
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.network import part_of
+from tiny_lantern.electrical.supplies import OPEN_SHARE
 from tiny_lantern.electrical.workings import pixel_working
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
 from tiny_lantern.light.seen import seen, voltage_floor
 from tiny_lantern.model.build import Build, Strip
-from tiny_lantern.model.edits import Edit
-from tiny_lantern.model.edits_power import add_feed
+from tiny_lantern.model.edits_power import add_feed, add_supply
+from tiny_lantern.model.parts import SupplyPart, nominal_currents_a
 from tiny_lantern.model.quantities import amps, metres, volts
 
 
 @rule("no-feed")
 def no_feed(evidence: Evidence) -> Iterator[Finding]:
     """Copper that reaches no supply, or has no way back to one, stays dark."""
+    dark = {piece.strip.id for piece in evidence.stranded if piece.side == "positive"}
     for piece in evidence.stranded:
+        if piece.side == "return" and piece.strip.id in dark:
+            continue
         middle = (piece.first_pixel + piece.stop_pixel) / 2 * piece.strip.pitch_m
-        missing = "a supply" if not evidence.build.supplies else "a feed or a joint there"
-        fix = None
-        if evidence.build.supplies:
-            fix = Fix("Feed it", _feed_at(piece.strip, middle if piece.first_pixel else 0.0, evidence.build))
+        missing = "a feed or a joint there" if evidence.build.supplies else "a supply and a feed"
         yield Finding(
             Severity.WONT_WORK, "no-feed", Place(piece.strip.id, piece.first_pixel),
-            f"{piece.what}", f"Its {piece.side} copper reaches nothing. Add {missing}.", None, fix,
+            f"{piece.what}", f"Its {piece.side} copper reaches nothing. Add {missing}.", None,
+            _feed_fix(evidence.build, piece.strip, middle if piece.first_pixel else 0.0),
         )  # fmt: skip
 
 
-def _feed_at(strip: Strip, position_m: float, build: Build) -> Edit:
+def _feed_fix(build: Build, strip: Strip, position_m: float) -> Fix | None:
+    if build.supplies:
+        return Fix("Feed it", partial(_fed, strip_id=strip.id, position_m=position_m))
+    part = part_of(build, strip)
+    needed = strip.pixel_count * (sum(nominal_currents_a(part)) + part.pixel.quiescent_a) / OPEN_SHARE
+    fitting = [s for s in shelf().supplies if s.nominal_v == part.nominal_v and s.kind == "mains"]
+    for supply in sorted(fitting, key=lambda supply: supply.rated_a):
+        if supply.rated_a >= needed:
+            return Fix(f"Add a supply of {supply.rated_a:g} A", partial(_supplied, strip_id=strip.id, supply=supply))
+    return None
+
+
+def _supplied(build: Build, strip_id: str, supply: SupplyPart) -> Build:
+    return _fed(add_supply(build, supply), strip_id, 0.0)
+
+
+def _fed(build: Build, strip_id: str, position_m: float) -> Build:
+    """The strip fed from the first supply through a metre of 1.5 mm² and a 5 A fuse."""
     wire = next(wire for wire in shelf().wires if wire.id == "mm2-1_5")
     fuse = next(fuse for fuse in shelf().fuses if fuse.rating_a == 5)
-    return partial(
-        add_feed, supply_id=build.supplies[0].id, strip_id=strip.id, position_m=position_m, wire=wire, length_m=1.0,
-        fuse=fuse,
-    )  # fmt: skip
+    return add_feed(build, build.supplies[0].id, strip_id, position_m, wire, 1.0, fuse)
 
 
 @rule("pixel-voltage")

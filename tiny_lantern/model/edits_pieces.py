@@ -24,7 +24,7 @@ def add_strip(build: Build, part: StripPart, pixel_count: int, name: str = "") -
         pixel_count=pixel_count,
         pitch_m=part.pitch_m,
         colour_order=part.colour_order,
-        layout=AlongLine(y_m=-GAP_M * len(build.strips)),
+        layout=AlongLine(y_m=0.0 - GAP_M * len(build.strips)),
     )
     return revise(build, strips=(*build.strips, strip))
 

@@ -9,6 +9,7 @@ from scipy.sparse import csr_array
 from tiny_lantern.light.colour import srgb_from_linear
 
 Floats = NDArray[np.float64]
+UNLIT = 0.02
 GROUND = np.array([13, 17, 23], np.uint8)
 _TABLE = np.round(srgb_from_linear(np.linspace(0, 1, 4096)) * 255).astype(np.uint8)
 
@@ -39,9 +40,11 @@ class Glow:
         at = y[inside] * width + x[inside]
         self._spots = csr_array((value[inside].astype(np.float32), (at, slot[inside])), (width * height, len(places)))
 
+        self._unlit = np.minimum(self._spots @ np.full((len(places), 3), UNLIT, np.float32), UNLIT)
+
     def picture(self, rgb: Floats) -> NDArray[np.uint8]:
         """One frame, linear RGB (n_slots, 3) 0 to 1, as sRGB bytes (height, width, 3)."""
-        light = self._spots @ np.asarray(rgb, np.float32)
+        light = np.maximum(self._spots @ np.asarray(rgb, np.float32), self._unlit)
         shown = _TABLE[np.minimum(light * 4095, 4095).astype(np.int32)]
         return np.maximum(shown, GROUND).reshape(self.height, self.width, 3)
 

@@ -12,10 +12,7 @@ from PySide6.QtWidgets import (
     QApplication,
     QDialog,
     QHBoxLayout,
-    QLabel,
     QMainWindow,
-    QProgressBar,
-    QPushButton,
     QStackedWidget,
     QTextBrowser,
     QVBoxLayout,
@@ -46,6 +43,9 @@ from tiny_lantern.ui.widgets.working_card import WorkingCard
 if TYPE_CHECKING:
     from tiny_lantern.findings.finding import Finding
     from tiny_lantern.model.working import Working
+
+
+FOLLOWED_WORK = {"find-feeds": "Searching feeds", "render": "Writing the show"}
 
 
 class Shell(QMainWindow):
@@ -82,6 +82,7 @@ class Shell(QMainWindow):
         self.stack = QStackedWidget()
         self.snags = Snags(self.session)
         self.transport: Transport = Transport(self.session)
+        self.transport.work.stop.clicked.connect(self.cancel_work)
         self.snags.jump.connect(self.jump_to)
         self.snags.mend.connect(self.mend)
         self.snags.show_working.connect(self.show_working)
@@ -97,21 +98,9 @@ class Shell(QMainWindow):
         column.setSpacing(0)
         column.addWidget(self.title)
         column.addWidget(self.ruler)
-        column.addLayout(self._work_bar())
         column.addLayout(middle, 1)
         column.addWidget(self.transport)
         self.setCentralWidget(centre)
-
-    def _work_bar(self) -> QHBoxLayout:
-        self._work_text, self._work_share = QLabel(), QProgressBar()
-        self._work_stop = QPushButton("Stop")
-        self._work_stop.clicked.connect(self.cancel_work)
-        row = QHBoxLayout()
-        row.setContentsMargins(theme.MARGIN, 0, theme.MARGIN, 0)
-        for widget, stretch in ((self._work_text, 0), (self._work_share, 1), (self._work_stop, 0)):
-            widget.hide()
-            row.addWidget(widget, stretch)
-        return row
 
     def _actions(self) -> dict[str, QAction]:
         made = {}
@@ -303,26 +292,21 @@ class Shell(QMainWindow):
 
     def cancel_work(self) -> None:
         """Stop the search or the writing that is under way."""
-        stopped = [self.session.background.cancel(kind) for kind in ("find-feeds", "render")]
+        stopped = [self.session.background.cancel(kind) for kind in FOLLOWED_WORK]
         if any(stopped):
             self.session.say("Stopped; nothing was changed.")
 
     def _work_started(self, kind: str) -> None:
-        if kind in ("find-feeds", "render"):
-            self._work_text.setText("Searching feeds" if kind == "find-feeds" else "Writing the show")
-            self._work_share.setRange(0, 100)
-            self._work_share.setValue(0)
-            for widget in (self._work_text, self._work_share, self._work_stop):
-                widget.show()
+        if kind in FOLLOWED_WORK:
+            self.transport.work.begin(FOLLOWED_WORK[kind])
 
     def _progressed(self, kind: str, share: float) -> None:
-        if kind in ("find-feeds", "render"):
-            self._work_share.setValue(round(share * 100))
+        if kind in FOLLOWED_WORK:
+            self.transport.work.follow(share)
 
     def _work_ended(self, kind: str) -> None:
-        if kind in ("find-feeds", "render"):
-            for widget in (self._work_text, self._work_share, self._work_stop):
-                widget.hide()
+        if kind in FOLLOWED_WORK:
+            self.transport.work.end()
 
     def show_selected_working(self) -> None:
         """Show how the selected feed's or light's figures came about."""

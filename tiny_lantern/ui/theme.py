@@ -131,7 +131,8 @@ QPushButton#station {{ background: transparent; border: none; border-bottom: 3px
     color: {p.faint}; font-size: 15px; padding: 6px 8px 4px 8px; }}
 QPushButton#station:checked {{ color: {p.ink}; font-weight: 600; border-bottom: 3px solid {p.amber}; }}
 QPushButton#station:focus {{ border-bottom: 3px solid {p.teal}; padding: 6px 8px 4px 8px; }}
-#transport QPushButton {{ background: transparent; border: 1px solid {NIGHT_GROUND}; color: {NIGHT_INK}; }}
+#transport QPushButton {{ background: transparent; border: 1px solid #39434f; color: {NIGHT_INK}; }}
+#transport QProgressBar {{ background: #1d2430; border: 1px solid #39434f; color: {NIGHT_INK}; }}
 #transport QPushButton:focus {{ border: 1px solid {AMBER}; }}
 #transport QComboBox {{ background: #1d2430; color: {NIGHT_INK}; border: 1px solid #39434f; }}
 QToolButton {{ background: transparent; border: 1px solid transparent; border-radius: 4px; padding: 3px 6px; }}

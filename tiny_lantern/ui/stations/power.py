@@ -68,10 +68,7 @@ class PowerStation(QWidget):
         right = QVBoxLayout()
         right.setSpacing(6)
         right.addWidget(self.plot, 1)
-        inset = QHBoxLayout()
-        inset.setContentsMargins(theme.GUTTER, 0, 0, 0)
-        inset.addWidget(self.table)
-        right.addLayout(inset)
+        right.addWidget(self.table)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(theme.MARGIN)
@@ -166,9 +163,8 @@ class PowerStation(QWidget):
         self._column.addLayout(rows.grid)
         self._column.addWidget(self._sealed)
         self._column.addWidget(self._supply_load)
-        self._column.addLayout(
-            side_by_side(button("Add supply", self._add_supply), button("Remove", self._remove_supply))
-        )
+        self._remove_one = button("Remove", self._remove_supply, tip="Remove this supply with its feeds")
+        self._column.addLayout(side_by_side(button("Add supply", self._add_supply), self._remove_one))
 
     def _feed_summary(self, build: Build) -> str:
         solved = self._session.solved
@@ -226,7 +222,7 @@ class PowerStation(QWidget):
     def _show_supply(self, build: Build) -> None:
         identity = self._chosen_supply()
         fields = (self._supply, self._supply_part, self._set_v, self._sealed)
-        for field in fields:
+        for field in (*fields, self._remove_one):
             field.setEnabled(identity is not None)
         with quiet(*fields):
             self._supply.clear()

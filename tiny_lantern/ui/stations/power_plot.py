@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from tiny_lantern.electrical.power import PowerSolution
 
 HEAD = 34
-BETWEEN = 6
+BETWEEN = 16
 BAND = 42
 MOST_POINTS = 700
 Floats = NDArray[np.float64]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QSlider, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QSizePolicy, QSlider, QWidget
 
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.ui import theme
@@ -40,6 +40,39 @@ class PlayButton(QPushButton):
         painter.drawPolygon(QPolygonF([*corners, QPointF(middle.x() - 6, middle.y() + 9)]))
 
 
+class WorkBar(QWidget):
+    """Long work under way: what, how far, and a button that stops it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._text = QLabel()
+        self._share = QProgressBar()
+        self._share.setFixedSize(120, 16)
+        self._share.setAccessibleName("Share of the work that is done")
+        self.stop = QPushButton("Stop")
+        self.stop.setToolTip("Stop; nothing is changed (Ctrl+.)")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        for widget in (self._text, self._share, self.stop):
+            row.addWidget(widget)
+        self.hide()
+
+    def begin(self, text: str) -> None:
+        """Show that work has begun."""
+        self._text.setText(text)
+        self._share.setValue(0)
+        self.show()
+
+    def follow(self, share: float) -> None:
+        """Show the share done, 0 to 1."""
+        self._share.setValue(round(share * 100))
+
+    def end(self) -> None:
+        """The work is over."""
+        self.hide()
+
+
 class Transport(QWidget):
     """Moves the caret through the show."""
 
@@ -66,6 +99,7 @@ class Transport(QWidget):
         self.slider.valueChanged.connect(lambda tenths: session.set_time(tenths / 10))
         self.speed = combo([(f"×{speed:g}", speed) for speed in SPEEDS], "Speed of play", self._set_speed)
         set_choice(self.speed, 1.0)
+        self.work = WorkBar()
         self.status = QLabel()
         self.status.setObjectName("statusLine")
         self.status.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -73,9 +107,12 @@ class Transport(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(theme.MARGIN, 4, theme.MARGIN + 4, 4)
         row.setSpacing(10)
-        for widget, stretch in ((self.play, 0), (self._now, 0), (self._of, 0), (self.slider, 3), (self.speed, 0),
-                                (self.status, 5)):  # fmt: skip
-            row.addWidget(widget, stretch)
+        for widget in (self.play, self._now, self._of):
+            row.addWidget(widget)
+        row.addWidget(self.slider, 3)
+        row.addWidget(self.speed)
+        row.addWidget(self.work)
+        row.addWidget(self.status, 5)
         session.time_changed.connect(self._follow)
         session.build_changed.connect(lambda: self._follow() if session.build.show_s != self._shown_s else None)
         session.said.connect(self.say)

@@ -18,7 +18,7 @@ class WorkingCard(QDialog):
         self.setObjectName("surface")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle(f"Working: {working.title}")
-        self.resize(620, 300)
+        self.resize(820, 340)
         self.text = QTextBrowser()
         self.text.setAccessibleName("Working")
         self.text.setHtml(working_html(working))
