@@ -28,6 +28,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.history import History
 from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.stations.feed_form import FeedForm
 from tiny_lantern.ui.stations.pieces import PiecesStation
 from tiny_lantern.ui.stations.power import PowerStation
 from tiny_lantern.ui.stations.sheets import SheetsStation
@@ -225,6 +226,41 @@ def test_cells_of_the_feed_table_take_quantities_as_people_write_them(opened: Op
     assert shell.session.build is before
     assert "no fuse of 11 A" in shell.transport.status.toolTip()
     assert table.item(0, 5).text() == "4 A"
+
+
+def test_each_conductor_of_a_feed_has_its_own_wire_length_and_measured_resistance(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    station = power_of(shell)
+    station.table.item(0, 3).setText("1.5 mm2 / 2.5 mm2")
+    station.table.item(0, 4).setText("3 m / 4.5 m")
+    feed = shell.session.build.feeds[0]
+    assert (feed.positive.wire_id, feed.negative.wire_id) == ("mm2-1_5", "mm2-2_5")
+    assert (feed.positive.length_m, feed.negative.length_m) == (3, 4.5)
+    assert station.table.item(0, 4).text() == "3.00 m / 4.50 m"
+    shell.session.select(feed_id=feed.id)
+    form = station.findChild(FeedForm)
+    assert form.isVisible()
+    low = plotted_minimum(station)
+    type_into(form.out, "300 mohm")
+    assert shell.session.build.feeds[0].positive.measured_ohm == pytest.approx(0.3)
+    assert plotted_minimum(station) < low
+    assert plotted_minimum(station) == pytest.approx(solver_minimum(shell))
+    QTest.mouseClick(form._again, LEFT)
+    assert plotted_minimum(station) == pytest.approx(low)
+    form.connector.activated.emit(0)
+    assert shell.session.build.feeds[0].positive.connector_id is None
+
+
+def test_a_load_is_kept_as_a_case_of_the_build(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    shell.session.set_load(LevelLoad(level=0.25))
+    shell.actions_by_id["keep-load"].trigger()
+    assert shell.session.build.load_cases[-1].name == "Level 25%"
+    shell.actions_by_id["keep-load"].trigger()
+    assert len(shell.session.build.load_cases) == 4
+    assert "already" in shell.transport.status.toolTip()
+    shell.session.undo()
+    assert shell.session.build == demo_build("footbridge")
 
 
 def test_find_feeds_from_a_snag_is_one_step_that_clears_it(opened: Opened, qtbot: QtBot) -> None:

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build, Conductor, Feed, OnStrip, Supply
+from tiny_lantern.model.build import Build, Conductor, Feed, Load, LoadCase, OnStrip, Supply
 from tiny_lantern.model.edits import fresh_id, item, replaced, with_part, without
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import find_strip
-from tiny_lantern.model.parts import FusePart, SupplyPart, WirePart
+from tiny_lantern.model.parts import ConnectorPart, FusePart, SupplyPart, WirePart
 
 
 def add_supply(build: Build, part: SupplyPart, name: str = "") -> Build:
@@ -90,20 +90,54 @@ def set_fuse(build: Build, feed_id: str, fuse: FusePart | None) -> Build:
     return change_feed(build, feed_id, fuse_id=fuse.id if fuse else None)
 
 
+def set_wires(build: Build, feed_id: str, out: WirePart, back: WirePart) -> Build:
+    """Give each conductor of a feed its own wire; lengths and connectors stay, measured values go."""
+    feed = item(build.feeds, feed_id, "feed")
+    build = with_part(with_part(build, out), back)
+    return change_feed(
+        build,
+        feed_id,
+        positive=revise(feed.positive, wire_id=out.id, measured_ohm=None),
+        negative=revise(feed.negative, wire_id=back.id, measured_ohm=None),
+    )
+
+
 def set_wire(build: Build, feed_id: str, wire: WirePart) -> Build:
     """Make both conductors of a feed of one wire; lengths and connectors stay, measured values go."""
+    return set_wires(build, feed_id, wire, wire)
+
+
+def set_lengths(build: Build, feed_id: str, out_m: float, back_m: float) -> Build:
+    """Give each conductor of a feed its own length."""
     feed = item(build.feeds, feed_id, "feed")
-    build = with_part(build, wire)
-    positive = revise(feed.positive, wire_id=wire.id, measured_ohm=None)
-    negative = revise(feed.negative, wire_id=wire.id, measured_ohm=None)
+    positive, negative = revise(feed.positive, length_m=out_m), revise(feed.negative, length_m=back_m)
     return change_feed(build, feed_id, positive=positive, negative=negative)
 
 
 def set_length(build: Build, feed_id: str, length_m: float) -> Build:
     """Give both conductors of a feed one length."""
+    return set_lengths(build, feed_id, length_m, length_m)
+
+
+def set_connector(build: Build, feed_id: str, connector: ConnectorPart | None) -> Build:
+    """Put one kind of connector into both conductors of a feed, or none."""
     feed = item(build.feeds, feed_id, "feed")
-    positive, negative = (revise(side, length_m=length_m) for side in (feed.positive, feed.negative))
+    build = with_part(build, connector) if connector else build
+    identity = connector.id if connector else None
+    positive, negative = (revise(side, connector_id=identity) for side in (feed.positive, feed.negative))
     return change_feed(build, feed_id, positive=positive, negative=negative)
+
+
+def set_measured(build: Build, feed_id: str, side: Literal["positive", "negative"], ohm: float | None) -> Build:
+    """Take a conductor's whole resistance as it was measured, or work it out again when None."""
+    feed = item(build.feeds, feed_id, "feed")
+    return change_feed(build, feed_id, **{side: revise(getattr(feed, side), measured_ohm=ohm)})
+
+
+def add_load_case(build: Build, name: str, load: Load) -> Build:
+    """Keep a load under a name."""
+    case = LoadCase(id=fresh_id(build, f"load-{name}"), name=name, load=load)
+    return revise(build, load_cases=(*build.load_cases, case))
 
 
 def remove_feed(build: Build, feed_id: str) -> Build:

@@ -10,12 +10,15 @@ from tiny_lantern.light.colour import srgb_from_linear
 
 Floats = NDArray[np.float64]
 UNLIT = 0.02
+MOST_SPOTS = 6000
 GROUND = np.array([13, 17, 23], np.uint8)
 _TABLE = np.round(srgb_from_linear(np.linspace(0, 1, 4096)) * 255).astype(np.uint8)
 
 
 class Glow:
     """Turns frames into pictures of one size; the spots' shapes are worked out once.
+
+    Of very many lights, more than a picture can tell apart, every so-manieth is drawn.
 
     Args:
         places: centre of each light on the picture, (n_slots, 2), x right and y down. [screen pixels]
@@ -26,6 +29,8 @@ class Glow:
 
     def __init__(self, places: Floats, width: int, height: int, spot: float) -> None:
         self.width, self.height = width, height
+        self._stride = max(1, -(-len(places) // MOST_SPOTS))
+        places = places[:: self._stride]
         reach = int(np.ceil(spot * 5))
         grid = np.arange(-reach, reach + 1)
         dx, dy = np.meshgrid(grid, grid)
@@ -44,7 +49,7 @@ class Glow:
 
     def picture(self, rgb: Floats) -> NDArray[np.uint8]:
         """One frame, linear RGB (n_slots, 3) 0 to 1, as sRGB bytes (height, width, 3)."""
-        light = np.maximum(self._spots @ np.asarray(rgb, np.float32), self._unlit)
+        light = np.maximum(self._spots @ np.asarray(rgb[:: self._stride], np.float32), self._unlit)
         shown = _TABLE[np.minimum(light * 4095, 4095).astype(np.int32)]
         return np.maximum(shown, GROUND).reshape(self.height, self.width, 3)
 

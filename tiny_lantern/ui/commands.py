@@ -48,6 +48,8 @@ COMMANDS: tuple[Command, ...] = (
     Command("cut", "Edit", "Cut the rail before this light", "Ctrl+K",
             "Open the positive rail before the selected light, or close the cut that is there",
             lambda s: s.cut_here(), lambda s: s.session.selection.slot is not None),
+    Command("keep-load", "Edit", "Keep this load as a case", "Ctrl+L",
+            "Put the load in hand among the build's own load cases", lambda s: s.keep_load()),
     Command("working", "Edit", "Show the working", "Ctrl+W", "How the selected light's or feed's figures came about",
             lambda s: s.show_selected_working(), lambda s: bool(s.session.build.strips)),
     _station(1, "Pieces"),

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from tiny_lantern.model.edits_pieces import toggle_cut
+from tiny_lantern.model.edits_power import add_load_case
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import find_strip, ref_at, spans
 from tiny_lantern.model.store import SUFFIX
@@ -34,6 +35,7 @@ from tiny_lantern.ui.stations.power import PowerStation, strip_of_feed
 from tiny_lantern.ui.stations.sheets import SheetsStation
 from tiny_lantern.ui.stations.weave import WeaveStation
 from tiny_lantern.ui.widgets.greeting import Greeting
+from tiny_lantern.ui.widgets.load_picker import load_name
 from tiny_lantern.ui.widgets.ruler import LineRuler
 from tiny_lantern.ui.widgets.snags import Snags
 from tiny_lantern.ui.widgets.title import TitleRow
@@ -244,6 +246,16 @@ class Shell(QMainWindow):
         name = find_strip(self.session.build, light.strip_id).name
         edit = partial(toggle_cut, strip_id=light.strip_id, before_pixel=light.pixel)
         self.session.apply(f"Cut or closed the rail of {name} before {light.pixel}", edit)
+
+    def keep_load(self) -> None:
+        """Put the load in hand among the build's own cases."""
+        load = self.session.load
+        if any(case.load == load for case in self.session.build.load_cases):
+            self.session.say(f"{load_name(load)} is among the load cases already.")
+            return
+        self.session.apply(
+            f"Kept {load_name(load)} as a load case", partial(add_load_case, name=load_name(load), load=load)
+        )
 
     def find_feeds_here(self) -> None:
         """Find feeds for the selected strip, the first one when none is selected."""

@@ -77,6 +77,8 @@ def run(path: Path | None, demo: str | None, timing: bool = False, quit_after_pa
     if path is not None and not shell.files.open(path):
         shell.greet()
     shell.show()
+    if session.build.strips and shell.files.left_behind():
+        session.say("A build from before a crash is kept: menu, Recent, Recover.")
     application.processEvents()
     watch.mark("first paint")
 

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTab
 from tiny_lantern.catalogue.shelf import fuses_by_rating, merged, shelf, wire_by_text
 from tiny_lantern.electrical.network import fuse_of, wire_of
 from tiny_lantern.model.build import Build, Feed, OnStrip
-from tiny_lantern.model.edits_power import move_feed, set_fuse, set_length, set_wire
+from tiny_lantern.model.edits_power import move_feed, set_fuse, set_lengths, set_wires
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import feed_letters, find_strip
 from tiny_lantern.model.quantities import amps, metres, parse_quantity
@@ -22,6 +22,14 @@ HEADS = ("feed", "strip", "at", "wire", "length", "fuse", "out", "back", "far sh
 AT, WIRE, LENGTH, FUSE = 2, 3, 4, 5
 FOLLOWED_FEEDS = 12
 EDITED = (AT, WIRE, LENGTH, FUSE)
+
+
+TIPS = {
+    AT: "Place on the strip, e.g. 1.5 m. F2 or double click to type",
+    WIRE: "Wire, e.g. 18 AWG or 1.5 mm2; out / back when they differ: 1.5 mm2 / 2.5 mm2",
+    LENGTH: "Length of the wire, e.g. 3 m or 5ft; out / back when they differ: 3 m / 4 m",
+    FUSE: "Fuse, e.g. 7.5 A, or none",
+}
 
 
 class FeedTable(QTableWidget):
@@ -78,7 +86,8 @@ class FeedTable(QTableWidget):
         place = find_strip(build, feed.attach.strip_id).name if isinstance(feed.attach, OnStrip) else "bus"
         at = metres(feed.attach.position_m) if on_strip else "—"  # type: ignore[union-attr]
         fused = f"{fuse.rating_a:g} A" if fuse else "none"
-        wire, length = wire_of(build, feed.positive).name, metres(feed.positive.length_m)
+        wire = both(wire_of(build, feed.positive).name, wire_of(build, feed.negative).name)
+        length = both(metres(feed.positive.length_m), metres(feed.negative.length_m))
         return [letter, place, at, wire, length, fused, out, back, short]
 
     def _put(self, row: int, column: int, text: str) -> None:
@@ -90,7 +99,7 @@ class FeedTable(QTableWidget):
             side = Qt.AlignmentFlag.AlignLeft if column in (0, 1, WIRE) else Qt.AlignmentFlag.AlignRight
             cell.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
             if column in EDITED:
-                cell.setToolTip("Type to change: F2 or double click")
+                cell.setToolTip(TIPS[column])
             self.setItem(row, column, cell)
         if cell.text() != text:
             cell.setText(text)
@@ -118,11 +127,11 @@ class FeedTable(QTableWidget):
             place = parse_quantity(text, "m", "place of the feed")
             return "Changed the place", partial(move_feed, feed_id=feed.id, position_m=place)
         if column == WIRE:
-            wire = wire_by_text(text, parts)
-            return "Changed the wire", partial(set_wire, feed_id=feed.id, wire=wire)
+            out, back = (wire_by_text(side, parts) for side in out_and_back(text))
+            return "Changed the wire", partial(set_wires, feed_id=feed.id, out=out, back=back)
         if column == LENGTH:
-            length = parse_quantity(text, "m", "length of the wire")
-            return "Changed the wire's length", partial(set_length, feed_id=feed.id, length_m=length)
+            out_m, back_m = (parse_quantity(side, "m", "length of the wire") for side in out_and_back(text))
+            return "Changed the wire's length", partial(set_lengths, feed_id=feed.id, out_m=out_m, back_m=back_m)
         if text.strip().lower() in ("", "none", "0"):
             return "Took out the fuse", partial(set_fuse, feed_id=feed.id, fuse=None)
         rating = parse_quantity(text, "A", "fuse")
@@ -152,3 +161,14 @@ class FeedTable(QTableWidget):
 def fitting_height(rows: int, most_rows: int = 5) -> int:
     """Height of a table that shows its rows, down to one and up to so many. [screen pixels]"""
     return 30 + 24 * max(1, min(rows, most_rows))
+
+
+def both(out: str, back: str) -> str:
+    """What stands for both conductors, or each of them."""
+    return out if out == back else f"{out} / {back}"
+
+
+def out_and_back(text: str) -> tuple[str, str]:
+    """The two halves of what was typed, the same for both when there is no slash."""
+    out, slash, back = text.partition("/")
+    return out.strip(), back.strip() if slash else out.strip()

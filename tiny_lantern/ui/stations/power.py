@@ -28,6 +28,7 @@ from tiny_lantern.model.quantities import amps, clock, volts
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.stations.feed_form import FeedForm
 from tiny_lantern.ui.stations.feed_table import FeedTable
 from tiny_lantern.ui.stations.posts import Posts
 from tiny_lantern.ui.stations.power_plot import PowerPlot
@@ -126,6 +127,7 @@ class PowerStation(QWidget):
         self._column.addWidget(self._find)
         self._column.addWidget(self._guarded)
         self._column.addLayout(side_by_side(self._add, self._remove))
+        self._column.addWidget(FeedForm(self._session))
 
     def _fill_limits(self) -> None:
         self._column.addSpacing(8)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QWidget
 
 from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad, Load
+from tiny_lantern.model.quantities import clock
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import ColourButton, combo, quiet
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
@@ -78,3 +79,12 @@ class LoadPicker(QWidget):
         else:
             self._extra.setCurrentIndex(0)
         self._extra.setVisible(self._extra.currentIndex() > 0)
+
+
+def load_name(load: Load) -> str:
+    """A load in words."""
+    if isinstance(load, LevelLoad):
+        return f"Level {load.level:.0%}"
+    if isinstance(load, ColourLoad):
+        return f"Colour {load.colour}"
+    return f"Frame at {clock(load.time_s)}" if isinstance(load, FrameLoad) else "Full white"

@@ -107,6 +107,11 @@ class TitleRow(QWidget):
             action.setToolTip(str(path))
             action.triggered.connect(lambda _=False, path=path: self._shell.files.open(path))
             recent.addAction(action)
+        for draft in self._shell.files.left_behind():
+            action = QAction(f"Recover {draft.source.name if draft.source else 'an unsaved build'}", recent)
+            action.setToolTip("Kept when the program stopped before it was saved")
+            action.triggered.connect(lambda _=False, draft=draft: self._shell.files.recover(draft))
+            recent.addAction(action)
         recent.setEnabled(bool(recent.actions()))
         demos = self.menu.addMenu("Demos")
         for name, title in DEMOS:
