@@ -282,8 +282,10 @@ def test_find_feeds_from_a_snag_is_one_step_that_clears_it(opened: Opened, qtbot
 
 def test_a_search_can_be_stopped_and_changes_nothing(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(demo_build("footbridge"))
-    shell.find_feeds("west-rail", True)
-    shell.cancel_work()
+    shell.long_work.find_feeds("west-rail", True)
+    assert shell.transport.work.isVisible()
+    shell.long_work.stop()
+    assert not shell.transport.work.isVisible()
     qtbot.wait(50)
     assert shell.session.history.undo_label is None
     assert "Stopped" in shell.transport.status.toolTip()

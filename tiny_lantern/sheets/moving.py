@@ -79,8 +79,12 @@ def save_gif(
     write_atomically(path, buffer.getvalue())
 
 
-def frames_csv(build: Build, progress: Progress = lambda share: None) -> str:
-    """Every tick as a row: its number, its time, and each light's red, green, blue duty as two hex digits each."""
+def frames_csv(build: Build, progress: Progress = lambda share: None, cancelled: Cancelled = lambda: False) -> str:
+    """Every tick as a row: its number, its time, and each light's red, green, blue duty as two hex digits each.
+
+    Raises:
+        CancelledError: asked to stop.
+    """
     text = io.StringIO()
     table = csv.writer(text, lineterminator="\n")
     slots = sum(strip.pixel_count for strip in build.strips)
@@ -89,5 +93,7 @@ def frames_csv(build: Build, progress: Progress = lambda share: None) -> str:
         for at, frame in enumerate(block):
             tick = first + at
             table.writerow([tick, f"{tick / build.tick_hz:.4f}", *(light.tobytes().hex() for light in frame)])
+        if cancelled():
+            raise CancelledError
         progress(first / tick_count(build))
     return text.getvalue()

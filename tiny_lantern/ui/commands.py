@@ -65,8 +65,8 @@ COMMANDS: tuple[Command, ...] = (
     Command("zoom-all", "View", "Show the whole Line", "Ctrl+0", "Show every light", lambda s: s.axis.show_all()),
     Command("night", "View", "Paper or night", "Ctrl+J", "Change the theme of the whole window",
             lambda s: s.toggle_theme()),
-    Command("cancel", "View", "Stop the search", "Ctrl+.", "Stop work that is under way", lambda s: s.cancel_work(),
-            lambda s: s.session.background.running("find-feeds") or s.session.background.running("render")),
+    Command("cancel", "View", "Stop the search", "Ctrl+.", "Stop work that is under way", lambda s: s.long_work.stop(),
+            lambda s: s.long_work.running),
     Command("keys", "Help", "Keys", "F1", "Every command and its keys", lambda s: s.show_keys()),
 )  # fmt: skip
 

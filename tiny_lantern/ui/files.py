@@ -4,19 +4,16 @@ from __future__ import annotations
 
 from importlib import resources
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from platformdirs import user_state_path
 from PySide6.QtCore import QObject, QSettings, QTimer, Signal
-from PySide6.QtWidgets import QFileDialog
+from PySide6.QtWidgets import QFileDialog, QWidget
 
 from tiny_lantern.model import autosave
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.store import SUFFIX, load, loads, save
-
-if TYPE_CHECKING:
-    from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.session import Session
 
 DEMOS = (("footbridge", "Heron Footbridge"), ("cloak", "Glow-worm Cloak"))
 KEEP_AFTER_MS = 1500
@@ -40,10 +37,10 @@ class Files(QObject):
 
     changed = Signal()
 
-    def __init__(self, shell: Shell, drafts: Path | None = None) -> None:
-        super().__init__(shell)
-        self._shell = shell
-        self._session = shell.session
+    def __init__(self, session: Session, window: QWidget, drafts: Path | None = None) -> None:
+        super().__init__(window)
+        self._window = window
+        self._session = session
         self.path: Path | None = None
         self._saved: Build = self._session.build
         self._folder = drafts or user_state_path("tiny-lantern", appauthor=False) / "drafts"
@@ -152,14 +149,16 @@ class Files(QObject):
 
     def ask_open(self) -> None:
         """Ask for a file and open it."""
-        chosen, _ = QFileDialog.getOpenFileName(self._shell, "Open a build", "", f"Tiny Lantern builds (*{SUFFIX})")
+        chosen, _ = QFileDialog.getOpenFileName(self._window, "Open a build", "", f"Tiny Lantern builds (*{SUFFIX})")
         if chosen:
             self.open(Path(chosen))
 
     def ask_save(self) -> bool:
         """Ask for a file and save to it."""
         name = f"{self._session.build.name.replace('/', '-')}{SUFFIX}"
-        chosen, _ = QFileDialog.getSaveFileName(self._shell, "Save the build", name, f"Tiny Lantern builds (*{SUFFIX})")
+        chosen, _ = QFileDialog.getSaveFileName(
+            self._window, "Save the build", name, f"Tiny Lantern builds (*{SUFFIX})"
+        )
         if not chosen:
             return False
         path = Path(chosen)

@@ -29,6 +29,7 @@ from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.commands import COMMANDS, key_sheet_html
 from tiny_lantern.ui.files import Files
 from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.long_work import LongWork
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.pieces import PiecesStation
 from tiny_lantern.ui.stations.power import PowerStation, strip_of_feed
@@ -44,10 +45,8 @@ from tiny_lantern.ui.widgets.working_card import WorkingCard
 
 if TYPE_CHECKING:
     from tiny_lantern.findings.finding import Finding
+    from tiny_lantern.model.build import Build
     from tiny_lantern.model.working import Working
-
-
-FOLLOWED_WORK = {"find-feeds": "Searching feeds", "render": "Writing the show"}
 
 
 class Shell(QMainWindow):
@@ -63,7 +62,7 @@ class Shell(QMainWindow):
         self.resize(1280, 800)
         self.axis: LineAxis = LineAxis(self)
         self.frames = FrameSource(session)
-        self.files: Files = Files(self, drafts)
+        self.files: Files = Files(session, self, drafts)
         self.theme_in_use = theme.PAPER
         self.actions_by_id = self._actions()
         self._made: dict[str, QWidget] = {}
@@ -71,20 +70,19 @@ class Shell(QMainWindow):
         self._assemble()
         session.refused.connect(self.tell)
         session.build_changed.connect(self._on_build)
-        session.background.progressed.connect(self._progressed)
-        session.background.started.connect(self._work_started)
-        session.background.ended.connect(self._work_ended)
         self.files.changed.connect(self.title.follow)
         self._station = "Power"
         self._on_build()
 
     def _assemble(self) -> None:
-        self.title = TitleRow(self)
+        self.title = TitleRow(self.session, self.files, self.actions_by_id)
+        self.title.station_chosen.connect(self.show_station)
+        self.title.menu_opening.connect(self.refresh_actions)
         self.ruler = LineRuler(self.session, self.axis, self.frames)
         self.stack = QStackedWidget()
         self.snags = Snags(self.session)
         self.transport: Transport = Transport(self.session)
-        self.transport.work.stop.clicked.connect(self.cancel_work)
+        self.long_work: LongWork = LongWork(self.session, self.transport.work, self.tell)
         self.snags.jump.connect(self.jump_to)
         self.snags.mend.connect(self.mend)
         self.snags.show_working.connect(self.show_working)
@@ -162,7 +160,7 @@ class Shell(QMainWindow):
             return PiecesStation(self.session, self.frames)
         if name == "Power":
             power = PowerStation(self.session, self.axis)
-            power.find_feeds.connect(self.find_feeds)
+            power.find_feeds.connect(self.long_work.find_feeds)
             power.show_working.connect(self.show_selected_working)
             power.dress(self.theme_in_use)
             power.plot.refresh()
@@ -171,9 +169,16 @@ class Shell(QMainWindow):
             return WeaveStation(self.session, self.axis, self.frames)
         if name == "Sheets":
             sheets = SheetsStation(self.session)
-            sheets.render_show.connect(self.render_show)
+            sheets.render_show.connect(self.long_work.render_show)
             return sheets
-        return Greeting(self)
+        greeting = Greeting(self.files)
+        greeting.started.connect(self._start_from)
+        greeting.first_piece.connect(self.add_strip)
+        return greeting
+
+    def _start_from(self, build: Build, kind: str) -> None:
+        self.session.apply(f"Started from {kind}", lambda _: build)
+        self.show_station("Power")
 
     def _on_build(self) -> None:
         empty = not self.session.build.strips and self.session.history.undo_label is None
@@ -233,7 +238,7 @@ class Shell(QMainWindow):
         if fix is None:
             return
         if fix.find_feeds_on:
-            self.find_feeds(fix.find_feeds_on, fix.guard_shorts)
+            self.long_work.find_feeds(fix.find_feeds_on, fix.guard_shorts)
         elif fix.edit:
             self.session.apply(f"{fix.label} ({finding.title.split(':')[0]})", fix.edit)
 
@@ -259,66 +264,7 @@ class Shell(QMainWindow):
 
     def find_feeds_here(self) -> None:
         """Find feeds for the selected strip, the first one when none is selected."""
-        self.find_feeds(self.session.selection.strip_id or self.session.build.strips[0].id, False)
-
-    def find_feeds(self, strip_id: str, guard_shorts: bool) -> None:
-        """Search in the background; the outcome is one undoable step unless the build changed meanwhile."""
-        from tiny_lantern.findings.feed_plan import plan_feeds  # loaded by the warm-up
-        from tiny_lantern.show.loads import duties_for
-
-        build, load = self.session.build, self.session.load
-
-        def work(progress: object, cancelled: object) -> object:
-            return plan_feeds(build, strip_id, duties_for(build, load), progress, cancelled, guard_shorts)  # type: ignore[arg-type]
-
-        self.session.background.start("find-feeds", work, partial(self._found, build), self._failed)
-
-    def _found(self, build: object, plan: object) -> None:
-        if self.session.build is not build:
-            self.session.say("The build changed while feeds were searched; search again.")
-            return
-        self.session.apply(f"Found {plan.summary}", plan.apply)  # type: ignore[attr-defined]
-
-    def render_show(self, path: Path) -> None:
-        """Write the show as a picture or a table in the background."""
-        from tiny_lantern.model.store import write_atomically
-        from tiny_lantern.sheets.moving import frames_csv, save_gif  # only when something is written
-
-        build = self.session.build
-
-        def work(progress: object, cancelled: object) -> object:
-            if path.suffix == ".gif":
-                save_gif(build, path, progress=progress, cancelled=cancelled)  # type: ignore[arg-type]
-            else:
-                write_atomically(path, frames_csv(build, progress).encode("utf-8"))  # type: ignore[arg-type]
-            return path
-
-        self.session.background.start(
-            "render", work, lambda path: self.session.say(f"Wrote {path.name}."), self._failed
-        )
-
-    def _failed(self, error: Exception) -> None:
-        from tiny_lantern.ui.session import as_lantern_error
-
-        self.tell(as_lantern_error(error))
-
-    def cancel_work(self) -> None:
-        """Stop the search or the writing that is under way."""
-        stopped = [self.session.background.cancel(kind) for kind in FOLLOWED_WORK]
-        if any(stopped):
-            self.session.say("Stopped; nothing was changed.")
-
-    def _work_started(self, kind: str) -> None:
-        if kind in FOLLOWED_WORK:
-            self.transport.work.begin(FOLLOWED_WORK[kind])
-
-    def _progressed(self, kind: str, share: float) -> None:
-        if kind in FOLLOWED_WORK:
-            self.transport.work.follow(share)
-
-    def _work_ended(self, kind: str) -> None:
-        if kind in FOLLOWED_WORK:
-            self.transport.work.end()
+        self.long_work.find_feeds(self.session.selection.strip_id or self.session.build.strips[0].id, False)
 
     def show_selected_working(self) -> None:
         """Show how the selected feed's or light's figures came about."""

@@ -56,7 +56,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
     def mended() -> None:
         shell.show_station("Power")
         for strip in session.build.strips:
-            shell.find_feeds(strip.id, True)
+            shell.long_work.find_feeds(strip.id, True)
             wait_until(application, lambda: not session.background.running("find-feeds"))
         session.select(slot=None, feed_id=session.build.feeds[1].id)
         wait_until(application, lambda: session.evidence is not None and session.evidence.build is session.build)

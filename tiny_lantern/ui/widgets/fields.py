@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QLayout,
+    QLineEdit,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -165,3 +166,9 @@ def side_by_side(*widgets: QWidget) -> QHBoxLayout:
     for widget in widgets:
         row.addWidget(widget)
     return row
+
+
+def show_text(field: QLineEdit, text: str) -> None:
+    """Show a text in a field unless a person is typing in it."""
+    if field.text() != text and not (field.hasFocus() and field.isModified()):
+        field.setText(text)

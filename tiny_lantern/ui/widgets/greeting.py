@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from tiny_lantern.catalogue.shelf import find_part, shelf
@@ -16,11 +15,8 @@ from tiny_lantern.model.edits_power import add_feed, add_supply
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import Breathe
 from tiny_lantern.model.parts import StripPart, SupplyPart
-from tiny_lantern.ui.files import DEMOS
+from tiny_lantern.ui.files import DEMOS, Files
 from tiny_lantern.ui.widgets.fields import button, faint, heading
-
-if TYPE_CHECKING:
-    from tiny_lantern.ui.shell import Shell
 
 KINDS: tuple[tuple[str, str, str, int, Layout], ...] = (
     ("A straight run", "rgb-5v-60", "mains-5v-10a", 60, AlongPath(points_m=((0.0, 0.0), (1.0, 0.0)))),
@@ -48,9 +44,12 @@ def starter(kind: int) -> Build:
 class Greeting(QWidget):
     """Three ways in, and a way back after a crash."""
 
-    def __init__(self, shell: Shell) -> None:
+    started = Signal(object, str)
+    first_piece = Signal()
+
+    def __init__(self, files: Files) -> None:
         super().__init__()
-        self._shell = shell
+        self._files = files
         self.setObjectName("surface")
         outer = QVBoxLayout(self)
         outer.setContentsMargins(30, 20, 30, 20)
@@ -87,7 +86,7 @@ class Greeting(QWidget):
         frame, column = self._card("Look at one that exists", "A whole build with its wires, its snags and its show.")
         for name, title in DEMOS:
             style = "primary" if name == DEMOS[0][0] else ""
-            column.addWidget(button(title, partial(self._shell.files.open_demo, name), style))
+            column.addWidget(button(title, partial(self._files.open_demo, name), style))
         column.addStretch(1)
         return frame
 
@@ -100,22 +99,16 @@ class Greeting(QWidget):
 
     def _first(self) -> QFrame:
         frame, column = self._card("Add the first piece", "Begin with an empty Line and a strip of your own.")
-        self.add_first = button("Add a strip", self._add_first)
+        self.add_first = button("Add a strip", self.first_piece.emit)
         column.addWidget(self.add_first)
-        column.addWidget(button("Open a file …", lambda: self._shell.files.ask_open()))
-        for path in self._shell.files.recent[:3]:
-            column.addWidget(button(path.stem[:24], partial(self._shell.files.open, path), "link", str(path)))
+        column.addWidget(button("Open a file …", lambda: self._files.ask_open()))
+        for path in self._files.recent[:3]:
+            column.addWidget(button(path.stem[:24], partial(self._files.open, path), "link", str(path)))
         column.addStretch(1)
         return frame
 
     def _start(self, kind: int) -> None:
-        build = starter(kind)
-        self._shell.session.apply(f"Started from {KINDS[kind][0].lower()}", lambda _: build)
-        self._shell.show_station("Power")
-
-    def _add_first(self) -> None:
-        self._shell.show_station("Pieces")
-        self._shell.add_strip()
+        self.started.emit(starter(kind), KINDS[kind][0].lower())
 
     def _discard(self, draft: Draft, frame: QFrame) -> None:
         drop(draft)
@@ -123,12 +116,12 @@ class Greeting(QWidget):
 
     def offer_drafts(self) -> None:
         """Offer each build that a crash left behind."""
-        for draft in self._shell.files.left_behind():
+        for draft in self._files.left_behind():
             frame = QFrame()
             frame.setObjectName("banner")
             row = QHBoxLayout(frame)
             origin = draft.source.name if draft.source else "a build that was never saved"
             row.addWidget(faint(f"The program stopped before this was saved: {origin}."), 1)
-            row.addWidget(button("Recover it", partial(self._shell.files.recover, draft), "primary"))
+            row.addWidget(button("Recover it", partial(self._files.recover, draft), "primary"))
             row.addWidget(button("Discard", partial(self._discard, draft, frame)))
             self._banner.addWidget(frame)

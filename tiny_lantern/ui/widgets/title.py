@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
-from PySide6.QtCore import Qt
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QToolButton, QWidget
 
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.commands import COMMANDS
-from tiny_lantern.ui.files import DEMOS
+from tiny_lantern.ui.files import DEMOS, Files
+from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.gauge import SupplyGauge
 from tiny_lantern.ui.widgets.load_picker import LoadPicker
-
-if TYPE_CHECKING:
-    from tiny_lantern.ui.shell import Shell
 
 STATIONS = ((1, "Pieces"), (2, "Power"), (4, "Weave"), (6, "Sheets"))
 
@@ -23,9 +19,12 @@ STATIONS = ((1, "Pieces"), (2, "Power"), (4, "Weave"), (6, "Sheets"))
 class TitleRow(QWidget):
     """What stands above the Line."""
 
-    def __init__(self, shell: Shell) -> None:
+    station_chosen = Signal(str)
+    menu_opening = Signal()
+
+    def __init__(self, session: Session, files: Files, actions: dict[str, QAction]) -> None:
         super().__init__()
-        self._shell = shell
+        self._session, self._files, self._actions = session, files, actions
         self.setObjectName("titleRow")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(48)
@@ -46,30 +45,29 @@ class TitleRow(QWidget):
         for number, title in STATIONS:
             row.addWidget(self._station(number, title))
         row.addStretch(1)
-        self.load = LoadPicker(shell.session)
-        self.gauge = SupplyGauge(shell.session)
+        self.load = LoadPicker(session)
+        self.gauge = SupplyGauge(session)
         row.addWidget(self.load)
         row.addWidget(self.gauge)
 
     def follow(self) -> None:
         """Show the build's name and whether it is saved."""
-        name = self._shell.session.build.name
+        name = self._session.build.name
         room = max(60, self.name.width())
         self.name.setText(self.name.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, room))
-        self.name.setToolTip(f"{name}\n{self._shell.files.path or 'not saved to a file yet'}")
-        self.state.setText("not saved" if self._shell.files.unsaved else ("saved" if self._shell.files.path else ""))
+        self.name.setToolTip(f"{name}\n{self._files.path or 'not saved to a file yet'}")
+        self.state.setText("not saved" if self._files.unsaved else ("saved" if self._files.path else ""))
 
     def resizeEvent(self, event: object) -> None:
         super().resizeEvent(event)  # type: ignore[arg-type]
-        if hasattr(self._shell, "files"):
-            self.follow()
+        self.follow()
 
     def _station(self, number: int, title: str) -> QPushButton:
         made = QPushButton(f"{number} {title}")
         made.setObjectName("station")
         made.setCheckable(True)
         made.setToolTip(f"Alt+{number}")
-        made.clicked.connect(lambda: self._shell.show_station(title))
+        made.clicked.connect(lambda: self.station_chosen.emit(title))
         self._group.addButton(made)
         self.stations[title] = made
         return made
@@ -97,24 +95,24 @@ class TitleRow(QWidget):
                     self._add_files()
                 self.menu.addSeparator()
             group = command.group
-            self.menu.addAction(self._shell.actions_by_id[command.id])
-        self._shell.refresh_actions()
+            self.menu.addAction(self._actions[command.id])
+        self.menu_opening.emit()
 
     def _add_files(self) -> None:
         recent = self.menu.addMenu("Recent")
-        for path in self._shell.files.recent:
+        for path in self._files.recent:
             action = QAction(path.name, recent)
             action.setToolTip(str(path))
-            action.triggered.connect(lambda _=False, path=path: self._shell.files.open(path))
+            action.triggered.connect(lambda _=False, path=path: self._files.open(path))
             recent.addAction(action)
-        for draft in self._shell.files.left_behind():
+        for draft in self._files.left_behind():
             action = QAction(f"Recover {draft.source.name if draft.source else 'an unsaved build'}", recent)
             action.setToolTip("Kept when the program stopped before it was saved")
-            action.triggered.connect(lambda _=False, draft=draft: self._shell.files.recover(draft))
+            action.triggered.connect(lambda _=False, draft=draft: self._files.recover(draft))
             recent.addAction(action)
         recent.setEnabled(bool(recent.actions()))
         demos = self.menu.addMenu("Demos")
         for name, title in DEMOS:
             action = QAction(title, demos)
-            action.triggered.connect(lambda _=False, name=name: self._shell.files.open_demo(name))
+            action.triggered.connect(lambda _=False, name=name: self._files.open_demo(name))
             demos.addAction(action)

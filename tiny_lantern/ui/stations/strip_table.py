@@ -1,0 +1,61 @@
+"""The strips in wiring order, as a table."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
+
+from tiny_lantern.electrical.network import part_of
+from tiny_lantern.model.line import spans
+from tiny_lantern.model.quantities import metres
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.stations.feed_table import fitting_height
+from tiny_lantern.ui.widgets.fields import quiet
+
+HEADS = ("strip", "part", "pixels", "length", "lights", "order", "cuts")
+
+
+class StripTable(QTableWidget):
+    """The strips in wiring order."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(0, len(HEADS))
+        self._session = session
+        self.setAccessibleName("Strips in wiring order")
+        self.setHorizontalHeaderLabels(list(HEADS))
+        self.verticalHeader().hide()
+        self.verticalHeader().setDefaultSectionSize(24)
+        self.setShowGrid(False)
+        self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        self.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        self.currentCellChanged.connect(self._chosen)
+        session.build_changed.connect(self.refresh)
+        session.selection_changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the build's strips."""
+        build = self._session.build
+        self.setFixedHeight(fitting_height(len(build.strips)))
+        with quiet(self):
+            self.setRowCount(len(build.strips))
+            for row, span in enumerate(spans(build)):
+                strip = span.strip
+                cuts = ", ".join(str(cut) for cut in strip.cuts) or "none"
+                texts = (strip.name, part_of(build, strip).name, f"{strip.pixel_count}", metres(strip.length_m),
+                         f"{span.first} to {span.stop - 1}", strip.colour_order, cuts)  # fmt: skip
+                for column, text in enumerate(texts):
+                    cell = QTableWidgetItem(text)
+                    if column in (2, 3, 4):
+                        cell.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                    self.setItem(row, column, cell)
+                if strip.id == self._session.selection.strip_id:
+                    self.setCurrentCell(row, 0)
+
+    def _chosen(self, row: int, *_: int) -> None:
+        found = spans(self._session.build)
+        if 0 <= row < len(found):
+            self._session.select(slot=found[row].first)
