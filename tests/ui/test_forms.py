@@ -1,0 +1,229 @@
+"""Forms and surfaces beside the plots: layouts, looks, the ruler, the picture, snags, sheets."""
+
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QWheelEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QPushButton, QWidget
+from pytestqt.qtbot import QtBot
+
+from tests.support.builds import one_strip
+from tests.ui.conftest import Opened
+from tests.ui.driving import LEFT, drag, pieces_of, power_of, type_into, weave_of
+from tiny_lantern.findings.finding import Severity
+from tiny_lantern.model.build import AlongArc, AlongPath
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import LOOKS, Look
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.widgets.fields import ColourButton
+
+
+def wheel(widget: QWidget, at: QPoint, turn: int, keys: Qt.KeyboardModifier) -> None:
+    """Turn the wheel over a place."""
+    event = QWheelEvent(
+        QPointF(at), QPointF(widget.mapToGlobal(at)), QPoint(), QPoint(0, turn), Qt.MouseButton.NoButton, keys,
+        Qt.ScrollPhase.NoScrollPhase, False,
+    )  # fmt: skip
+    QApplication.sendEvent(widget, event)
+
+
+def test_an_arcs_figures_are_typed_and_its_bend_chosen(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    form = pieces_of(shell).form.layout_form
+    type_into(form.fields["radius_m"], "20 m")
+    type_into(form.fields["angle_deg"], "-10")
+    form.bend.activated.emit(0)
+    layout = shell.session.build.strips[0].layout
+    assert layout == AlongArc(x_m=0, y_m=0, angle_deg=-10, radius_m=20, rightward=False)
+    type_into(form.fields["radius_m"], "0")
+    assert shell.session.build.strips[0].layout == layout
+    assert "out of range" in shell.transport.status.toolTip()
+
+
+@pytest.mark.parametrize(("number", "shape"), [(0, "line"), (2, "ring"), (3, "path")])
+def test_another_shape_begins_where_the_strip_lay(opened: Opened, number: int, shape: str) -> None:
+    shell = opened(demo_build("footbridge"))
+    form = pieces_of(shell).form.layout_form
+    form.shape.activated.emit(number)
+    assert shell.session.build.strips[0].layout.shape == shape
+    assert not form.fields["radius_m"].isVisible()
+    shell.session.undo()
+    assert shell.session.build == demo_build("footbridge")
+
+
+def test_corners_are_typed_as_points(opened: Opened) -> None:
+    shell = opened(demo_build("cloak"))
+    form = pieces_of(shell).form.layout_form
+    type_into(form.corners, "0,0  1.5,0.25  1.5,1")
+    assert shell.session.build.strips[0].layout == AlongPath(points_m=((0, 0), (1.5, 0.25), (1.5, 1)))
+    before = shell.session.build
+    for wrong in ("0,0", "0,0 x", "1,1 1,1"):
+        type_into(form.corners, wrong)
+        assert shell.session.build is before
+        assert "corners" in shell.transport.status.toolTip()
+
+
+def test_the_builds_own_fields_are_changed(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    form = pieces_of(shell).form.findChild(QWidget, "", Qt.FindChildOption.FindChildrenRecursively)
+    assert form is not None
+    build_form = next(w for w in pieces_of(shell).form.findChildren(QWidget) if type(w).__name__ == "BuildForm")
+    type_into(build_form.build_name, "Otter Bridge")
+    type_into(build_form.show_length, "1:30")
+    type_into(build_form.tick, "25")
+    build_form.outdoor.activated.emit(0)
+    build_form.wires.activated.emit(1)
+    build = shell.session.build
+    assert (build.name, build.show_s, build.tick_hz) == ("Otter Bridge", 90, 25)
+    assert (build.site.outdoor, build.data.parallel) == (False, True)
+    assert shell.title.name.toolTip().startswith("Otter Bridge")
+    build_form.notes.setPlainText("Mind the herons.")
+    build_form.notes.left.emit()
+    assert shell.session.build.notes == "Mind the herons."
+
+
+@pytest.mark.parametrize("look", LOOKS, ids=lambda look: look.kind)
+def test_every_look_shows_its_parameters_and_takes_typing(opened: Opened, look: Look) -> None:
+    shell = opened(add_effect(one_strip(60), look, 0, 59, 0, 10), station="Weave")
+    form = weave_of(shell).form
+    shell.session.select(effect_id=shell.session.build.effects[0].id)
+    wanted = set(type(look).model_fields) - {"kind"}
+    assert set(form._looks) == wanted
+    typed = {"period_s": "2.5 s", "duty": "25%", "low": "10%", "level": "50%", "length_px": "3", "tail_px": "4",
+             "spacing_px": "20", "speed_px_per_s": "-12", "turns": "2"}  # fmt: skip
+    for name, field in form._looks.items():
+        if isinstance(field, ColourButton):
+            form._set_look(name, "#123456")
+            assert field.text() == "#123456"
+        else:
+            type_into(field, typed[name])
+    changed = shell.session.build.effects[0].look
+    assert changed != look
+    for name in wanted - {"colour", "colour_to"}:
+        assert getattr(changed, name) in (2.5, 0.25, 0.1, 0.5, 3, 4, 20, -12, 2)
+
+
+def test_effects_are_raised_lowered_layered_and_doubled(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"), station="Weave")
+    form = weave_of(shell).form
+    first = shell.session.build.effects[0]
+    shell.session.select(effect_id=first.id)
+    buttons = {b.text(): b for b in form.findChildren(QPushButton)}
+    QTest.mouseClick(buttons["Raise"], LEFT)
+    assert shell.session.build.effects[1].id == first.id
+    QTest.mouseClick(buttons["Lower"], LEFT)
+    assert shell.session.build == demo_build("footbridge")
+    form.layer.activated.emit(2)
+    assert shell.session.build.effects[0].layer == "lighten"
+    QTest.mouseClick(buttons["Duplicate"], LEFT)
+    assert len(shell.session.build.effects) == 9
+    assert shell.session.selection.effect_id == shell.session.build.effects[-1].id
+    QTest.mouseClick(buttons["Remove"], LEFT)
+    assert len(shell.session.build.effects) == 8
+
+
+def test_the_wheel_zooms_and_scrolls_line_and_time(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    at = QPoint(theme.LINE_LEFT + 300, 38)
+    wheel(shell.ruler, at, 120, Qt.KeyboardModifier.ControlModifier)
+    span = shell.axis.right_m - shell.axis.left_m
+    assert span == pytest.approx(0.8 * shell.axis.total_m)
+    left = shell.axis.left_m
+    wheel(shell.ruler, at, -120, Qt.KeyboardModifier.NoModifier)
+    assert shell.axis.left_m > left
+    station = weave_of(shell)
+    wheel(station.canvas, QPoint(300, 100), 120, Qt.KeyboardModifier.ControlModifier)
+    assert station.time.bottom_s - station.time.top_s == pytest.approx(48)
+    top = station.time.top_s
+    wheel(station.canvas, QPoint(300, 100), -120, Qt.KeyboardModifier.NoModifier)
+    assert station.time.top_s > top
+    left = shell.axis.left_m
+    wheel(station.canvas, QPoint(300, 100), 120, Qt.KeyboardModifier.ShiftModifier)
+    assert shell.axis.left_m != left
+    wheel(power_of(shell).posts, QPoint(300, 100), 120, Qt.KeyboardModifier.ControlModifier)
+    assert shell.axis.right_m - shell.axis.left_m < span
+
+
+def test_the_margin_of_the_weave_scrubs(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"), station="Weave")
+    canvas = weave_of(shell).canvas
+    drag(canvas, QPoint(10, 10), QPoint(10, canvas.height() // 2))
+    assert shell.session.time_s == pytest.approx(30, abs=0.5)
+
+
+def test_a_supply_is_dragged_and_a_strip_moves_with_arrows(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    picture = pieces_of(shell).picture
+    picture.grab()
+    supply = shell.session.build.supplies[0]
+    start = (picture._screen(supply.x_m, supply.y_m) + QPointF(34, 0)).toPoint()
+    drag(picture, start, start + QPoint(60, 0))
+    assert shell.session.build.supplies[0].x_m > supply.x_m
+    assert shell.session.history.undo_label == "Moved Bank box in the picture"
+    shell.session.select(slot=0)
+    QTest.keyClick(picture, Qt.Key.Key_Up)
+    assert shell.session.build.strips[0].layout.y_m == pytest.approx(0.05)
+    QTest.keyClick(picture, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    assert shell.session.build.strips[0].layout.x_m == pytest.approx(0.5)
+
+
+def test_supplies_are_added_changed_and_removed(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    station = power_of(shell)
+    type_into(station._set_v, "5.1 V")
+    assert shell.session.build.supplies[0].set_v == 5.1
+    QTest.mouseClick(next(b for b in station.findChildren(QPushButton) if b.text() == "Add supply"), LEFT)
+    assert len(shell.session.build.supplies) == 2
+    index = station._supply_part.findData("mains-5v-40a")
+    station._supply_part.activated.emit(index)
+    assert shell.session.build.supplies[1].part_id == "mains-5v-40a"
+    QTest.mouseClick(station._remove_one, LEFT)
+    assert len(shell.session.build.supplies) == 1
+    station._school.activated.emit(0)
+    assert shell.session.build.limits.light_loss_max == 0.05
+    type_into(station._loss, "20%")
+    type_into(station._floor, "4 V")
+    assert (shell.session.build.limits.light_loss_max, shell.session.build.limits.v_min_v) == (0.2, 4.0)
+
+
+def test_snags_stand_worst_first_with_working_and_fix(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(demo_build("footbridge"))
+    qtbot.waitUntil(lambda: len(shell.snags.cards) > 5, timeout=20_000)
+    severities = [card.finding.severity for card in shell.snags.cards]
+    assert severities == sorted(severities)
+    assert severities[0] is Severity.DANGER
+    card = next(card for card in shell.snags.cards if card.finding.code == "far-short")
+    QTest.mouseClick(next(b for b in card.findChildren(QPushButton) if b.text() == "working"), LEFT)
+    (window,) = [child for child in shell.children() if type(child).__name__ == "WorkingCard"]
+    assert "5.22 A" in window.text.toPlainText()
+    window.close()
+    QTest.mouseClick(card, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(4, 4))
+    assert shell.session.selection.feed_id == card.finding.place.feed_id
+    QTest.keyClick(card, Qt.Key.Key_Return)
+    assert shell.station == "Power"
+
+
+def test_an_edit_that_mends_is_one_step(opened: Opened, qtbot: QtBot) -> None:
+    build = demo_build("cloak")
+    shell = opened(build)
+    qtbot.waitUntil(lambda: bool(shell.snags.cards), timeout=20_000)
+    card = next(card for card in shell.snags.cards if card.finding.code == "fuse-share")
+    QTest.mouseClick(next(b for b in card.findChildren(QPushButton) if b.text().startswith("Fuse it")), LEFT)
+    qtbot.waitUntil(lambda: all(f.code != "fuse-share" for f in shell.session.findings), timeout=20_000)
+    shell.session.undo()
+    assert shell.session.build == build
+
+
+def test_the_menu_names_what_undo_takes_back_and_what_was_opened(opened: Opened, tmp_path) -> None:
+    shell = opened(demo_build("footbridge"))
+    shell.files.save_to(tmp_path / "bridge.lantern")
+    shell.session.apply("Renamed", lambda build: build.model_copy(update={"name": "Other"}))
+    shell.title._fill_menu()
+    texts = [action.text() for action in shell.title.menu.actions()]
+    assert "Undo: Renamed" in texts
+    recent = next(action for action in shell.title.menu.actions() if action.text() == "Recent")
+    assert [action.text() for action in recent.menu().actions()] == ["bridge.lantern"]
+    assert not shell.actions_by_id["redo"].isEnabled()
+    shell.title.menu.aboutToHide.emit()
+    assert shell.actions_by_id["redo"].isEnabled()

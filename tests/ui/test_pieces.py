@@ -1,0 +1,97 @@
+"""Pieces as a person uses it, from the empty build on."""
+
+import pytest
+from PySide6.QtCore import QPoint
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QPushButton
+from pytestqt.qtbot import QtBot
+
+from tests.ui.conftest import Opened
+from tests.ui.driving import LEFT, drag, pieces_of, plotted_minimum, power_of, solver_minimum, type_into
+from tiny_lantern.ui.files import demo_build
+
+
+def test_a_strip_is_built_from_empty_by_mouse_and_keys(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened()
+    greeting = shell.stack.currentWidget()
+    QTest.mouseClick(greeting.add_first, LEFT)
+    form = pieces_of(shell).form
+    assert len(shell.session.build.strips) == 1
+    type_into(form.name, "Jetty edge")
+    type_into(form.length, "5ft")
+    type_into(form.pixels, "40")
+    strip = shell.session.build.strips[0]
+    assert (strip.name, strip.pixel_count) == ("Jetty edge", 40)
+    station = power_of(shell)
+    qtbot.waitUntil(lambda: any(f.code == "no-feed" for f in shell.session.findings), timeout=10_000)
+    supply_button = next(b for b in station.findChildren(QPushButton) if b.text() == "Add supply")
+    QTest.mouseClick(supply_button, LEFT)
+    QTest.mouseClick(next(b for b in station.findChildren(QPushButton) if b.text() == "Add feed"), LEFT)
+    assert len(shell.session.build.feeds) == 1
+    assert plotted_minimum(station) == pytest.approx(solver_minimum(shell))
+    labels = []
+    while shell.session.history.undo_label:
+        labels.append(shell.session.history.undo_label)
+        shell.actions_by_id["undo"].trigger()
+    assert shell.session.build.strips == ()
+    assert len(labels) >= 5
+
+
+def test_wrong_typing_is_told_once_and_nothing_is_lost(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"), station="Pieces")
+    form = pieces_of(shell).form
+    before = shell.session.build
+    type_into(form.length, "banana")
+    assert "“banana” is not understood" in shell.transport.status.toolTip()
+    assert shell.session.build is before
+    assert form.length.property("fault") is True
+    type_into(form.order, "RRR")
+    assert "must use each of" in shell.transport.status.toolTip()
+    type_into(form.pixels, "12.5")
+    assert "whole number" in shell.transport.status.toolTip()
+    assert shell.session.build is before
+
+
+def test_strips_are_reordered_duplicated_joined_and_laid(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"), station="Pieces")
+    station = pieces_of(shell)
+    form = station.form
+    shell.session.select(slot=0)
+    QTest.mouseClick(form._later, LEFT)
+    assert [s.name for s in shell.session.build.strips] == ["East rail", "West rail"]
+    QTest.mouseClick(form._duplicate, LEFT)
+    assert len(shell.session.build.strips) == 3
+    form.joint.activated.emit(1)
+    assert len(shell.session.build.joints) == 1
+    type_into(form.cuts, "100, 50")
+    assert form.strip.cuts == (50, 100)
+    form.layout_form.shape.activated.emit(2)
+    assert form.strip.layout.shape == "ring"
+    QTest.mouseClick(form._remove, LEFT)
+    assert len(shell.session.build.strips) == 2
+    while shell.session.history.undo_label:
+        shell.session.undo()
+    assert shell.session.build == demo_build("footbridge")
+
+
+def test_a_strip_is_dragged_in_the_picture_as_one_step(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"), station="Pieces")
+    picture = pieces_of(shell).picture
+    picture.grab()
+    x, y = picture._places[100]
+    start = QPoint(round(x) + 34, round(y))
+    drag(picture, start, start + QPoint(0, 40))
+    assert shell.session.history.undo_label == "Moved West rail in the picture"
+    assert shell.session.build.strips[0].layout.y_m < 0
+
+
+def test_the_empty_build_greets_with_three_ways_in(opened: Opened) -> None:
+    shell = opened()
+    texts = {b.text() for b in shell.stack.currentWidget().findChildren(QPushButton)}
+    assert {"Heron Footbridge", "A ring", "Add a strip", "Open a file …"} <= texts
+    ring = next(b for b in shell.stack.currentWidget().findChildren(QPushButton) if b.text() == "A ring")
+    QTest.mouseClick(ring, LEFT)
+    assert shell.session.build.strips[0].layout.shape == "ring"
+    assert shell.station == "Power"
+    shell.session.undo()
+    assert {"A ring"} <= {b.text() for b in shell.stack.currentWidget().findChildren(QPushButton)}

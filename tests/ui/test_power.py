@@ -1,0 +1,209 @@
+"""The power station as a person uses it: posts, probe, table, loads, Find feeds."""
+
+import pytest
+from PySide6.QtCore import QEvent, QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QPushButton
+from pytestqt.qtbot import QtBot
+
+from tests.support.builds import one_strip, part
+from tests.ui.conftest import Opened
+from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, solver_minimum, type_into
+from tiny_lantern.electrical.power import solve_power
+from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad, OnStrip
+from tiny_lantern.model.edits_pieces import add_strip, change_strip
+from tiny_lantern.show.loads import duties_for
+from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.stations.feed_form import FeedForm
+
+
+def test_a_dragged_feed_moves_the_curve_and_undo_brings_the_very_build_back(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    station = power_of(shell)
+    QApplication.processEvents()
+    before = shell.session.build
+    low = plotted_minimum(station)
+    feed = before.feeds[0]
+    start = QPoint(round(station.posts.feed_x(feed)) + 3, 40)
+    seen: list[float] = []
+    shell.session.solved_changed.connect(lambda: seen.append(plotted_minimum(station)))
+    drag(station.posts, start, start + QPoint(160, 0))
+    moved = shell.session.build.feeds[0]
+    assert isinstance(moved.attach, OnStrip)
+    assert moved.attach.position_m > 2
+    west = solve_power(shell.session.build, duties_for(shell.session.build, FullWhite())).runs["west-rail"].pixel_v
+    assert west.min() > low + 0.3
+    assert plotted_minimum(station) == pytest.approx(solver_minimum(shell))
+    assert len(set(seen)) >= 1
+    assert shell.session.history.undo_label.startswith("Moved feed A to")
+    QTest.keyClick(shell, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert shell.session.build == before
+    assert plotted_minimum(station) == pytest.approx(low)
+
+
+def test_escape_lets_a_dragged_feed_fall_back(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    station = power_of(shell)
+    QApplication.processEvents()
+    before = shell.session.build
+    start = QPoint(round(station.posts.feed_x(before.feeds[0])) + 3, 40)
+    QTest.mousePress(station.posts, LEFT, Qt.KeyboardModifier.NoModifier, start)
+    QTest.mouseMove(station.posts, start + QPoint(80, 0))
+    assert shell.session.dragging
+    QTest.keyClick(station.posts, Qt.Key.Key_Escape)
+    QTest.mouseRelease(station.posts, LEFT, Qt.KeyboardModifier.NoModifier, start + QPoint(80, 0))
+    assert shell.session.build is before
+    assert shell.session.history.undo_label is None
+
+
+def test_a_feed_moves_with_the_arrow_keys_and_goes_with_delete(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    station = power_of(shell)
+    station.posts.setFocus()
+    QTest.keyClick(station.posts, Qt.Key.Key_B)
+    QTest.keyClick(station.posts, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    QTest.keyClick(station.posts, Qt.Key.Key_Right)
+    assert shell.session.build.feeds[1].attach.position_m == pytest.approx(10.5 / 30)
+    QTest.keyClick(station.posts, Qt.Key.Key_Delete)
+    assert len(shell.session.build.feeds) == 1
+
+
+def test_the_probe_reads_what_the_solver_gives_and_shows_its_working(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    station = power_of(shell)
+    QApplication.processEvents()
+    QTest.mouseClick(station.posts, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(round(station.posts.slot_x(100)), 200))
+    assert shell.session.selection.slot == 100
+    v = shell.session.solved.solution.runs["west-rail"].pixel_v[100]
+    assert f"{v:.2f} V" in station.posts.card.text()
+    QTest.keyClick(station.posts, Qt.Key.Key_Return)
+    (card,) = [w for w in QApplication.topLevelWidgets() if w.windowTitle().startswith("Working")]
+    assert f"{v:.3f} V" in card.text.toPlainText()
+    card.close()
+
+
+def test_the_pointer_alone_reads_out_a_light_and_leaves_the_selection(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    station = power_of(shell)
+    QApplication.processEvents()
+    QTest.mouseMove(station.posts, QPoint(round(station.posts.slot_x(60)), 220))
+    assert station.posts.probed == 60
+    assert shell.session.selection.slot is None
+    assert f"{shell.session.solved.solution.runs['west-rail'].pixel_v[60]:.2f} V" in station.posts.card.text()
+    station.posts.leaveEvent(QEvent(QEvent.Type.Leave))
+    assert station.posts.probed is None
+    assert station.posts.card.isHidden()
+
+
+def test_a_cut_is_made_and_closed_at_the_selected_light(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    shell.session.select(slot=100)
+    QTest.keyClick(shell, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+    assert shell.session.build.strips[0].cuts == (100,)
+    assert "pixels 100 to 215 have no feed" in shell.session.solved.refusal.what
+    power_of(shell).grab()
+    QTest.keyClick(shell, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+    assert shell.session.build == demo_build("footbridge")
+    shell.session.select(slot=0)
+    QTest.keyClick(shell, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
+    assert "no rail before the first light" in shell.transport.status.toolTip()
+
+
+def test_cells_of_the_feed_table_take_quantities_as_people_write_them(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    table = power_of(shell).table
+    for column, text in ((2, "1.5 m"), (3, "18 AWG"), (4, "5ft"), (5, "4 A")):
+        table.item(0, column).setText(text)
+    feed = shell.session.build.feeds[0]
+    assert feed.attach.position_m == 1.5
+    assert feed.positive.wire_id == "awg-18"
+    assert feed.positive.length_m == pytest.approx(1.524)
+    assert feed.fuse_id == "fuse-4a"
+    before = shell.session.build
+    table.item(0, 5).setText("11 A")
+    assert shell.session.build is before
+    assert "no fuse of 11 A" in shell.transport.status.toolTip()
+    assert table.item(0, 5).text() == "4 A"
+
+
+def test_each_conductor_of_a_feed_has_its_own_wire_length_and_measured_resistance(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    station = power_of(shell)
+    station.table.item(0, 3).setText("1.5 mm2 / 2.5 mm2")
+    station.table.item(0, 4).setText("3 m / 4.5 m")
+    feed = shell.session.build.feeds[0]
+    assert (feed.positive.wire_id, feed.negative.wire_id) == ("mm2-1_5", "mm2-2_5")
+    assert (feed.positive.length_m, feed.negative.length_m) == (3, 4.5)
+    assert station.table.item(0, 4).text() == "3.00 m / 4.50 m"
+    shell.session.select(feed_id=feed.id)
+    form = station.findChild(FeedForm)
+    assert form.isVisible()
+    low = plotted_minimum(station)
+    type_into(form.out, "300 mohm")
+    assert shell.session.build.feeds[0].positive.measured_ohm == pytest.approx(0.3)
+    assert plotted_minimum(station) < low
+    assert plotted_minimum(station) == pytest.approx(solver_minimum(shell))
+    QTest.mouseClick(form._again, LEFT)
+    assert plotted_minimum(station) == pytest.approx(low)
+    form.connector.activated.emit(0)
+    assert shell.session.build.feeds[0].positive.connector_id is None
+
+
+def test_a_load_is_kept_as_a_case_of_the_build(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    shell.session.set_load(LevelLoad(level=0.25))
+    shell.actions_by_id["keep-load"].trigger()
+    assert shell.session.build.load_cases[-1].name == "Level 25%"
+    shell.actions_by_id["keep-load"].trigger()
+    assert len(shell.session.build.load_cases) == 4
+    assert "already" in shell.transport.status.toolTip()
+    shell.session.undo()
+    assert shell.session.build == demo_build("footbridge")
+
+
+def test_find_feeds_from_a_snag_is_one_step_that_clears_it(opened: Opened, qtbot: QtBot) -> None:
+    build = change_strip(demo_build("footbridge"), "west-rail", pixel_count=150)
+    shell = opened(build)
+    qtbot.waitUntil(lambda: len(shell.snags.cards) > 3, timeout=20_000)
+    card = next(card for card in shell.snags.cards if card.finding.code == "pixel-voltage")
+    strip = card.finding.place.strip_id
+    QTest.mouseClick(next(b for b in card.findChildren(QPushButton) if b.text() == "Find feeds"), LEFT)
+    assert shell.session.background.running("find-feeds")
+    qtbot.waitUntil(lambda: shell.session.history.undo_label is not None, timeout=60_000)
+    assert shell.session.history.undo_label.startswith("Found")
+    qtbot.waitUntil(lambda: shell.session.evidence.build is shell.session.build, timeout=20_000)
+    codes = {(f.code, f.place.strip_id) for f in shell.session.findings}
+    assert ("pixel-voltage", strip) not in codes
+    shell.session.undo()
+    assert shell.session.build == build
+
+
+def test_a_search_can_be_stopped_and_changes_nothing(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(demo_build("footbridge"))
+    shell.long_work.find_feeds("west-rail", True)
+    assert shell.transport.work.isVisible()
+    shell.long_work.stop()
+    assert not shell.transport.work.isVisible()
+    qtbot.wait(50)
+    assert shell.session.history.undo_label is None
+    assert "Stopped" in shell.transport.status.toolTip()
+
+
+def test_loads_are_chosen_from_the_title_row(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    picker = shell.title.load
+    for index, kind in ((1, LevelLoad), (2, ColourLoad), (3, FrameLoad), (0, FullWhite)):
+        picker.choice.setCurrentIndex(index)
+        picker.choice.activated.emit(index)
+        assert isinstance(shell.session.load, kind)
+    picker.choice.activated.emit(1)
+    type_into(picker.level, "25%")
+    assert shell.session.load == LevelLoad(level=0.25)
+
+
+def test_a_piece_without_a_feed_is_told_in_the_plot(opened: Opened) -> None:
+    build = add_strip(one_strip(60), part("strips", "rgb-5v-60"), 9, "Far")
+    shell = opened(build)
+    assert shell.session.solved.refusal is not None
+    assert "“Far” has no feed" in shell.session.solved.refusal.what
+    power_of(shell).grab()

@@ -1,0 +1,104 @@
+"""The weave as a person uses it: effects by mouse and keys, and the show in time."""
+
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from tests.support.builds import one_strip
+from tests.ui.conftest import Opened
+from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, type_into, weave_of
+from tiny_lantern.model.build import FrameLoad
+from tiny_lantern.model.line import effect_slots
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.files import demo_build
+
+
+def test_an_effect_is_drawn_moved_stretched_and_removed(opened: Opened) -> None:
+    shell = opened(one_strip(60), station="Weave")
+    station = weave_of(shell)
+    canvas = station.canvas
+    blink = next(look for look in station.looks if look.kind == "blink")
+    QTest.mouseClick(blink, LEFT)
+    w, h = canvas.width(), canvas.height()
+    drag(canvas, QPoint(theme.GUTTER + 20, h // 4), QPoint(theme.GUTTER + 200, h // 2))
+    (effect,) = shell.session.build.effects
+    assert effect.look.kind == "blink"
+    assert effect.start_s == pytest.approx(15, abs=0.3)
+    assert not blink.isChecked()
+    first, stop = effect_slots(shell.session.build, effect)
+    box = canvas.effect_box(effect)
+    drag(canvas, box.center().toPoint(), box.center().toPoint() + QPoint(100, 40))
+    moved = shell.session.build.effects[0]
+    assert effect_slots(shell.session.build, moved)[0] > first
+    assert effect_slots(shell.session.build, moved)[1] - effect_slots(shell.session.build, moved)[0] == stop - first
+    assert moved.start_s > effect.start_s
+    box = canvas.effect_box(moved)
+    edge = QPoint(round(box.center().x()), round(box.bottom()) - 2)
+    drag(canvas, edge, edge + QPoint(0, 60))
+    assert shell.session.build.effects[0].length_s > moved.length_s
+    assert shell.session.history.undo_label == "Stretched blink"
+    QTest.keyClick(canvas, Qt.Key.Key_Delete)
+    assert shell.session.build.effects == ()
+    for _ in range(4):
+        shell.session.undo()
+    assert shell.session.build == one_strip(60)
+    assert w > 400
+
+
+def test_an_effect_is_laid_and_moved_by_keys_alone(opened: Opened) -> None:
+    shell = opened(one_strip(60), station="Weave")
+    station = weave_of(shell)
+    shell.session.set_time(10.0)
+    wheel = next(look for look in station.looks if look.kind == "wheel")
+    QTest.keyClick(wheel, Qt.Key.Key_Return)
+    (effect,) = shell.session.build.effects
+    assert (effect.start_s, effect_slots(shell.session.build, effect)) == (10.0, (0, 60))
+    canvas = station.canvas
+    canvas.setFocus()
+    QTest.keyClick(canvas, Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier)
+    QTest.keyClick(canvas, Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
+    QTest.keyClick(canvas, Qt.Key.Key_Right)
+    moved = shell.session.build.effects[0]
+    assert effect_slots(shell.session.build, moved) == (1, 60)
+    assert moved.start_s == pytest.approx(11.0)
+    QTest.keyClick(canvas, Qt.Key.Key_Escape)
+    assert shell.session.selection.effect_id is None
+    QTest.keyClick(canvas, Qt.Key.Key_N)
+    assert shell.session.selection.effect_id == moved.id
+
+
+def test_an_effects_parameters_are_typed(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"), station="Weave")
+    form = weave_of(shell).form
+    chase = next(e for e in shell.session.build.effects if e.look.kind == "chase")
+    shell.session.select(effect_id=chase.id)
+    type_into(form._looks["length_px"], "12")
+    type_into(form.start, "0:09.5")
+    type_into(form.lights, "10-99")
+    changed = next(e for e in shell.session.build.effects if e.id == chase.id)
+    assert changed.look.length_px == 12
+    assert changed.start_s == 9.5
+    assert effect_slots(shell.session.build, changed) == (10, 100)
+    before = shell.session.build
+    type_into(form.lights, "10-9999")
+    assert shell.session.build is before
+    assert "within 0-431" in shell.transport.status.toolTip()
+
+
+def test_the_show_plays_scrubs_and_the_load_follows_the_caret(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(demo_build("footbridge"))
+    station = power_of(shell)
+    shell.session.set_load(FrameLoad(time_s=0))
+    shell.session.set_time(30.0)
+    bright = plotted_minimum(station)
+    shell.session.set_time(59.9)
+    assert plotted_minimum(station) > bright
+    QTest.keyClick(shell, Qt.Key.Key_Space, Qt.KeyboardModifier.ControlModifier)
+    assert shell.transport.playing
+    shell.session.set_time(20.0)
+    qtbot.waitUntil(lambda: shell.session.time_s > 20.2, timeout=5000)
+    shell.transport.toggle()
+    assert not shell.transport.playing
+    shell.transport.slider.setValue(123)
+    assert shell.session.time_s == pytest.approx(12.3)
