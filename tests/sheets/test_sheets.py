@@ -58,7 +58,8 @@ def test_the_feed_list_reads_back_with_the_solved_currents() -> None:
     assert [row["feed"] for row in rows] == ["A", "B"]
     for row, feed in zip(rows, judged.build.feeds, strict=True):
         assert float(row["out_a"]) == pytest.approx(judged.white.feeds[feed.id].pos_a, abs=1e-3)
-        assert float(row["length_m"]) == 3
+        assert float(row["length_out_m"]) == float(row["length_back_m"]) == 3
+        assert row["wire_out"] == "1.5 mm²"
     assert feed_rows(judged)[0].fuse_a == 10
 
 

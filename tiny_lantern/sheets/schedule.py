@@ -25,8 +25,10 @@ class FeedRow:
     place: str
     position_m: float | None
     supply: str
-    wire: str
-    length_m: float
+    wire_out: str
+    wire_back: str
+    length_out_m: float
+    length_back_m: float
     out_ohm: float
     back_ohm: float
     out_a: float
@@ -65,8 +67,10 @@ def _feed_row(evidence: Evidence, feed: Feed, letter: str, short_a: float) -> Fe
         place=place,
         position_m=None if on_bus else feed.attach.position_m,  # type: ignore[union-attr]
         supply=item(build.supplies, feed.supply_id, "supply").name,
-        wire=wire_of(build, feed.positive).name,
-        length_m=feed.positive.length_m,
+        wire_out=wire_of(build, feed.positive).name,
+        wire_back=wire_of(build, feed.negative).name,
+        length_out_m=feed.positive.length_m,
+        length_back_m=feed.negative.length_m,
         out_ohm=conductor_ohm(build, feed.positive, fuse),
         back_ohm=conductor_ohm(build, feed.negative),
         out_a=solved.pos_a if solved else 0.0,
@@ -120,18 +124,15 @@ def feeds_csv(evidence: Evidence) -> str:
     """The feed and wire list as comma-separated values, units in the heads."""
     text = io.StringIO()
     table = csv.writer(text, lineterminator="\n")
-    table.writerow(
-        ["feed", "place", "position_m", "supply", "wire", "length_m", "out_ohm", "back_ohm", "out_a", "back_a",
-         "fuse_a", "far_short_a"]
-    )  # fmt: skip
-    for row in feed_rows(evidence):
-        table.writerow(
-            [row.letter, row.place, _number(row.position_m), row.supply, row.wire, _number(row.length_m),
-             _number(row.out_ohm), _number(row.back_ohm), _number(row.out_a), _number(row.back_a),
-             _number(row.fuse_a), _number(row.short_a)]
-        )  # fmt: skip
+    rows = feed_rows(evidence)
+    table.writerow(["feed" if name == "letter" else name for name in FeedRow.__dataclass_fields__])
+    for row in rows:
+        table.writerow([_cell(value) for value in vars(row).values()])
     return text.getvalue()
 
 
-def _number(value: float | None) -> str:
-    return "" if value is None else f"{value:.4f}".rstrip("0").rstrip(".")
+def _cell(value: str | float | None) -> str:
+    """Text as it is, numbers to four decimals without trailing zeros, nothing for none."""
+    if value is None or isinstance(value, str):
+        return value or ""
+    return f"{value:.4f}".rstrip("0").rstrip(".")

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import logging
 import os
 import sys
 import time
+from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
+from types import TracebackType
 
+from platformdirs import user_log_path
 from PySide6.QtCore import QCoreApplication, QSettings, Qt, QTimer
 from PySide6.QtWidgets import QApplication
 
@@ -28,6 +33,28 @@ class Stopwatch:
         if self._wanted:
             print(f"{phase:<28}{(now - self._last) * 1000:8.0f} ms {(now - self._first) * 1000:8.0f} ms", flush=True)
         self._last = now
+
+
+def catch_defects(tell: Callable[[LanternError], None]) -> None:
+    """A defect is logged whole and told plainly; the window and the build in it stay.
+
+    Args:
+        tell: shows a message.
+    """
+    folder = user_log_path("tiny-lantern", appauthor=False)
+    with suppress(OSError):
+        folder.mkdir(parents=True, exist_ok=True)
+        logging.basicConfig(filename=folder / "defects.log", format="%(asctime)s %(name)s %(message)s")
+
+    def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        if issubclass(kind, KeyboardInterrupt):
+            sys.__excepthook__(kind, error, trace)
+            return
+        logging.getLogger("tiny_lantern").error("a defect", exc_info=(kind, error, trace))
+        where = f"logged in {folder / 'defects.log'}"
+        tell(LanternError(f"a defect in the program ({kind.__name__}: {error})", where, "your build is kept as it is"))
+
+    sys.excepthook = hook
 
 
 def make_application() -> QApplication:
@@ -81,6 +108,8 @@ def run(path: Path | None, demo: str | None, timing: bool = False, quit_after_pa
         session.say("A build from before a crash is kept: menu, Recent, Recover.")
     application.processEvents()
     watch.mark("first paint")
+
+    catch_defects(shell.tell)
 
     def solved() -> None:
         watch.mark("solved curves")

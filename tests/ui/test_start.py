@@ -1,0 +1,53 @@
+"""Starting the program: timing, defects told, the demo lit."""
+
+import logging
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.ui import start
+
+ROOT = Path(__file__).parents[2]
+
+
+def started(*arguments: str, home: Path) -> subprocess.CompletedProcess[str]:
+    """The program in a process of its own, closed once it is solved."""
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "HOME": str(home)}
+    environment.pop("XDG_STATE_HOME", None)
+    command = [sys.executable, "-m", "tiny_lantern.cli", "open", "--timing", "--quit-after-paint", *arguments]
+    return subprocess.run(command, capture_output=True, text=True, env=environment, cwd=ROOT, check=False, timeout=60)
+
+
+def test_the_demo_starts_paints_and_is_solved(tmp_path: Path) -> None:
+    done = started("--demo", "footbridge", home=tmp_path)
+    assert done.returncode == 0, done.stderr
+    phases = [line.split("  ")[0] for line in done.stdout.splitlines()]
+    assert phases == ["application", "theme and fonts", "window's modules", "first paint", "solved curves"]
+
+
+def test_a_bad_file_opens_the_window_all_the_same(tmp_path: Path) -> None:
+    (tmp_path / "bad.lantern").write_text("{")
+    done = started(str(tmp_path / "bad.lantern"), home=tmp_path)
+    assert done.returncode == 0, done.stderr
+    assert "Traceback" not in done.stderr
+
+
+def test_a_defect_is_logged_whole_and_told_plainly(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
+) -> None:
+    monkeypatch.setattr(start, "user_log_path", lambda *_, **__: tmp_path / "log")
+    monkeypatch.setattr(sys, "excepthook", sys.excepthook)
+    told: list[LanternError] = []
+    start.catch_defects(told.append)
+    try:
+        raise ZeroDivisionError("by nothing")
+    except ZeroDivisionError as error:
+        with caplog.at_level(logging.ERROR):
+            sys.excepthook(type(error), error, error.__traceback__)
+    assert "ZeroDivisionError: by nothing" in told[0].what
+    assert "your build is kept" in told[0].accepted
+    assert "test_start.py" in caplog.text
