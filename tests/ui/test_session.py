@@ -5,16 +5,19 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from pytestqt.qtbot import QtBot
 
-from tests.support.builds import one_strip
+from tests.support.builds import builds, one_strip
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import FrameLoad, LevelLoad
-from tiny_lantern.model.edits_pieces import change_strip
-from tiny_lantern.model.edits_power import move_feed
-from tiny_lantern.model.edits_show import add_effect
-from tiny_lantern.model.effects import Steady
+from tiny_lantern.model.edits_pieces import change_strip, duplicate_strip, move_strip, remove_strip, toggle_cut
+from tiny_lantern.model.edits_power import move_feed, remove_feed
+from tiny_lantern.model.edits_show import add_effect, nudge_effect
+from tiny_lantern.model.effects import LOOKS, Steady
 from tiny_lantern.model.errors import CancelledError, LanternError
+from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.history import MOST_STEPS, History
 from tiny_lantern.ui.session import Session, as_lantern_error
@@ -141,6 +144,40 @@ def test_opening_another_build_forgets_everything_of_the_last(session: Session, 
     assert session.selection.slot is None
     assert session.findings == []
     assert session.time_s == 0
+
+
+EDITS = (
+    lambda b, n: change_strip(b, b.strips[0].id, pixel_count=1 + n % 50),
+    lambda b, n: duplicate_strip(b, b.strips[n % len(b.strips)].id),
+    lambda b, n: move_strip(b, b.strips[0].id, 1),
+    lambda b, n: remove_strip(b, b.strips[n % len(b.strips)].id) if len(b.strips) > 1 else b,
+    lambda b, n: move_feed(b, b.feeds[0].id, n / 20) if b.feeds else b,
+    lambda b, n: remove_feed(b, b.feeds[-1].id) if b.feeds else b,
+    lambda b, n: add_effect(b, LOOKS[n % len(LOOKS)], 0, n, n / 7, 1 + n / 9),
+    lambda b, n: nudge_effect(b, b.effects[0].id, n - 20, n / 3) if b.effects else b,
+    lambda b, n: (
+        toggle_cut(b, b.strips[0].id, 1 + n % (b.strips[0].pixel_count - 1)) if b.strips[0].pixel_count > 1 else b
+    ),
+)
+
+
+@settings(max_examples=30)
+@given(builds(), st.lists(st.tuples(st.sampled_from(EDITS), st.integers(0, 40)), max_size=15))
+def test_undo_all_the_way_returns_the_identical_build_whatever_was_done(build, steps) -> None:
+    session = Session(build)
+    ends = [build]
+    for number, (edit, size) in enumerate(steps):
+        if session.apply(f"edit {number}", lambda b, edit=edit, size=size: edit(b, size)):
+            ends.append(session.build)
+        assert loads(dumps(session.build)) == session.build
+    for wanted in reversed(ends[:-1]):
+        session.undo()
+        assert session.build is wanted
+    assert session.history.undo_label is None
+    for wanted in ends[1:]:
+        session.redo()
+        assert session.build is wanted
+    session.close()
 
 
 def test_history_keeps_a_bounded_number_of_steps_and_forgets_the_undone() -> None:

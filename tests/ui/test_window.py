@@ -11,8 +11,11 @@ from pytestqt.qtbot import QtBot
 
 from tests.support.builds import builds, one_strip
 from tests.ui.conftest import Opened
-from tests.ui.driving import LEFT, power_of, weave_of
+from tests.ui.driving import LEFT, pieces_of, power_of, weave_of
+from tiny_lantern.model.build import FrameLoad
 from tiny_lantern.model.edits_pieces import change_strip
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import Steady
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.history import History
@@ -124,3 +127,40 @@ def test_every_control_has_a_name_for_screen_readers(opened: Opened) -> None:
                 continue
             text = child.text() if isinstance(child, QAbstractButton) else ""
             assert child.accessibleName() or text, f"{station}: {type(child).__name__} has no name"
+
+
+def test_space_plays_and_keys_duplicate_remove_and_feed(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    station = power_of(shell)
+    QTest.keyClick(station.posts, Qt.Key.Key_Space)
+    assert shell.transport.playing
+    QTest.keyClick(station.posts, Qt.Key.Key_Space)
+    assert not shell.transport.playing
+    shell.session.select(slot=100)
+    QTest.keyClick(station.posts, Qt.Key.Key_Insert)
+    assert shell.session.build.feeds[-1].attach.position_m == pytest.approx(100.5 / 30)
+    QTest.keyClick(shell, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
+    assert [strip.name for strip in shell.session.build.strips] == ["West rail", "West rail copy", "East rail"]
+    shell.show_station("Pieces")
+    shell.session.select(slot=300)
+    QTest.keyClick(pieces_of(shell).table, Qt.Key.Key_Delete)
+    assert [strip.name for strip in shell.session.build.strips] == ["West rail", "East rail"]
+    shell.show_station("Weave")
+    shell.session.select(effect_id=shell.session.build.effects[0].id)
+    QTest.keyClick(shell, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
+    assert len(shell.session.build.effects) == 9
+    empty = opened()
+    power_of(empty)._add_feed()
+    assert "nothing to feed from" in empty.transport.status.toolTip()
+
+
+def test_findings_follow_the_frame_under_the_caret_once_it_rests(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(one_strip(400))
+    shell.session.set_load(FrameLoad(time_s=0))
+    qtbot.waitUntil(lambda: bool(shell.session.findings), timeout=20_000)
+    lit = add_effect(shell.session.build, Steady(colour="#ffffff"), 0, 399, 10, 10)
+    shell.session.apply("Lit", lambda _: lit)
+    shell.session.set_time(15)
+    qtbot.waitUntil(lambda: any(f.code == "pixel-voltage" for f in shell.session.findings), timeout=20_000)
+    shell.session.set_time(1)
+    qtbot.waitUntil(lambda: all(f.code != "pixel-voltage" for f in shell.session.findings), timeout=20_000)

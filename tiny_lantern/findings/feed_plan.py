@@ -147,8 +147,9 @@ def _with_fewest(task: _Task) -> tuple[FusePart, SearchResult]:
     if fuse == largest:
         return largest, result
     closer = task.search(fuse)
-    same_count = len(closer.placement.nodes) == len(result.placement.nodes)
-    return (fuse, closer) if same_count else (largest, result)
+    if len(closer.placement.nodes) != len(result.placement.nodes):
+        return largest, result
+    return fuse, SearchResult(closer.placement, result.proven, result.lower_bound)
 
 
 def _with_shorts_guarded(task: _Task) -> tuple[FusePart, SearchResult]:

@@ -190,6 +190,7 @@ class Session(QObject):
         if isinstance(self.load, FrameLoad):
             self.load = FrameLoad(time_s=time_s)
             self._solve()
+            self._settle.start()
 
     def warm_up(self) -> None:
         """Import what solving needs in a thread, then solve: the first paint need not wait for it."""

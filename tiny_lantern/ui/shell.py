@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSettings, Qt
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
     QDialog,
@@ -19,8 +19,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )  # fmt: skip
 
-from tiny_lantern.model.edits_pieces import toggle_cut
+from tiny_lantern.model.edits_pieces import duplicate_strip, toggle_cut
 from tiny_lantern.model.edits_power import add_load_case
+from tiny_lantern.model.edits_show import duplicate_effect
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import find_strip, ref_at, spans
 from tiny_lantern.model.store import SUFFIX
@@ -321,6 +322,23 @@ class Shell(QMainWindow):
         """Where the keyboard zooms: the selected light, or the middle of the view."""
         slot = self.session.selection.slot
         return self.axis.slot_place(slot) if slot is not None else (self.axis.left_m + self.axis.right_m) / 2
+
+    def duplicate(self) -> None:
+        """Copy the selected effect in Weave, elsewhere the selected strip."""
+        chosen, build = self.session.selection, self.session.build
+        if self.station == "Weave" and chosen.effect_id:
+            if self.session.apply("Duplicated an effect", partial(duplicate_effect, effect_id=chosen.effect_id)):
+                self.session.select(effect_id=self.session.build.effects[-1].id)
+        elif chosen.strip_id:
+            name = find_strip(build, chosen.strip_id).name
+            self.session.apply(f"Duplicated {name}", partial(duplicate_strip, strip_id=chosen.strip_id))
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Space plays and pauses wherever the focus has no use for it."""
+        if event.key() == Qt.Key.Key_Space and not event.modifiers():
+            self.transport.toggle()
+        else:
+            super().keyPressEvent(event)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(url.toLocalFile().endswith(SUFFIX) for url in event.mimeData().urls()):

@@ -29,6 +29,7 @@ class Posts(QWidget):
     """Draws posts and the probe, and takes the mouse and the keyboard for both."""
 
     show_working = Signal()
+    feed_wanted = Signal()
 
     def __init__(self, session: Session, axis: LineAxis, plot: PowerPlot) -> None:
         super().__init__(plot)
@@ -251,6 +252,8 @@ class Posts(QWidget):
             self._session.select(feed_id=letters[event.text().upper()])
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._ask_working()
+        elif event.key() == Qt.Key.Key_Insert:
+            self.feed_wanted.emit()
         elif not step_selection(self._session, self._axis, event):
             super().keyPressEvent(event)
 

@@ -23,6 +23,7 @@ from tiny_lantern.model.edits_power import (
     remove_feed,
     remove_supply,
 )  # fmt: skip
+from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import feed_letters, ref_at
 from tiny_lantern.model.quantities import amps, clock, volts
 from tiny_lantern.ui import theme
@@ -65,6 +66,7 @@ class PowerStation(QWidget):
         self.plot = PowerPlot(session, axis)
         self.posts = Posts(session, axis, self.plot)
         self.posts.show_working.connect(self.show_working)
+        self.posts.feed_wanted.connect(self._add_feed)
         self.table = FeedTable(session)
         right = QVBoxLayout()
         right.setSpacing(6)
@@ -186,6 +188,11 @@ class PowerStation(QWidget):
 
     def _add_feed(self) -> None:
         build = self._session.build
+        if not (build.strips and build.supplies):
+            self._session.refused.emit(
+                LanternError("there is nothing to feed from", "Add feed", "a supply added first")
+            )
+            return
         slot = self._session.selection.slot or 0
         light = ref_at(build, slot)
         strip = next(strip for strip in build.strips if strip.id == light.strip_id)

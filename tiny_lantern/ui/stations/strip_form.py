@@ -105,7 +105,7 @@ class StripForm(QWidget):
 
     def _order_buttons(self) -> QVBoxLayout:
         self._duplicate = button("Duplicate", self._duplicate_strip, tip="Ctrl+D")
-        self._remove = button("Remove", self._remove_strip, tip="Del; undo brings it back")
+        self._remove = button("Remove", self._remove_strip, tip="Del in the table; undo brings it back")
         self._earlier = button("◂ earlier", lambda: self._move(-1), tip="Nearer to the start of the Line")
         self._later = button("later ▸", lambda: self._move(1), tip="Nearer to the end of the Line")
         column = QVBoxLayout()

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 from tiny_lantern.electrical.network import part_of
-from tiny_lantern.model.line import spans
+from tiny_lantern.model.edits_pieces import remove_strip
+from tiny_lantern.model.line import find_strip, spans
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.feed_table import fitting_height
@@ -54,6 +58,14 @@ class StripTable(QTableWidget):
                     self.setItem(row, column, cell)
                 if strip.id == self._session.selection.strip_id:
                     self.setCurrentCell(row, 0)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        strip_id = self._session.selection.strip_id
+        if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and strip_id:
+            name = find_strip(self._session.build, strip_id).name
+            self._session.apply(f"Removed {name}", partial(remove_strip, strip_id=strip_id))
+        else:
+            super().keyPressEvent(event)
 
     def _chosen(self, row: int, *_: int) -> None:
         found = spans(self._session.build)
