@@ -47,6 +47,10 @@ def test_wrong_typing_is_told_once_and_nothing_is_lost(opened: Opened) -> None:
     assert form.length.property("fault") is True
     type_into(form.order, "RRR")
     assert "must use each of" in shell.transport.status.toolTip()
+    for field, absurd in ((form.pitch, "0"), (form.pitch, "1e9"), (form.length, "900 km"), (form.out_rail, "0")):
+        type_into(field, absurd)
+        assert shell.session.build is before
+        assert shell.transport.status.toolTip()
     type_into(form.pixels, "12.5")
     assert "whole number" in shell.transport.status.toolTip()
     assert shell.session.build is before

@@ -83,7 +83,7 @@ class StripForm(QWidget):
         self.length = QuantityEdit("Length", "m", metres)
         self.length.entered.connect(self._set_length)
         self.pitch = QuantityEdit("Pixels per metre", "px/m", lambda value: f"{value:g}/m")
-        self.pitch.entered.connect(lambda value: self._change("Changed the pitch", pitch_m=_inverse(value)))
+        self.pitch.entered.connect(self._set_pitch)
         self.out_rail = QuantityEdit("Positive rail", "ohm/m", lambda value: engineering(value, "ohm/m"))
         self.out_rail.entered.connect(lambda v: self._change("Changed the positive rail", rail_pos_ohm_per_m=v))
         self.back_rail = QuantityEdit("Return rail", "ohm/m", lambda value: engineering(value, "ohm/m"))
@@ -204,6 +204,14 @@ class StripForm(QWidget):
             return
         self._change("Changed the pixels", pixel_count=int(value))
 
+    def _set_pitch(self, per_metre: float) -> None:
+        if per_metre <= 0:
+            error = LanternError(f"{per_metre:g} pixels a metre", "pitch", "more than none, e.g. 60/m")
+            self._session.refused.emit(error)
+            self.refresh()
+            return
+        self._change("Changed the pitch", pitch_m=1 / per_metre)
+
     def _set_length(self, value: float) -> None:
         if self.strip:
             self._change("Changed the length", pixel_count=max(1, round(value / self.strip.pitch_m)))
@@ -251,9 +259,3 @@ class StripForm(QWidget):
     def _move(self, by: int) -> None:
         if self.strip:
             self._session.apply(f"Moved {self.strip.name}", partial(move_strip, strip_id=self.strip.id, by=by))
-
-
-def _inverse(per_metre: float) -> float:
-    if per_metre <= 0:
-        raise LanternError(f"{per_metre:g} pixels a metre", "pitch", "more than none")
-    return 1 / per_metre
