@@ -89,6 +89,8 @@ def test_a_version_that_is_no_whole_number_is_refused(version: str) -> None:
     [
         ({"pixel_count": 10**15}, "strips[0].pixel_count"), ({"pitch_m": 1e300}, "strips[0].pitch_m"),
         ({"pitch_m": float("nan")}, "strips[0].pitch_m"), ({"pitch_m": float("inf")}, "strips[0].pitch_m"),
+        ({"pitch_m": "0.5"}, "strips[0].pitch_m"), ({"pitch_m": True}, "strips[0].pitch_m"),
+        ({"pixel_count": 12.0}, "strips[0].pixel_count"), ({"name": 5}, "strips[0].name"),
         ({"part_id": "no-such-part"}, "strips[0].part_id"), ({"colour_order": "RRB"}, "strips[0].colour_order"),
         ({"id": "Has Spaces"}, "strips[0].id"), ({"cuts": [999]}, "strips[0].cuts"),
         ({"surprise": 1}, "strips[0].surprise"),

@@ -47,9 +47,12 @@ def from_dict(data: Any, name: str = "the data", migrations: dict[int, Migration
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise LanternError("this is not a Tiny Lantern build", name, f"a file whose “format” is “{FORMAT}”")
     try:
-        return Build.model_validate(_migrated(data, name, MIGRATIONS if migrations is None else migrations))
+        current = _migrated(data, name, MIGRATIONS if migrations is None else migrations)
+        return Build.model_validate(_with_tuples(current), strict=True)
     except ValidationError as error:
         raise _first_fault(error, name) from None
+    except RecursionError:
+        raise LanternError("brackets are nested too deeply", name, "a .lantern file") from None
 
 
 def load(path: Path) -> Build:
@@ -127,6 +130,15 @@ def _no_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
         twice = next(key for key in names if names.count(key) > 1)
         raise LanternError(f"the field “{twice}” stands twice in one object", "", "each field once")
     return found
+
+
+def _with_tuples(value: Any) -> Any:
+    """JSON's lists as the tuples that the models hold, so that reading can be strict: no text taken for a number."""
+    if isinstance(value, list):
+        return tuple(_with_tuples(item) for item in value)
+    if isinstance(value, dict):
+        return {key: _with_tuples(item) for key, item in value.items()}
+    return value
 
 
 def _migrated(data: dict[str, Any], name: str, migrations: dict[int, Migration]) -> dict[str, Any]:

@@ -109,6 +109,13 @@ class Posts(QWidget):
             painter.setPen(QColor(p.ink))
             box = QRectF(panel.rect.left(), panel.rect.top() + 4, panel.rect.width() - 8, 16)
             painter.drawText(box, Qt.AlignmentFlag.AlignRight, panel.title)
+            metrics = painter.fontMetrics()
+            right = box.right() - metrics.horizontalAdvance(panel.title) - 18
+            for text, colour in reversed(tuple(zip(panel.names, (p.copper, p.teal), strict=False))):
+                painter.setPen(QColor(colour))
+                right -= metrics.horizontalAdvance(f"— {text}")
+                painter.drawText(QPointF(right, box.top() + 12), f"— {text}")
+                right -= 14
             painter.setPen(QColor(p.rule))
             painter.drawRect(panel.rect)
         self._limit_lines(painter)

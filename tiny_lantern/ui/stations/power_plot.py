@@ -53,6 +53,7 @@ class Panel:
 
     title: str
     unit: str
+    names: tuple[str, ...] = ()
     rect: QRectF = field(default_factory=QRectF)
     low: float = 0.0
     high: float = 1.0
@@ -79,7 +80,7 @@ class PowerPlot(QWidget):
         self._session, self._axis = session, axis
         self.palette_in_use = theme.PAPER
         self.volts = Panel("volts at each light", "V", low=0.0, high=6.0)
-        self.amps = Panel("amps in the rails, out and back", "A", low=0.0, high=6.0)
+        self.amps = Panel("amps in the rails", "A", ("out", "back"), low=0.0, high=6.0)
         self.limits: tuple[StripLimit, ...] = ()
         self._limits_of: tuple = ()
         self.white = WhiteBand(session, axis)
