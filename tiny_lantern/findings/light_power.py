@@ -16,6 +16,7 @@ from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
 from tiny_lantern.light.seen import seen, voltage_floor
 from tiny_lantern.model.build import Build, Strip
 from tiny_lantern.model.edits_power import add_feed, add_supply
+from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts import SupplyPart, nominal_currents_a
 from tiny_lantern.model.quantities import amps, metres, volts
 
@@ -54,6 +55,8 @@ def _supplied(build: Build, strip_id: str, supply: SupplyPart) -> Build:
 
 def _fed(build: Build, strip_id: str, position_m: float) -> Build:
     """The strip fed from the first supply through a metre of 1.5 mm² and a 5 A fuse."""
+    if not build.supplies:
+        raise LanternError("there is no supply to feed from any more", "Feed it", "a supply added in Power")
     wire = next(wire for wire in shelf().wires if wire.id == "mm2-1_5")
     fuse = next(fuse for fuse in shelf().fuses if fuse.rating_a == 5)
     return add_feed(build, build.supplies[0].id, strip_id, position_m, wire, 1.0, fuse)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from tiny_lantern.model.build import Build, Strip
 from tiny_lantern.model.effects import Effect, SlotRef
+from tiny_lantern.model.errors import LanternError
 
 
 @dataclass(frozen=True)
@@ -55,8 +56,15 @@ def effect_slots(build: Build, effect: Effect) -> tuple[int, int]:
 
 
 def find_strip(build: Build, strip_id: str) -> Strip:
-    """The strip with an id; the build's own check makes sure that there is one."""
-    return next(strip for strip in build.strips if strip.id == strip_id)
+    """The strip with an id.
+
+    Raises:
+        LanternError: there is none.
+    """
+    for strip in build.strips:
+        if strip.id == strip_id:
+            return strip
+    raise LanternError(f"there is no strip “{strip_id}” in this build", "strip", "one that is listed")
 
 
 def letters() -> Iterator[str]:

@@ -165,7 +165,7 @@ class Session(QObject):
 
     def select(self, **changes: object) -> None:
         """Select a slot, strip, feed, supply or effect; what is not named keeps its selection."""
-        selection = replace(self.selection, **changes)  # type: ignore[arg-type]
+        selection = self._there(replace(self.selection, **changes))  # type: ignore[arg-type]
         if "slot" in changes and selection.slot is not None and self.build.strips:
             selection = replace(selection, strip_id=ref_at(self.build, selection.slot).strip_id)
         if selection != self.selection:
@@ -224,17 +224,21 @@ class Session(QObject):
         self._settle.start()
 
     def _keep_selection(self) -> None:
-        build, chosen = self.build, self.selection
-        kept = Selection(
-            chosen.slot if chosen.slot is not None and chosen.slot < slot_count(build) else None,
+        kept = self._there(self.selection)
+        if kept != self.selection:
+            self.selection = kept
+            self.selection_changed.emit()
+
+    def _there(self, chosen: Selection) -> Selection:
+        """A selection without what the build does not have."""
+        build = self.build
+        return Selection(
+            chosen.slot if chosen.slot is not None and 0 <= chosen.slot < slot_count(build) else None,
             chosen.strip_id if any(s.id == chosen.strip_id for s in build.strips) else None,
             chosen.feed_id if any(f.id == chosen.feed_id for f in build.feeds) else None,
             chosen.supply_id if any(s.id == chosen.supply_id for s in build.supplies) else None,
             chosen.effect_id if any(e.id == chosen.effect_id for e in build.effects) else None,
         )
-        if kept != chosen:
-            self.selection = kept
-            self.selection_changed.emit()
 
     def _solve(self) -> None:
         if not self._warm:

@@ -315,7 +315,8 @@ class Posts(QWidget):
     @property
     def probed(self) -> int | None:
         """The slot that is read out: the one under the pointer, else the selected one."""
-        return self._session.selection.slot if self._hovered is None else self._hovered
+        there = self._hovered is not None and self._axis.spans and self._hovered < self._axis.spans[-1].stop
+        return self._hovered if there else self._session.selection.slot
 
     def _slot_under(self, x: float) -> int | None:
         return self._axis.slot_at(self._axis.to_place(x - theme.GUTTER, self._plot.axis_width))
