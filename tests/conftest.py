@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Iterator
 
+import numpy as np
 import pytest
 from hypothesis import HealthCheck, settings
 
@@ -25,8 +26,8 @@ def power_balances_on_every_solve() -> Iterator[None]:
     """Whatever any test solves, the sources give what the pixels, the copper and the outputs take."""
     settle = power.settle
 
-    def checked(network: Network, laws: PixelLaws) -> Operating:
-        operating = settle(network, laws)
+    def checked(network: Network, laws: PixelLaws, near_v: np.ndarray | None = None) -> Operating:
+        operating = settle(network, laws, near_v)
         spent = power.power_balance(power.PowerSolution(network, laws, operating))
         sources = spent.pop("sources")
         assert abs(sources - sum(spent.values())) < BALANCE_W

@@ -98,6 +98,24 @@ def test_another_feed_never_lowers_a_pixel(pixels: int, share: float) -> None:
     assert solved(more).runs["strip"].pixel_v.min() >= solved(build).runs["strip"].pixel_v.min() - 1e-6
 
 
+@given(builds(), st.floats(0, 1), st.floats(0, 1))
+def test_beginning_from_another_solution_gives_the_same(build: Build, level: float, place: float) -> None:
+    near = solved(build)
+    moved = move_feed(build, build.feeds[0].id, place * build.strips[0].length_m)
+    try:
+        cold = solve_power(moved, white(moved))
+    except LanternError:
+        return
+    again = revise(moved, strips=tuple(revise(strip) for strip in moved.strips))
+    warm = solve_power(again, white(again), near=near)
+    assert np.abs(warm.operating.node_v - cold.operating.node_v).max() < 1e-6
+    dim = tuple(duty * level for duty in white(again))
+    assert (
+        np.abs(solve_power(again, dim, near=near).operating.node_v - solve_power(moved, dim).operating.node_v).max()
+        < 1e-6
+    )
+
+
 def test_a_mirrored_strip_gives_mirrored_volts() -> None:
     start, end = solved(one_strip(200)), solved(one_strip(200, feeds=(1.0,)))
     assert start.runs["strip"].pixel_v == pytest.approx(end.runs["strip"].pixel_v[::-1], abs=1e-8)

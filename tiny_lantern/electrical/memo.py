@@ -20,7 +20,8 @@ def memoised_on(
 
     Without fields the first argument counts whole. A tuple counts as the same when its members are, since every
     validated copy of a build has tuples of its own. Identity is safe because what is read is frozen; the memo holds
-    what it compares, so no id is reused.
+    what it compares, so no id is reused. Keyword arguments are hints that make the work shorter without changing its
+    result; they are not compared.
     """
 
     def decorate(function: Callable[Concatenate[B, P], R]) -> Callable[Concatenate[B, P], R]:
@@ -30,7 +31,7 @@ def memoised_on(
         @wraps(function)
         def remembered(subject: B, *args: P.args, **kwargs: P.kwargs) -> R:
             read = [getattr(subject, field) for field in fields] if fields else [subject]
-            read += [*args, *kwargs.values()]
+            read += args
             key = tuple(_identity(thing) for thing in read)
             with lock:
                 if key in kept:

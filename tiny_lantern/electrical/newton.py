@@ -32,11 +32,16 @@ class Operating:
     residual_a: float
 
 
-def settle(network: Network, laws: PixelLaws) -> Operating:
+def settle(network: Network, laws: PixelLaws, near_v: Floats | None = None) -> Operating:
     """Solve the network, supplies that cannot take current back included.
 
     A supply that would have to take current is cut off and the rest solved again; one that was cut off and
     finds its terminal below its own voltage is put back. The laws are monotone, so this ends.
+
+    Args:
+        network: the copper.
+        laws: what each pair of rail nodes draws.
+        near_v: node voltages of a network like this one to begin from, (n_nodes,). [V]
 
     Raises:
         ArithmeticError: no operating point was found, which for a fed network is a defect of this program.
@@ -46,7 +51,7 @@ def settle(network: Network, laws: PixelLaws) -> Operating:
     for _ in range(2 * len(network.supplies) + 2):
         held, supply_s, source_a, start = boundary(network, delivering)
         system = system_for(network, held, supply_s)
-        node_v, taken, residual = _newton(system, network, laws, held, source_a, start)
+        node_v, taken, residual = _newton(system, network, laws, held, source_a, start, near_v)
         steps += taken
         wanted = _wanted(network, system, node_v, delivering)
         if wanted == delivering:
@@ -108,9 +113,13 @@ def _newton(
     held: NDArray[np.bool_],
     source_a: Floats,
     start: Floats,
+    near_v: Floats | None,
 ) -> tuple[Floats, int, float]:
     still = _Still(laws, network.run_node_count, held)
-    x = _first_guess(system, still, source_a, start)
+    if near_v is None or len(near_v) != network.node_count:
+        x = _first_guess(system, still, source_a, start)
+    else:
+        x = np.where(held, start, near_v)
     linear = system.multiply(x) - source_a
     residual = still.residual(linear, x)
     solve: Solve | None = None

@@ -149,12 +149,13 @@ def power_balance(solution: PowerSolution) -> dict[str, float]:
 
 
 @memoised_on("strips", "joints", "buses", "supplies", "feeds", "parts")
-def solve_power(build: Build, duties: Duties) -> PowerSolution:
+def solve_power(build: Build, duties: Duties, *, near: PowerSolution | None = None) -> PowerSolution:
     """Solve the network of a build for one load.
 
     Args:
         build: the build.
         duties: one array a strip, in the order of ``build.strips``, (n_pixels, n_channels), 0 to 1. [-]
+        near: the solution of a build like this one to begin from, as a drag has it; the result is the same.
 
     Raises:
         LanternError: a piece of copper has no feed or no way back, named; or duties do not fit.
@@ -162,7 +163,8 @@ def solve_power(build: Build, duties: Duties) -> PowerSolution:
     require_fed(build)
     network = network_of(build)
     laws = laws_for(network.pixels, in_network_order(build, network, duties))
-    return PowerSolution(network, laws, settle(network, laws))
+    near_v = near.operating.node_v if near else None
+    return PowerSolution(network, laws, settle(network, laws, near_v))
 
 
 def in_network_order(build: Build, network: Network, duties: Duties) -> Duties:

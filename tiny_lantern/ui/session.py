@@ -245,7 +245,7 @@ class Session(QObject):
             return
         build, load = self.build, self.load
         if slot_count(build) <= SOLVE_HERE_SLOTS:
-            self._take_solved(solve_for(build, load))
+            self._take_solved(solve_for(build, load, self.solved.solution if self.solved else None))
         else:
             self.background.start("solve", lambda *_: solve_for(build, load), self._take_solved, self._defect)
 
@@ -294,14 +294,14 @@ class Session(QObject):
         self.refused.emit(as_lantern_error(error))
 
 
-def solve_for(build: Build, load: Load) -> Solved:
-    """Solve a build for a load; a refusal is part of the result."""
+def solve_for(build: Build, load: Load, near: PowerSolution | None = None) -> Solved:
+    """Solve a build for a load, from the last solution where there is one; a refusal is part of the result."""
     from tiny_lantern.electrical.power import solve_power  # loaded by the warm-up
     from tiny_lantern.show.loads import duties_for
 
     duties = duties_for(build, load)
     try:
-        return Solved(build, duties, solve_power(build, duties), None)
+        return Solved(build, duties, solve_power(build, duties, near=near), None)
     except LanternError as refusal:
         return Solved(build, duties, None, refusal)
 

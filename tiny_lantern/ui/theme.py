@@ -148,6 +148,7 @@ QTableWidget, QListWidget, QTextBrowser {{ background: {p.panel}; alternate-back
     selection-background-color: {with_alpha_css(p.amber, 60)}; selection-color: {p.ink}; }}
 QTableWidget::item, QListWidget::item {{ padding: 2px 4px; }}
 QTableWidget QLineEdit {{ min-height: 14px; padding: 0 3px; border-radius: 0; }}
+QHeaderView {{ background: {p.panel}; border: none; }}
 QHeaderView::section {{ background: {p.panel}; color: {p.faint}; border: none; border-bottom: 1px solid {p.rule};
     padding: 2px 4px; font-size: 12px; }}
 QTableCornerButton::section {{ background: {p.panel}; border: none; }}

@@ -63,7 +63,8 @@ class FeedTable(QTableWidget):
         """Show the build's feeds; a drag under way only moves the figures."""
         build = self._session.build
         letters = feed_letters(build)
-        self.setFixedHeight(fitting_height(len(build.feeds)))
+        if not self._session.dragging:
+            self.setFixedHeight(fitting_height(len(build.feeds)))
         with quiet(self):
             self.setRowCount(len(build.feeds))
             for row, feed in enumerate(build.feeds):

@@ -87,7 +87,7 @@ class PowerStation(QWidget):
         self._column.addStretch(1)
         row.addWidget(frame)
         row.addLayout(right, 1)
-        session.build_changed.connect(self.refresh)
+        session.build_changed.connect(lambda: None if session.dragging else self.refresh())
         session.selection_changed.connect(self.refresh)
         session.solved_changed.connect(self.refresh)
         session.draw_changed.connect(self.refresh)
