@@ -77,10 +77,10 @@ def main() -> None:
         build = strip_with_feeds(pixels, feeds)
         duties = (np.ones((pixels, 3)),)
 
-        fresh = iter([revise(build, strips=(revise(build.strips[0]),)) for _ in range(RUNS + 1)])
+        fresh = iter([(revise(build, strips=(revise(build.strips[0]),)), (duties[0].copy(),)) for _ in range(RUNS + 1)])
 
-        def whole(fresh: Iterator[Build] = fresh, duties: tuple[np.ndarray, ...] = duties) -> object:
-            return solve_power(next(fresh), duties).pair_v
+        def whole(fresh: Iterator[tuple[Build, tuple[np.ndarray, ...]]] = fresh) -> object:
+            return solve_power(*next(fresh)).pair_v
 
         network = network_of(build)
         laws = laws_for.__wrapped__(network.pixels, duties)
