@@ -87,7 +87,7 @@ class PowerStation(QWidget):
         self._column.addStretch(1)
         row.addWidget(frame)
         row.addLayout(right, 1)
-        session.build_changed.connect(lambda: None if session.dragging else self.refresh())
+        session.build_changed.connect(self.refresh)
         session.selection_changed.connect(self.refresh)
         session.solved_changed.connect(self.refresh)
         session.draw_changed.connect(self.refresh)
@@ -99,11 +99,11 @@ class PowerStation(QWidget):
         self.posts.update()
 
     def refresh(self) -> None:
-        """Show the session's build in the fields."""
-        build = self._session.build
-        self._feeds_text.setText(self._feed_summary(build))
+        """Show the session's build in the fields; while a feed is dragged the table and the curves tell enough."""
         if self._session.dragging:
             return
+        build = self._session.build
+        self._feeds_text.setText(self._feed_summary(build))
         self._remove.setEnabled(self._session.selection.feed_id is not None)
         self._find.setEnabled(bool(build.strips and build.supplies))
         self._add.setEnabled(bool(build.strips and build.supplies))

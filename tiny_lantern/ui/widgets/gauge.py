@@ -34,9 +34,11 @@ class SupplyGauge(QWidget):
             self._allowed += allowed_share(supply) * part.rated_a
         if solved and solved.solution:
             self._load = sum(supply.current_a for supply in solved.solution.supplies.values())
-        self.setToolTip(f"{self._load:.1f} A of {self._rated:g} A rated, {self._allowed:.1f} A allowed for long")
-        self.setAccessibleDescription(self.toolTip())
-        self.update()
+        text = f"{self._load:.1f} A of {self._rated:g} A rated, {self._allowed:.1f} A allowed for long"
+        if text != self.toolTip():
+            self.setToolTip(text)
+            self.setAccessibleDescription(text)
+            self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
