@@ -89,6 +89,8 @@ class TestEveryRule:
         assert len(finding.message) > 20
         if finding.severity < Severity.HINT and code != "no-feed":
             assert any(letter.isdigit() for letter in finding.title + finding.message)
+            assert finding.working is not None
+            assert finding.working.text()
 
     def test_it_has_help_and_is_silent_on_an_empty_build(self, code: str) -> None:
         assert RULES[code].__doc__
@@ -184,3 +186,9 @@ def test_an_approximate_load_stands_beside_its_in_phase_case() -> None:
     assert together == pytest.approx(white.solved.runs["strip"].pixel_v.min())
     assert f"{together:.2f} V" in found(build, LevelLoad(level=0.8))["averaged"].message
     assert white.peak is None
+
+
+def test_the_copper_of_the_footbridge_shows_how_its_amps_come_about() -> None:
+    working = found(demo_build("footbridge"))["strip-copper"].working
+    assert "p/2" in working.text()
+    assert [step.result for step in working.steps] == ["5.49 A", "5.49 A"]

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from tiny_lantern.electrical.faults import FAULT_RATIO, FUSE_SHARE, FarShort
 from tiny_lantern.electrical.laws import ramps_of
-from tiny_lantern.electrical.network import connector_of, fuse_of, part_of, supply_part, wire_of
+from tiny_lantern.electrical.network import connector_of, fuse_of, part_of, rails_ohm_per_m, supply_part, wire_of
 from tiny_lantern.electrical.power import PowerSolution
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.model.build import Build, Conductor, Feed
@@ -54,6 +54,29 @@ def pixel_working(build: Build, solution: PowerSolution, strip_id: str, pixel: i
         steps.append(Step(formula, values, amps(share * slope[at] * climbed)))
     steps.append(Step("I = sum of the channels", "", amps(float(run.pixel_a[pixel]))))
     return Working(f"{strip.name}, pixel {pixel}", tuple(steps), OHMS_LAW)
+
+
+def rail_working(build: Build, solution: PowerSolution, strip_id: str, piece: int) -> Working:
+    """Current of each rail between two neighbouring rail nodes of a strip.
+
+    Args:
+        build: the build.
+        solution: the solved network.
+        strip_id: the strip.
+        piece: number of the piece of rail, 0 from the start to pixel 0. [-]
+    """
+    strip = find_strip(build, strip_id)
+    run = solution.runs[strip_id]
+    share = 0.5 if piece in (0, strip.pixel_count) else 1.0
+    steps = []
+    rails = (("out", run.rail_pos_v, run.rail_pos_a), ("back", run.rail_neg_v, run.rail_neg_a))
+    for (name, v, carried), ohm_per_m in zip(rails, rails_ohm_per_m(strip, part_of(build, strip)), strict=True):
+        ohm = share * strip.pitch_m * ohm_per_m
+        drop = abs(float(v[piece + 1] - v[piece]))
+        formula = f"I_{name} = |ΔV|/(r·{'p/2' if share < 1 else 'p'})"
+        values = f"{engineering(drop, 'V', 4)}/{engineering(ohm, 'ohm', 4)}"
+        steps.append(Step(formula, values, amps(abs(float(carried[piece])))))
+    return Working(f"{strip.name}, its own copper", tuple(steps), OHMS_LAW)
 
 
 def conductor_step(build: Build, name: str, side: Conductor, fuse: FusePart | None, ohm: float) -> Step:

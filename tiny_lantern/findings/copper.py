@@ -10,7 +10,7 @@ import numpy as np
 from tiny_lantern.catalogue.shelf import fuses_by_rating, merged, shelf
 from tiny_lantern.electrical.faults import FAULT_RATIO, FUSE_SHARE, far_shorts
 from tiny_lantern.electrical.network import connector_of, fuse_of, part_of, wire_of
-from tiny_lantern.electrical.workings import feed_working, short_working
+from tiny_lantern.electrical.workings import feed_working, rail_working, short_working
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
 from tiny_lantern.model.build import Build, Feed
@@ -177,7 +177,8 @@ def strip_copper(evidence: Evidence) -> Iterator[Finding]:
                 f"{strip.name}: {amps(float(carried.max()))} in its own copper",
                 f"Beside pixel {worst} at full white; this strip's rails may carry {amps(limit)}, "
                 f"{float(carried.max()) - limit:.2f} A less.",
-                None, Fix("Find feeds", find_feeds_on=strip.id),
+                rail_working(evidence.build, evidence.white, strip.id, int(carried.argmax())),
+                Fix("Find feeds", find_feeds_on=strip.id),
             )  # fmt: skip
 
 
