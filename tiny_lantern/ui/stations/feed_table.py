@@ -45,7 +45,7 @@ class FeedTable(QTableWidget):
         self.setShowGrid(False)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         self.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         self.cellChanged.connect(self._typed)
         self.currentCellChanged.connect(self._chosen)
@@ -70,6 +70,8 @@ class FeedTable(QTableWidget):
             for row, feed in enumerate(build.feeds):
                 for column, text in enumerate(self._texts(build, feed, letters[feed.id])):
                     self._put(row, column, text)
+        if not self._session.dragging:
+            self.resizeColumnsToContents()
         self._follow_selection()
 
     def _texts(self, build: Build, feed: Feed, letter: str) -> list[str]:

@@ -21,17 +21,17 @@ from tiny_lantern.model.layout import metre_step
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of
-from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.session import Session, Solved
 
 if TYPE_CHECKING:
-    from pyqtgraph import PlotCurveItem, PlotWidget
+    from pyqtgraph import GraphicsView, PlotCurveItem, ViewBox
 
     from tiny_lantern.electrical.power import PowerSolution
 
 HEAD = 34
 BETWEEN = 16
 BAND = 42
-MOST_POINTS = 700
+LEAST_STEP = 2.0
 Floats = NDArray[np.float64]
 BREAK = np.array([np.nan])
 
@@ -49,7 +49,7 @@ class StripLimit:
 
 @dataclass
 class Panel:
-    """One plot: its title and unit, where it lies, the values in view, and its curves once they are made."""
+    """One plot: its title and unit, where it lies, the values in view, and its box and curves once they are made."""
 
     title: str
     unit: str
@@ -57,7 +57,7 @@ class Panel:
     rect: QRectF = field(default_factory=QRectF)
     low: float = 0.0
     high: float = 1.0
-    plot: PlotWidget | None = None
+    box: ViewBox | None = None
     curves: list[PlotCurveItem] = field(default_factory=list)
 
     def y_of(self, value: float) -> float:
@@ -66,10 +66,10 @@ class Panel:
 
     def show_values(self, low: float, high: float) -> None:
         """Set the vertical range."""
-        if (low, high) != (self.low, self.high) or self.plot is None:
+        if (low, high) != (self.low, self.high):
             self.low, self.high = low, high
-            if self.plot is not None:
-                self.plot.setYRange(low, high, padding=0)
+            if self.box is not None:
+                self.box.setYRange(low, high, padding=0)
 
 
 class PowerPlot(QWidget):
@@ -81,6 +81,7 @@ class PowerPlot(QWidget):
         self.palette_in_use = theme.PAPER
         self.volts = Panel("volts at each light", "V", low=0.0, high=6.0)
         self.amps = Panel("amps in the rails", "A", ("out", "back"), low=0.0, high=6.0)
+        self.view: GraphicsView | None = None
         self.limits: tuple[StripLimit, ...] = ()
         self._limits_of: tuple = ()
         self.white = WhiteBand(session, axis)
@@ -108,33 +109,33 @@ class PowerPlot(QWidget):
         self._place_plots()
 
     def _place_plots(self) -> None:
+        if self.view is not None:
+            self.view.setGeometry(0, 0, self.width(), self.height() - BAND)
         for panel in self.panels:
-            if panel.plot is not None:
-                panel.plot.setGeometry(panel.rect.toRect())
+            if panel.box is not None:
+                panel.box.setGeometry(panel.rect)
 
     def _make_plots(self) -> None:
-        """Make the plots and their curves; pyqtgraph is loaded by the warm-up, after the first paint."""
+        """Make the plots and their curves; pyqtgraph is loaded by the warm-up, after the first paint.
+
+        Both plots lie in one view, whose scene then asks for one repaint a change: two scenes make the window
+        paint every step of a drag twice.
+        """
         import pyqtgraph as pg
 
+        self.view = pg.GraphicsView(self)
         for panel, count in ((self.volts, 1), (self.amps, 2)):
-            panel.plot = pg.PlotWidget(self, enableMenu=False)
-            item = panel.plot.getPlotItem()
-            item.setContentsMargins(0, 0, 0, 0)
-            item.layout.setContentsMargins(0, 0, 0, 0)
-            item.setMouseEnabled(False, False)
-            item.hideButtons()
-            item.disableAutoRange()
-            for side in ("left", "bottom"):
-                item.hideAxis(side)
-            item.getViewBox().setDefaultPadding(0.0)
+            panel.box = pg.ViewBox(enableMouse=False, enableMenu=False, defaultPadding=0.0)
+            panel.box.disableAutoRange()
+            self.view.addItem(panel.box)
             for _ in range(count):
                 curve = pg.PlotCurveItem(connect="finite", antialias=panel is self.volts)
                 curve.setSegmentedLineMode("on")
-                item.addItem(curve)
+                panel.box.addItem(curve)
                 panel.curves.append(curve)
-            panel.plot.setYRange(panel.low, panel.high, padding=0)
-            panel.plot.lower()
-            panel.plot.show()
+            panel.box.setYRange(panel.low, panel.high, padding=0)
+        self.view.lower()
+        self.view.show()
         self._place_plots()
         self.dress(self.palette_in_use)
 
@@ -143,13 +144,14 @@ class PowerPlot(QWidget):
         self.palette_in_use = palette
         self.white.palette_in_use = palette
         self.white.update()
-        if self.volts.plot is None or self.amps.plot is None:
+        if self.view is None:
             return
         from pyqtgraph import mkPen
 
+        self.view.setBackground(palette.paper)
         for panel in self.panels:
-            assert panel.plot is not None
-            panel.plot.setBackground(palette.panel)
+            assert panel.box is not None
+            panel.box.setBackgroundColor(palette.panel)
         pens = ((palette.amber, 2), (palette.copper, 1), (palette.teal, 1))
         for curve, (colour, width) in zip((*self.volts.curves, *self.amps.curves), pens, strict=True):
             curve.setPen(mkPen(colour, width=width))
@@ -161,21 +163,20 @@ class PowerPlot(QWidget):
 
     def refresh(self) -> None:
         """Draw the session's solution."""
-        solved = self._session.solved
-        if solved is None or solved.solution is None or solved.build is not self._session.build:
+        solved = self._solved()
+        if solved is None or solved.solution is None:
             for curve in (*self.volts.curves, *self.amps.curves):
                 curve.setData([], [])
             self.white.show_looks([])
             return
-        if self.volts.plot is None:
+        if self.view is None:
             self._make_plots()
         self._axis.follow(solved.build)
         read = (solved.build.strips, solved.build.parts, solved.build.limits)
         if read != self._limits_of:
             self._limits_of = read
             self.limits = self._limits()
-        self._volts(solved.solution)
-        self._amps(solved.solution)
+        self._scale(solved.solution)
         self.follow_axis()
         self.white.show_looks(
             [
@@ -183,6 +184,11 @@ class PowerPlot(QWidget):
                 for strip, duty in zip(solved.build.strips, solved.duties, strict=True)
             ]
         )
+
+    def _solved(self) -> Solved | None:
+        """What was solved, when it is of the build in hand."""
+        solved = self._session.solved
+        return solved if solved is not None and solved.build is self._session.build else None
 
     def _limits(self) -> tuple[StripLimit, ...]:
         """What does not move with a feed: each strip's least and nominal voltage and its own copper's limit."""
@@ -197,55 +203,64 @@ class PowerPlot(QWidget):
             )
         )
 
-    def _volts(self, solution: PowerSolution) -> None:
-        places: list[Floats] = []
-        values: list[Floats] = []
-        for number, span in enumerate(self._axis.spans):
-            start, strip = self._axis.start_of(number), span.strip
-            pixel_v = solution.runs[strip.id].pixel_v
-            shown = self._thinned(pixel_v)
-            places += [np.asarray(start + (shown + 0.5) * strip.pitch_m, np.float64), BREAK]
-            values += [pixel_v[shown], BREAK]
-        v = np.concatenate(values)
-        self.voltage.setData(np.concatenate(places), v)
-        low = min(float(np.nanmin(v)), *(limit.floor_v for limit in self.limits))
-        high = max(float(np.nanmax(v)), *(limit.nominal_v for limit in self.limits))
+    def _scale(self, solution: PowerSolution) -> None:
+        """Fit the values in view to all lights and all limits, whatever part of the Line is shown."""
+        runs = solution.runs.values()
+        low = min(*(float(run.pixel_v.min()) for run in runs), *(limit.floor_v for limit in self.limits))
+        high = max(*(float(run.pixel_v.max()) for run in runs), *(limit.nominal_v for limit in self.limits))
         step = metre_step(high - low, 8)
         self.volts.show_values(float(np.floor(low / step - 0.3) * step), high + 0.4 * step)
-
-    def _amps(self, solution: PowerSolution) -> None:
-        places: list[Floats] = []
-        out: list[Floats] = []
-        back: list[Floats] = []
-        for number, span in enumerate(self._axis.spans):
-            start, strip = self._axis.start_of(number), span.strip
-            run = solution.runs[strip.id]
-            shown = self._thinned(run.rail_pos_a)
-            places += [start + np.clip(shown * strip.pitch_m, 0, strip.length_m), BREAK]
-            out += [np.abs(run.rail_pos_a[shown]), BREAK]
-            back += [np.abs(run.rail_neg_a[shown]), BREAK]
-        across, flows = np.concatenate(places), (np.concatenate(out), np.concatenate(back))
-        for curve, flow in zip(self.amps.curves, flows, strict=True):
-            curve.setData(across, flow)
-        highest = max(*(float(np.nanmax(flow)) for flow in flows), *(limit.copper_a for limit in self.limits))
+        flows = (float(np.abs(flow).max()) for run in runs for flow in (run.rail_pos_a, run.rail_neg_a))
+        highest = max(*flows, *(limit.copper_a for limit in self.limits))
         step = metre_step(highest, 6)
         self.amps.show_values(0.0, float(np.floor(highest / step) + 1) * step)
 
-    def _thinned(self, values: Floats) -> NDArray[np.int64]:
-        """Which values to draw: all of a short strip, else two for a screen column, the ends and the extremes."""
-        stride = max(1, sum(span.strip.pixel_count for span in self._axis.spans) // MOST_POINTS)
-        if stride == 1:
-            return np.arange(len(values))
-        kept = np.arange(0, len(values), stride)
-        return np.union1d(kept, [values.argmin(), values.argmax(), len(values) - 1])
+    def _draw_curves(self, solution: PowerSolution) -> None:
+        """Hand the part of each curve that is in view to its plot."""
+        columns: list[list[Floats]] = [[], [], [], [], []]
+        for number, span in enumerate(self._axis.spans):
+            run, start, pitch = solution.runs[span.strip.id], self._axis.start_of(number), span.strip.pitch_m
+            lights = self._shown(run.pixel_v, start, pitch)
+            gaps = self._shown(run.rail_pos_a, start, pitch)
+            between = np.clip(gaps * pitch, 0, span.strip.length_m)
+            found = (
+                start + (lights + 0.5) * pitch, run.pixel_v[lights],
+                start + between, np.abs(run.rail_pos_a[gaps]), np.abs(run.rail_neg_a[gaps]),
+            )  # fmt: skip
+            for column, part in zip(columns, found, strict=True):
+                column += [np.asarray(part, np.float64), BREAK]
+        place, v, across, out, back = (np.concatenate(column) for column in columns)
+        self.volts.curves[0].setData(place, v)
+        self.amps.curves[0].setData(across, out)
+        self.amps.curves[1].setData(across, back)
+
+    def _shown(self, values: Floats, start_m: float, pitch_m: float) -> NDArray[np.int64]:
+        """Which values of a strip that begins at a place on the Line are worth drawing."""
+        axis = self._axis
+        first, stop = (round((edge - start_m) / pitch_m) for edge in (axis.left_m, axis.right_m))
+        step = pitch_m * self.axis_width / (axis.right_m - axis.left_m)
+        return thinned(values, first - 1, stop + 2, int(np.ceil(LEAST_STEP / step)))
 
     def follow_axis(self) -> None:
         """Show the part of the Line that is in view."""
         view = [self._axis.left_m, self._axis.right_m]
         for panel in self.panels:
-            if panel.plot is not None and panel.plot.getViewBox().viewRange()[0] != view:
-                panel.plot.setXRange(*view, padding=0)
+            if panel.box is not None and panel.box.viewRange()[0] != view:
+                panel.box.setXRange(*view, padding=0)
+        solved = self._solved()
+        if self.view is not None and solved is not None and solved.solution is not None and self._axis.spans:
+            self._draw_curves(solved.solution)
         self.white.update()
+
+
+def thinned(values: Floats, first: int, stop: int, stride: int) -> NDArray[np.int64]:
+    """Indices of values to draw: every so many from one index to before another, the ends and the extremes always."""
+    first, stop = max(0, first), min(len(values), stop)
+    if stop <= first or stride <= 1:
+        return np.arange(first, max(first, stop))
+    inside = values[first:stop]
+    kept = np.arange(first, stop, stride)
+    return np.union1d(kept, [first + inside.argmin(), first + inside.argmax(), stop - 1])
 
 
 def round_ticks(low: float, high: float, most: int) -> list[float]:
