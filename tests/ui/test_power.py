@@ -1,6 +1,9 @@
 """The power station as a person uses it: posts, probe, table, loads, Find feeds."""
 
+import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from PySide6.QtCore import QEvent, QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton
@@ -15,6 +18,7 @@ from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.show.loads import duties_for
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.stations.feed_form import FeedForm
+from tiny_lantern.ui.stations.power_plot import thinned
 
 
 def test_a_dragged_feed_moves_the_curve_and_undo_brings_the_very_build_back(opened: Opened) -> None:
@@ -207,3 +211,42 @@ def test_a_piece_without_a_feed_is_told_in_the_plot(opened: Opened) -> None:
     assert shell.session.solved.refusal is not None
     assert "“Far” has no feed" in shell.session.solved.refusal.what
     power_of(shell).grab()
+
+
+def test_a_long_run_shows_every_light_once_one_looks_closely(opened: Opened) -> None:
+    shell = opened(one_strip(10_000, feeds=(0.0, 0.5, 1.0)))
+    curve = power_of(shell).plot.voltage
+    run = shell.session.solved.solution.runs["strip"]
+    assert len(curve.xData) < 1000
+    assert np.nanmin(curve.yData) == run.pixel_v.min()
+    assert np.nanmax(curve.yData) == run.pixel_v.max()
+    middle = shell.axis.slot_place(7_003)
+    shell.axis.zoom(0.01, middle)
+    seen = np.isfinite(curve.yData)
+    first = next(slot for slot in range(10_000) if shell.axis.slot_place(slot) >= shell.axis.left_m)
+    stop = next(slot for slot in range(10_000) if shell.axis.slot_place(slot) > shell.axis.right_m)
+    shown = dict(zip(np.round(curve.xData[seen], 6), curve.yData[seen], strict=True))
+    assert {round(shell.axis.slot_place(slot), 6) for slot in range(first, stop)} <= set(shown)
+    assert shown[round(middle, 6)] == run.pixel_v[7_003]
+
+
+@given(
+    st.lists(st.floats(0, 10), min_size=1, max_size=60),
+    st.integers(-5, 70),
+    st.integers(-5, 70),
+    st.integers(1, 9),
+)
+def test_thinned_values_keep_the_ends_and_the_extremes_of_what_is_in_view(
+    values: list[float], first: int, stop: int, stride: int
+) -> None:
+    kept = thinned(np.array(values), first, stop, stride)
+    inside = range(max(0, first), min(len(values), stop))
+    if not inside:
+        assert len(kept) == 0
+        return
+    assert list(kept) == sorted(set(kept))
+    assert {inside[0], inside[-1]} <= set(kept) <= set(inside)
+    assert max(np.diff(kept), default=1) <= stride
+    shown = [values[index] for index in kept]
+    everything = [values[index] for index in inside]
+    assert (min(shown), max(shown)) == (min(everything), max(everything))

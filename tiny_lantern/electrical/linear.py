@@ -12,7 +12,7 @@ from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg.lapack import dpbtrf, dpbtrs
+from scipy.linalg.lapack import dpbtrf, dpbtrs, dpotrf, dpotrs
 from scipy.sparse import coo_array, csc_array
 from scipy.sparse.linalg import splu
 
@@ -55,7 +55,8 @@ def _border(network: Network) -> Ints:
     """Nodes outside the band: buses, supplies, and the far end of a joint between strips that are not neighbours."""
     runs, links = network.run_node_count, network.links
     between_runs = (links.start < runs) & (links.stop < runs) & (links.stop != GROUND)
-    return np.union1d(np.arange(runs, network.node_count), links.stop[between_runs])
+    beyond = np.arange(runs, network.node_count)
+    return np.concatenate([np.unique(links.stop[between_runs]), beyond]) if between_runs.any() else beyond
 
 
 class _Copper:
@@ -129,26 +130,36 @@ class BandedSystem(_Copper):
         band[0, 0::2] += pair_s
         band[0, 1::2] += pair_s
         band[1, 0::2] -= pair_s
-        cholesky, fault = dpbtrf(band, lower=1, overwrite_ab=1)
-        if fault:
-            raise ArithmeticError("the nodal matrix is singular: a piece of copper floats")
-        through = dpbtrs(cholesky, self.coupling, lower=1)[0] if len(self.border) else self.coupling
-        schur = self.square - self.coupling.T @ through
+        cholesky = _positive(dpbtrf(band, lower=1, overwrite_ab=1))
+        if not len(self.border):
+            return lambda right: self._inside(cholesky, right)
+        through = dpbtrs(cholesky, self.coupling, lower=1)[0]
+        schur = _positive(dpotrf(self.square - self.coupling.T @ through, lower=1))
 
         def solve(right: Floats) -> Floats:
-            found = np.zeros_like(right, order="F")
-            inside = np.array(right[: self.runs], order="F")
-            inside[self.in_runs] = 0
-            inside = dpbtrs(cholesky, inside, lower=1, overwrite_b=1)[0]
-            if len(self.border):
-                ends = np.linalg.solve(schur, right[self.border] - self.coupling.T @ inside)
-                found[: self.runs] = inside - through @ ends
-                found[self.border] = ends
-            else:
-                found[: self.runs] = inside
+            found = self._inside(cholesky, right)
+            ends = dpotrs(schur, right[self.border] - self.coupling.T @ found[: self.runs], lower=1)[0]
+            found[: self.runs] -= through @ ends
+            found[self.border] = ends
             return found
 
         return solve
+
+    def _inside(self, cholesky: Floats, right: Floats) -> Floats:
+        """The solution with the border held at zero. (n_nodes,) [V]"""
+        found = np.zeros_like(right)
+        found[: self.runs] = right[: self.runs]
+        found[self.in_runs] = 0
+        found[: self.runs] = dpbtrs(cholesky, found[: self.runs], lower=1)[0]
+        return found
+
+
+def _positive(factored: tuple[Floats, int]) -> Floats:
+    """A Cholesky factor, which a fed network always has."""
+    factor, fault = factored
+    if fault:
+        raise ArithmeticError("the nodal matrix is singular: a piece of copper floats")
+    return factor
 
 
 class SparseSystem(_Copper):

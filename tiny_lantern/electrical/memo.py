@@ -11,6 +11,7 @@ from typing import Any, Concatenate, ParamSpec, TypeVar
 P = ParamSpec("P")
 R = TypeVar("R")
 B = TypeVar("B")
+PLAIN = (int, float, str, type(None))
 
 
 def memoised_on(
@@ -52,5 +53,5 @@ def memoised_on(
 def _identity(thing: Any) -> Any:
     """The identity of a thing, of a tuple's members, or a plain value itself."""
     if isinstance(thing, tuple):
-        return tuple(id(member) for member in thing)
-    return thing if isinstance(thing, int | float | str | None) else id(thing)
+        return tuple(map(id, thing))
+    return thing if isinstance(thing, PLAIN) else id(thing)

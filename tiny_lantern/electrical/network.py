@@ -12,9 +12,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.catalogue.shelf import find_part
 from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.model.build import Build, Bus, Conductor, Feed, OnBus, Strip
+from tiny_lantern.model.edits import item
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import find_strip
 from tiny_lantern.model.parts import ConnectorPart, FusePart, Pixel, StripPart, SupplyPart, WirePart
@@ -139,42 +139,30 @@ def rails_ohm_per_m(strip: Strip, part: StripPart) -> tuple[float, float]:
 
 def part_of(build: Build, strip: Strip) -> StripPart:
     """The part a strip is made of."""
-    part = find_part(build.parts, strip.part_id)
-    assert isinstance(part, StripPart)
-    return part
+    return item(build.parts.strips, strip.part_id, "strip part")
 
 
 def supply_part(build: Build, supply_id: str) -> SupplyPart:
     """The part a supply is."""
-    supply = next(supply for supply in build.supplies if supply.id == supply_id)
-    part = find_part(build.parts, supply.part_id)
-    assert isinstance(part, SupplyPart)
-    return part
+    supply = item(build.supplies, supply_id, "supply")
+    return item(build.parts.supplies, supply.part_id, "supply part")
 
 
 def fuse_of(build: Build, feed: Feed) -> FusePart | None:
     """The fuse of a feed, if it has one."""
-    if feed.fuse_id is None:
-        return None
-    part = find_part(build.parts, feed.fuse_id)
-    assert isinstance(part, FusePart)
-    return part
+    return None if feed.fuse_id is None else item(build.parts.fuses, feed.fuse_id, "fuse")
 
 
 def wire_of(build: Build, conductor: Conductor) -> WirePart:
     """The wire of a conductor."""
-    part = find_part(build.parts, conductor.wire_id)
-    assert isinstance(part, WirePart)
-    return part
+    return item(build.parts.wires, conductor.wire_id, "wire")
 
 
 def connector_of(build: Build, conductor: Conductor) -> ConnectorPart | None:
     """The connector of a conductor, if it has one."""
     if conductor.connector_id is None:
         return None
-    part = find_part(build.parts, conductor.connector_id)
-    assert isinstance(part, ConnectorPart)
-    return part
+    return item(build.parts.connectors, conductor.connector_id, "connector")
 
 
 def conductor_ohm(build: Build, conductor: Conductor, fuse: FusePart | None = None) -> float:
@@ -224,26 +212,25 @@ def network_of(build: Build) -> Network:
     )
     node += len(supplies)
     feeds = tuple(_feed_end(build, feed, by_id, bus_nodes) for feed in build.feeds)
-    branches = tuple(_branches(build, runs, by_id, bus_nodes, supplies, feeds))
-    rail_s, links = _sorted_out(branches, run_nodes)
+    rails = [side for run in runs for side in _rails(run)]
+    others = _other_branches(build, by_id, bus_nodes, supplies, feeds)
+    rail_s, links = _sorted_out(rails, others, run_nodes)
     pixels = tuple(run.part.pixel for run in runs)
     return Network(
-        node, run_nodes, tuple(runs), branches, rail_s, links, supplies, feeds, pixels, bus_nodes
+        node, run_nodes, tuple(runs), (*rails, *others), rail_s, links, supplies, feeds, pixels, bus_nodes
     )  # fmt: skip
 
 
-def _sorted_out(branches: tuple[Branches, ...], run_nodes: int) -> tuple[Floats, Branches]:
+def _sorted_out(rails: list[Branches], others: list[Branches], run_nodes: int) -> tuple[Floats, Branches]:
     """Branches between neighbours of one rail as a vector, and all others as a list."""
     rail_s = np.zeros(max(run_nodes - 2, 0))
-    others: list[Branches] = []
-    for branch in branches:
-        near = (branch.stop - branch.start == 2) & (branch.stop < run_nodes)
-        rail_s[branch.start[near]] += branch.siemens[near]
-        if not near.all():
-            others.append(Branches("links", branch.start[~near], branch.stop[~near], branch.siemens[~near]))
-    others.append(_pack("links", []))
-    start, stop = (np.concatenate([getattr(link, end) for link in others]) for end in ("start", "stop"))
-    return rail_s, Branches("links", start, stop, np.concatenate([link.siemens for link in others]))
+    for branch in rails:
+        rail_s[branch.start] = branch.siemens
+    start, stop = (np.concatenate([getattr(branch, end) for branch in others]) for end in ("start", "stop"))
+    siemens = np.concatenate([branch.siemens for branch in others])
+    near = (stop - start == 2) & (stop < run_nodes)
+    rail_s[start[near]] = siemens[near]
+    return rail_s, Branches("links", start[~near], stop[~near], siemens[~near])
 
 
 def _feed_end(build: Build, feed: Feed, by_id: dict[str, Run], bus_nodes: dict[str, tuple[Ints, Ints]]) -> FeedEnd:
@@ -265,17 +252,17 @@ def _feed_end(build: Build, feed: Feed, by_id: dict[str, Run], bus_nodes: dict[s
     return FeedEnd(feed.id, supply, pos, neg, pos_ohm, neg_ohm)
 
 
-def _branches(
-    build: Build, runs: list[Run], by_id: dict[str, Run], bus_nodes: dict[str, tuple[Ints, Ints]],
+def _other_branches(
+    build: Build, by_id: dict[str, Run], bus_nodes: dict[str, tuple[Ints, Ints]],
     supplies: tuple[SupplyEnd, ...], feeds: tuple[FeedEnd, ...],
 ) -> list[Branches]:  # fmt: skip
-    found = [side for run in runs for side in _rails(run)]
+    """Joints, buses with their taps, and both conductors of the feeds."""
     joints: list[tuple[int, int, float]] = []
     for joint in build.joints:
         end = int(by_id[joint.from_strip_id].pos_nodes[-1])
         start = by_id[joint.to_strip_id].first_node
         joints += [(end, start, 1 / joint.pos_ohm), (end + 1, start + 1, 1 / joint.neg_ohm)]
-    found.append(_pack("joints", joints))
+    found = [_pack("joints", joints)]
     for bus in build.buses:
         found += _bus_branches(bus, by_id[bus.strip_id], *bus_nodes[bus.id])
     found.append(_pack("feeds", [(supplies[f.supply].node, f.pos_node, 1 / f.pos_ohm) for f in feeds]))
@@ -288,11 +275,11 @@ def _rails(run: Run) -> list[Branches]:
     share = np.ones(len(nodes) - 1)
     share[[0, -1]] = 0.5
     pos_ohm, neg_ohm = (share * run.strip.pitch_m * ohm for ohm in run.rails_ohm_per_m)
-    whole = np.ones(len(share), bool)
-    whole[list(run.strip.cuts)] = False
+    start, stop = nodes[:-1], nodes[1:]
+    whole = np.setdiff1d(np.arange(len(start)), run.strip.cuts) if run.strip.cuts else slice(None)
     return [
-        Branches("rail_pos", nodes[:-1][whole], nodes[1:][whole], 1 / pos_ohm[whole]),
-        Branches("rail_neg", nodes[:-1] + 1, nodes[1:] + 1, 1 / neg_ohm),
+        Branches("rail_pos", start[whole], stop[whole], 1 / pos_ohm[whole]),
+        Branches("rail_neg", start + 1, stop + 1, 1 / neg_ohm),
     ]
 
 

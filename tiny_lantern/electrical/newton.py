@@ -1,7 +1,8 @@
 """Damped Newton on the nodal equations of pixels whose current never falls with voltage.
 
 With such pixels the solution is the minimum of a convex function, so Newton steps with a search along the
-step always arrive, and arrive exactly once the right pieces of each law are found.
+step always arrive, and arrive exactly once the right pieces of each law are found: on them the equations are
+linear, so a whole step that leaves every pair on its piece has solved them.
 """
 
 from __future__ import annotations
@@ -12,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.laws import PixelLaws
-from tiny_lantern.electrical.linear import LinearSystem, Solve, system_for
+from tiny_lantern.electrical.linear import LinearSystem, system_for
 from tiny_lantern.electrical.network import Network
 
 Floats = NDArray[np.float64]
@@ -122,21 +123,23 @@ def _newton(
         x = np.where(held, start, near_v)
     linear = system.multiply(x) - source_a
     residual = still.residual(linear, x)
-    solve: Solve | None = None
-    slopes = np.full(network.run_node_count // 2, -1.0)
+    slopes = laws.conductance_s(still.pair_v(x))
+    solve = system.factor(slopes)
     largest = np.inf
     for count in range(1, MOST_STEPS + 1):
-        now = laws.conductance_s(still.pair_v(x))
-        if solve is None or not np.array_equal(now, slopes):
-            solve, slopes = system.factor(now), now
         step = solve(-residual)
         along = system.multiply(step)
         reach, residual = _search(still, linear, along, x, step)
         x = x + reach * step
         linear = linear + reach * along if count % 8 else system.multiply(x) - source_a
         largest = float(np.abs(residual).max(initial=0.0))
-        if largest < RESIDUAL_A and reach * float(np.abs(step).max(initial=0.0)) < STEP_V:
+        now = laws.conductance_s(still.pair_v(x))
+        same_pieces = np.array_equal(now, slopes)
+        settled = same_pieces and reach == 1.0 or reach * float(np.abs(step).max(initial=0.0)) < STEP_V
+        if largest < RESIDUAL_A and settled:
             return x, count, largest
+        if not same_pieces:
+            solve, slopes = system.factor(now), now
     raise ArithmeticError(f"no operating point after {MOST_STEPS} steps, residual {largest:.2e} A")
 
 

@@ -15,11 +15,12 @@ from tiny_lantern.model.edits_power import move_feed, set_fuse, set_lengths, set
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import feed_letters, find_strip
 from tiny_lantern.model.quantities import amps, metres, parse_quantity
+from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Edit, Session
 from tiny_lantern.ui.widgets.fields import quiet
 
 HEADS = ("feed", "strip", "at", "wire", "length", "fuse", "out", "back", "far short")
-AT, WIRE, LENGTH, FUSE = 2, 3, 4, 5
+STRIP, AT, WIRE, LENGTH, FUSE = 1, 2, 3, 4, 5
 FOLLOWED_FEEDS = 12
 EDITED = (AT, WIRE, LENGTH, FUSE)
 
@@ -38,6 +39,7 @@ class FeedTable(QTableWidget):
     def __init__(self, session: Session) -> None:
         super().__init__(0, len(HEADS))
         self._session = session
+        self.palette_in_use = theme.PAPER
         self.setHorizontalHeaderLabels(list(HEADS))
         self.setAccessibleName("Feeds, wires and fuses")
         self.verticalHeader().hide()
@@ -46,12 +48,19 @@ class FeedTable(QTableWidget):
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        self.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        self.horizontalHeader().setSectionResizeMode(STRIP, QHeaderView.ResizeMode.Stretch)
+        for column in range(len(HEADS)):
+            self.horizontalHeaderItem(column).setTextAlignment(side_of(column))
         self.cellChanged.connect(self._typed)
         self.currentCellChanged.connect(self._chosen)
         session.build_changed.connect(lambda: None if session.dragging else self.refresh())
         session.solved_changed.connect(self._follow_solved)
         session.selection_changed.connect(self._follow_selection)
+        self.refresh()
+
+    def dress(self, palette: theme.Palette) -> None:
+        """Take the colours of a theme."""
+        self.palette_in_use = palette
         self.refresh()
 
     def _follow_solved(self) -> None:
@@ -71,7 +80,8 @@ class FeedTable(QTableWidget):
                 for column, text in enumerate(self._texts(build, feed, letters[feed.id])):
                     self._put(row, column, text)
         if not self._session.dragging:
-            self.resizeColumnsToContents()
+            for column in (column for column in range(len(HEADS)) if column != STRIP):
+                self.resizeColumnToContents(column)
         self._follow_selection()
 
     def _texts(self, build: Build, feed: Feed, letter: str) -> list[str]:
@@ -99,15 +109,14 @@ class FeedTable(QTableWidget):
             cell = QTableWidgetItem()
             editable = Qt.ItemFlag.ItemIsEditable if column in EDITED else Qt.ItemFlag.NoItemFlags
             cell.setFlags(Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsEnabled | editable)
-            side = Qt.AlignmentFlag.AlignLeft if column in (0, 1, WIRE) else Qt.AlignmentFlag.AlignRight
-            cell.setTextAlignment(side | Qt.AlignmentFlag.AlignVCenter)
+            cell.setTextAlignment(side_of(column))
             if column in EDITED:
                 cell.setToolTip(TIPS[column])
             self.setItem(row, column, cell)
         if cell.text() != text:
             cell.setText(text)
-        if column == FUSE and text == "none":
-            cell.setForeground(QColor("#ab2118"))
+        if column == FUSE:
+            cell.setData(Qt.ItemDataRole.ForegroundRole, QColor(self.palette_in_use.danger) if text == "none" else None)
 
     def _typed(self, row: int, column: int) -> None:
         cell = self.item(row, column)
@@ -159,6 +168,12 @@ class FeedTable(QTableWidget):
         if chosen is None:
             with quiet(self):
                 self.clearSelection()
+
+
+def side_of(column: int) -> Qt.AlignmentFlag:
+    """Words stand left, figures right."""
+    side = Qt.AlignmentFlag.AlignLeft if column in (0, STRIP, WIRE) else Qt.AlignmentFlag.AlignRight
+    return side | Qt.AlignmentFlag.AlignVCenter
 
 
 def fitting_height(rows: int, most_rows: int = 5) -> int:

@@ -18,7 +18,7 @@ from tiny_lantern.model.quantities import amps, metres, volts
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.power_plot import Panel, PowerPlot, round_ticks
+from tiny_lantern.ui.stations.power_plot import OUT_WIDTH, Panel, PowerPlot, round_ticks
 from tiny_lantern.ui.widgets.ruler import step_selection, turn_axis
 
 REACH = 11.0
@@ -111,11 +111,13 @@ class Posts(QWidget):
             painter.drawText(box, Qt.AlignmentFlag.AlignRight, panel.title)
             metrics = painter.fontMetrics()
             right = box.right() - metrics.horizontalAdvance(panel.title) - 18
-            for text, colour in reversed(tuple(zip(panel.names, (p.copper, p.teal), strict=False))):
-                painter.setPen(QColor(colour))
-                right -= metrics.horizontalAdvance(f"— {text}")
-                painter.drawText(QPointF(right, box.top() + 12), f"— {text}")
-                right -= 14
+            kinds = zip(panel.names, (p.copper, p.teal), (OUT_WIDTH, 1), strict=False)
+            for text, colour, width in reversed(tuple(kinds)):
+                right -= metrics.horizontalAdvance(text)
+                painter.setPen(QPen(QColor(colour), width))
+                painter.drawText(QPointF(right, box.top() + 12), text)
+                painter.drawLine(QPointF(right - 20, box.top() + 8), QPointF(right - 6, box.top() + 8))
+                right -= 34
             painter.setPen(QColor(p.rule))
             painter.drawRect(panel.rect)
         self._limit_lines(painter)

@@ -96,6 +96,7 @@ class PowerStation(QWidget):
     def dress(self, palette: theme.Palette) -> None:
         """Take the colours of a theme."""
         self.plot.dress(palette)
+        self.table.dress(palette)
         self.posts.update()
 
     def refresh(self) -> None:

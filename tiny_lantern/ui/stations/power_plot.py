@@ -32,6 +32,7 @@ HEAD = 34
 BETWEEN = 16
 BAND = 42
 LEAST_STEP = 2.0
+OUT_WIDTH = 3
 Floats = NDArray[np.float64]
 BREAK = np.array([np.nan])
 
@@ -107,6 +108,7 @@ class PowerPlot(QWidget):
         self.amps.rect = QRectF(theme.GUTTER, HEAD + high + BETWEEN, self.axis_width, room - high)
         self.white.setGeometry(0, self.height() - BAND, self.width(), BAND)
         self._place_plots()
+        self.follow_axis()
 
     def _place_plots(self) -> None:
         if self.view is not None:
@@ -152,7 +154,7 @@ class PowerPlot(QWidget):
         for panel in self.panels:
             assert panel.box is not None
             panel.box.setBackgroundColor(palette.panel)
-        pens = ((palette.amber, 2), (palette.copper, 1), (palette.teal, 1))
+        pens = ((palette.amber, 2), (palette.copper, OUT_WIDTH), (palette.teal, 1))
         for curve, (colour, width) in zip((*self.volts.curves, *self.amps.curves), pens, strict=True):
             curve.setPen(mkPen(colour, width=width))
 
