@@ -135,7 +135,7 @@ def _newton(
         largest = float(np.abs(residual).max(initial=0.0))
         now = laws.conductance_s(still.pair_v(x))
         same_pieces = np.array_equal(now, slopes)
-        settled = same_pieces and reach == 1.0 or reach * float(np.abs(step).max(initial=0.0)) < STEP_V
+        settled = (same_pieces and reach == 1.0) or reach * float(np.abs(step).max(initial=0.0)) < STEP_V
         if largest < RESIDUAL_A and settled:
             return x, count, largest
         if not same_pieces:
