@@ -40,7 +40,10 @@ class FeedTable(QTableWidget):
         super().__init__(0, len(HEADS))
         self._session = session
         self.palette_in_use = theme.PAPER
-        self.setHorizontalHeaderLabels(list(HEADS))
+        for column, text in enumerate(HEADS):
+            head = QTableWidgetItem(text)
+            head.setTextAlignment(side_of(column))
+            self.setHorizontalHeaderItem(column, head)
         self.setAccessibleName("Feeds, wires and fuses")
         self.verticalHeader().hide()
         self.verticalHeader().setDefaultSectionSize(24)
@@ -49,8 +52,6 @@ class FeedTable(QTableWidget):
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         self.horizontalHeader().setSectionResizeMode(STRIP, QHeaderView.ResizeMode.Stretch)
-        for column in range(len(HEADS)):
-            self.horizontalHeaderItem(column).setTextAlignment(side_of(column))
         self.cellChanged.connect(self._typed)
         self.currentCellChanged.connect(self._chosen)
         session.build_changed.connect(lambda: None if session.dragging else self.refresh())
