@@ -21,11 +21,12 @@ from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of, screen_table
 from tiny_lantern.ui.commands import COMMANDS, key_sheet_html
 from tiny_lantern.ui.files import DEMOS, demo_build
-from tiny_lantern.ui.stations.feed_table import both, fitting_height, out_and_back
+from tiny_lantern.ui.stations.feed_table import both, out_and_back
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster
 from tiny_lantern.ui.widgets.greeting import KINDS, starter
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
+from tiny_lantern.ui.widgets.row_table import fitting_height
 from tiny_lantern.ui.widgets.working_card import working_html
 
 

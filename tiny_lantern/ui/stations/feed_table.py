@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
+from PySide6.QtWidgets import QTableWidgetItem
 
 from tiny_lantern.catalogue.shelf import fuses_by_rating, merged, shelf, wire_by_text
 from tiny_lantern.electrical.network import fuse_of, wire_of
@@ -18,9 +18,11 @@ from tiny_lantern.model.quantities import amps, metres, parse_quantity
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Edit, Session
 from tiny_lantern.ui.widgets.fields import quiet
+from tiny_lantern.ui.widgets.row_table import RowTable
 
 HEADS = ("feed", "strip", "at", "wire", "length", "fuse", "out", "back", "far short")
 STRIP, AT, WIRE, LENGTH, FUSE = 1, 2, 3, 4, 5
+FIGURES = (AT, LENGTH, FUSE, 6, 7, 8)
 FOLLOWED_FEEDS = 12
 EDITED = (AT, WIRE, LENGTH, FUSE)
 
@@ -33,25 +35,14 @@ TIPS = {
 }
 
 
-class FeedTable(QTableWidget):
+class FeedTable(RowTable):
     """One row a feed; typing into a cell is one undoable step."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__(0, len(HEADS))
+        super().__init__(HEADS, FIGURES, stretched=STRIP)
         self._session = session
         self.palette_in_use = theme.PAPER
-        for column, text in enumerate(HEADS):
-            head = QTableWidgetItem(text)
-            head.setTextAlignment(side_of(column))
-            self.setHorizontalHeaderItem(column, head)
         self.setAccessibleName("Feeds, wires and fuses")
-        self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(24)
-        self.setShowGrid(False)
-        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        self.horizontalHeader().setSectionResizeMode(STRIP, QHeaderView.ResizeMode.Stretch)
         self.cellChanged.connect(self._typed)
         self.currentCellChanged.connect(self._chosen)
         session.build_changed.connect(lambda: None if session.dragging else self.refresh())
@@ -73,16 +64,13 @@ class FeedTable(QTableWidget):
         """Show the build's feeds; a drag under way only moves the figures."""
         build = self._session.build
         letters = feed_letters(build)
-        if not self._session.dragging:
-            self.setFixedHeight(fitting_height(len(build.feeds)))
         with quiet(self):
             self.setRowCount(len(build.feeds))
             for row, feed in enumerate(build.feeds):
                 for column, text in enumerate(self._texts(build, feed, letters[feed.id])):
                     self._put(row, column, text)
         if not self._session.dragging:
-            for column in (column for column in range(len(HEADS)) if column != STRIP):
-                self.resizeColumnToContents(column)
+            self.fit()
         self._follow_selection()
 
     def _texts(self, build: Build, feed: Feed, letter: str) -> list[str]:
@@ -110,7 +98,7 @@ class FeedTable(QTableWidget):
             cell = QTableWidgetItem()
             editable = Qt.ItemFlag.ItemIsEditable if column in EDITED else Qt.ItemFlag.NoItemFlags
             cell.setFlags(Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsEnabled | editable)
-            cell.setTextAlignment(side_of(column))
+            cell.setTextAlignment(self.side_of(column))
             if column in EDITED:
                 cell.setToolTip(TIPS[column])
             self.setItem(row, column, cell)
@@ -169,17 +157,6 @@ class FeedTable(QTableWidget):
         if chosen is None:
             with quiet(self):
                 self.clearSelection()
-
-
-def side_of(column: int) -> Qt.AlignmentFlag:
-    """Words stand left, figures right."""
-    side = Qt.AlignmentFlag.AlignLeft if column in (0, STRIP, WIRE) else Qt.AlignmentFlag.AlignRight
-    return side | Qt.AlignmentFlag.AlignVCenter
-
-
-def fitting_height(rows: int, most_rows: int = 5) -> int:
-    """Height of a table that shows its rows, down to one and up to so many. [screen pixels]"""
-    return 30 + 24 * max(1, min(rows, most_rows))
 
 
 def both(out: str, back: str) -> str:

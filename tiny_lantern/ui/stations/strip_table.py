@@ -6,35 +6,28 @@ from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
+from PySide6.QtWidgets import QAbstractItemView, QTableWidgetItem
 
 from tiny_lantern.electrical.network import part_of
 from tiny_lantern.model.edits_pieces import remove_strip
 from tiny_lantern.model.line import find_strip, spans
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.feed_table import fitting_height
 from tiny_lantern.ui.widgets.fields import quiet
+from tiny_lantern.ui.widgets.row_table import RowTable
 
 HEADS = ("strip", "part", "pixels", "length", "lights", "order", "cuts")
+FIGURES = (2, 3, 4)
 
 
-class StripTable(QTableWidget):
+class StripTable(RowTable):
     """The strips in wiring order."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__(0, len(HEADS))
+        super().__init__(HEADS, FIGURES, stretched=1)
         self._session = session
         self.setAccessibleName("Strips in wiring order")
-        self.setHorizontalHeaderLabels(list(HEADS))
-        self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(24)
-        self.setShowGrid(False)
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        self.horizontalHeader().setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         self.currentCellChanged.connect(self._chosen)
         session.build_changed.connect(self.refresh)
         session.selection_changed.connect(self.refresh)
@@ -43,7 +36,6 @@ class StripTable(QTableWidget):
     def refresh(self) -> None:
         """Show the build's strips."""
         build = self._session.build
-        self.setFixedHeight(fitting_height(len(build.strips)))
         with quiet(self):
             self.setRowCount(len(build.strips))
             for row, span in enumerate(spans(build)):
@@ -53,11 +45,11 @@ class StripTable(QTableWidget):
                          f"{span.first} to {span.stop - 1}", strip.colour_order, cuts)  # fmt: skip
                 for column, text in enumerate(texts):
                     cell = QTableWidgetItem(text)
-                    if column in (2, 3, 4):
-                        cell.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                    cell.setTextAlignment(self.side_of(column))
                     self.setItem(row, column, cell)
                 if strip.id == self._session.selection.strip_id:
                     self.setCurrentCell(row, 0)
+        self.fit()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         strip_id = self._session.selection.strip_id

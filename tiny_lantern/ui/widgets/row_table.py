@@ -1,0 +1,50 @@
+"""A table of rows that are chosen whole: words left, figures right, one column taking the room that is left."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
+
+ROW_HEIGHT = 24
+HEAD_HEIGHT = 30
+
+
+class RowTable(QTableWidget):
+    """Rows of words and figures."""
+
+    def __init__(self, heads: Sequence[str], figures: Collection[int], stretched: int) -> None:
+        super().__init__(0, len(heads))
+        self._figures, self._stretched = figures, stretched
+        for column, text in enumerate(heads):
+            head = QTableWidgetItem(text)
+            head.setTextAlignment(self.side_of(column))
+            self.setHorizontalHeaderItem(column, head)
+        self.verticalHeader().hide()
+        self.verticalHeader().setDefaultSectionSize(ROW_HEIGHT)
+        self.setShowGrid(False)
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        self.horizontalHeader().setSectionResizeMode(stretched, QHeaderView.ResizeMode.Stretch)
+
+    def side_of(self, column: int) -> Qt.AlignmentFlag:
+        """Where a column's text stands."""
+        side = Qt.AlignmentFlag.AlignRight if column in self._figures else Qt.AlignmentFlag.AlignLeft
+        return side | Qt.AlignmentFlag.AlignVCenter
+
+    def fit(self, most_rows: int = 5) -> None:
+        """Make the table as high as its rows, up to so many, and each column as wide as its words.
+
+        Asked for rather than kept up by the header, which would measure every cell at every change of one.
+        """
+        self.setFixedHeight(fitting_height(self.rowCount(), most_rows))
+        for column in range(self.columnCount()):
+            if column != self._stretched:
+                self.resizeColumnToContents(column)
+
+
+def fitting_height(rows: int, most_rows: int = 5) -> int:
+    """Height of a table that shows its rows, down to one and up to so many. [screen pixels]"""
+    return HEAD_HEIGHT + ROW_HEIGHT * max(1, min(rows, most_rows))
