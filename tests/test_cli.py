@@ -34,7 +34,8 @@ def test_solve_prints_each_strip_feed_and_supply(bridge: Path, capsys: pytest.Ca
     assert main(["solve", str(bridge)]) == 0
     text = capsys.readouterr().out
     assert "West rail: lowest 2.60 V at pixel 215" in text
-    assert "feed feed-2: 5.49 A out" in text
+    assert "Feed B: 5.49 A out" in text
+    assert "Bank box: 10.98 A at 4.97 V" in text
     assert "approximate" not in text
 
 

@@ -150,6 +150,7 @@ def _open(options: argparse.Namespace) -> int:
 
 def _solve(options: argparse.Namespace) -> int:
     from tiny_lantern.electrical.power import is_approximate, power_balance, solve_power
+    from tiny_lantern.model.line import feed_letters
     from tiny_lantern.model.quantities import amps, volts
     from tiny_lantern.model.store import load
     from tiny_lantern.show.loads import duties_for
@@ -166,10 +167,12 @@ def _solve(options: argparse.Namespace) -> int:
         print(
             f"{strip.name}: lowest {volts(float(v.min()))} at pixel {int(v.argmin())}, highest {volts(float(v.max()))}"
         )
+    letters = feed_letters(build)
     for feed in solved.feeds.values():
-        print(f"feed {feed.feed_id}: {amps(feed.pos_a)} out, {amps(feed.neg_a)} back")
-    for supply in solved.supplies.values():
-        print(f"supply {supply.supply_id}: {amps(supply.current_a)} at {volts(supply.terminal_v)}")
+        print(f"Feed {letters[feed.feed_id]}: {amps(feed.pos_a)} out, {amps(feed.neg_a)} back")
+    for supply in build.supplies:
+        given = solved.supplies[supply.id]
+        print(f"{supply.name}: {amps(given.current_a)} at {volts(given.terminal_v)}")
     if approximate:
         print("approximate: some pixels no longer hold their current (compare --load full-white)")
     return 0
