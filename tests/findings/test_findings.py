@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given, settings
 
 from tests.support.builds import builds, one_strip, part
+from tiny_lantern.electrical.supplies import OPEN_SHARE, full_current_a, suggested_supply
 from tiny_lantern.findings.check import check, stops_the_build
 from tiny_lantern.findings.evidence import find_flashes, gather
 from tiny_lantern.findings.feed_plan import plan_feeds
@@ -13,8 +14,15 @@ from tiny_lantern.findings.finding import RULES, Finding, Severity
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite, LevelLoad, Load, Site
 from tiny_lantern.model.edits import change_build
-from tiny_lantern.model.edits_pieces import add_strip, change_strip
-from tiny_lantern.model.edits_power import add_feed, add_supply, change_supply, set_fuse, set_wire
+from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip
+from tiny_lantern.model.edits_power import (
+    add_feed,
+    add_supply,
+    change_supply,
+    change_supply_part,
+    set_fuse,
+    set_wire,
+)  # fmt: skip
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import Blink, Steady
 from tiny_lantern.model.errors import LanternError
@@ -66,6 +74,7 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "far-short": lambda: (fused(10, one_strip(200)), None),
     "strip-copper": lambda: (thick_railed(), None),
     "supply-share": lambda: (one_strip(120, supply="mains-5v-4a"), None),
+    "supply-voltage": lambda: (change_supply(one_strip(), "supply", set_v=6.0), None),
     "supplies-disagree": lambda: (disagreeing(), None),
     "frame-time": lambda: (change_build(one_strip(120), tick_hz=400), None),
     "flashing": lambda: (add_effect(one_strip(), Blink(colour="#ffffff", period_s=0.2), 0, 9, 3, 5), None),
@@ -171,6 +180,67 @@ def test_a_supply_in_a_box_is_allowed_less_and_the_fix_is_a_larger_one() -> None
     finding = found(loaded)["supply-share"]
     assert "60%" in finding.message
     assert "20 A" in finding.fix.label
+
+
+def two_voltages() -> Build:
+    """A 5 V and a 12 V strip, both fed from one 12 V supply."""
+    build = add_strip(one_strip(60, feeds=()), part("strips", "rgb-12v-60"), 60, "Long")
+    build = change_supply_part(build, "supply", part("supplies", "mains-12v-12a"))
+    wire, fuse = part("wires", "mm2-1_5"), part("fuses", "fuse-5a")
+    for strip in build.strips:
+        build = add_feed(build, "supply", strip.id, 0.0, wire, 1.0, fuse)
+    return build
+
+
+def test_a_strip_on_too_high_a_voltage_is_a_danger_and_goes_to_a_supply_of_its_own() -> None:
+    build = two_voltages()
+    finding = found(build)["supply-voltage"]
+    assert finding.severity is Severity.DANGER
+    assert finding.place.strip_id == build.strips[0].id
+    assert "5 V strip on 12.00 V" in finding.title
+    assert "6.50 V above" in finding.message
+    assert finding.fix is not None
+    mended = finding.fix.edit(build)
+    assert [supply.set_v for supply in mended.supplies] == [12.0, 5.0]
+    assert [feed.supply_id for feed in mended.feeds] == [mended.supplies[1].id, "supply"]
+    assert "supply-voltage" not in found(mended)
+    other = add_supply(build, part("supplies", "mains-5v-10a"), "Five")
+    assert found(other)["supply-voltage"].fix.label == "Feed it from Five"
+
+
+def test_a_strip_on_too_low_a_voltage_is_a_weak_spot_and_a_joint_carries_voltage_on() -> None:
+    low = change_supply(one_strip(20), "supply", set_v=4.2)
+    assert found(low)["supply-voltage"].severity is Severity.WEAK_SPOT
+    assert "0.30 V below" in found(low)["supply-voltage"].message.replace("300.0 mV", "0.30 V")
+    joined = add_strip(one_strip(20), part("strips", "rgb-12v-60"), 20, "Next")
+    joined = add_joint(joined, "strip", joined.strips[1].id)
+    finding = found(joined)["supply-voltage"]
+    assert finding.place.strip_id == joined.strips[1].id
+    assert finding.fix is None
+
+
+def test_feeds_come_from_a_supply_of_the_strip_s_voltage() -> None:
+    build = add_strip(one_strip(20), part("strips", "rgb-24v-seg10"), 40, "Far")
+    finding = found(build)["no-feed"]
+    assert "24 V" in finding.fix.label
+    mended = finding.fix.edit(build)
+    assert mended.feeds[-1].supply_id == mended.supplies[-1].id
+    assert mended.supplies[-1].set_v == 24
+    with pytest.raises(LanternError, match="no supply of 24 V"):
+        plan_feeds(build, build.strips[1].id, duties_for(build, FullWhite()))
+
+
+def test_the_supply_offered_is_enough_for_all_dark_strips_of_its_voltage() -> None:
+    build = Build()
+    for name in ("One", "Two", "Three"):
+        build = add_strip(build, part("strips", "rgb-5v-60"), 100, name)
+    needed = full_current_a(build, build.strips)
+    offered = suggested_supply(build)
+    assert OPEN_SHARE * offered.rated_a >= needed
+    assert found(build)["no-feed"].fix.label == f"Add a 5 V supply of {offered.rated_a:g} A"
+    huge = change_strip(build, build.strips[0].id, pixel_count=9000)
+    assert suggested_supply(huge).rated_a == max(s.rated_a for s in part_list("supplies") if s.nominal_v == 5)
+    assert suggested_supply(Build()).nominal_v == 5
 
 
 def test_a_steady_show_does_not_flash() -> None:

@@ -168,6 +168,15 @@ def test_measuring_the_show_tells_its_progress_and_can_be_stopped() -> None:
     assert 0 <= told[0] < told[-1] < 1
 
 
+def test_a_fitted_picture_keeps_room_for_names_above_and_below() -> None:
+    placed = fit((0, 0, 1, 1), 400, 300, edge=26)
+    corners = to_screen(np.array([[0, 0], [1, 1]], float), placed)
+    assert corners[:, 1].min() >= 26
+    assert corners[:, 1].max() <= 300 - 26
+    low = to_screen(np.array([[0, 0], [1, 1]], float), fit((0, 0, 1, 1), 400, 60, edge=26))
+    assert np.ptp(low[:, 1]) == pytest.approx(40)
+
+
 def test_the_picture_glows_where_the_light_is() -> None:
     placed = fit((0, 0, 2, 1), 200, 100)
     spots = to_screen(np.array([[0.5, 0.5], [1.5, 0.5]]), placed)

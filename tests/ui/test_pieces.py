@@ -1,14 +1,17 @@
 """Pieces as a person uses it, from the empty build on."""
 
 import pytest
-from PySide6.QtCore import QPoint
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 from pytestqt.qtbot import QtBot
 
+from tests.support.builds import one_strip, part
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, pieces_of, plotted_minimum, power_of, solver_minimum, type_into
+from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.widgets.row_table import LEAST_STRETCHED, WIDEST_COLUMN
 
 
 def test_a_strip_is_built_from_empty_by_mouse_and_keys(opened: Opened, qtbot: QtBot) -> None:
@@ -99,3 +102,33 @@ def test_the_empty_build_greets_with_three_ways_in(opened: Opened) -> None:
     assert shell.station == "Power"
     shell.session.undo()
     assert {"A ring"} <= {b.text() for b in shell.stack.currentWidget().findChildren(QPushButton)}
+
+
+def test_long_names_stay_inside_their_panels(opened: Opened) -> None:
+    build = one_strip(30)
+    name = "Seaward side of the pier deck between the second and the third ladder"
+    shell = opened(change_strip(build, "strip", name=name), size=(1024, 700), station="Pieces")
+    form = pieces_of(shell).form
+    QTest.mouseClick(shell.ruler, LEFT, Qt.KeyboardModifier.NoModifier, shell.ruler.rect().center())
+    panel = form.parentWidget()
+    for field in (form.part, form.name, form.length, form.add):
+        assert field.mapTo(panel, field.rect().topRight()).x() <= panel.width()
+    table = pieces_of(shell).table
+    assert table.columnWidth(0) <= WIDEST_COLUMN
+    assert table.columnWidth(1) >= LEAST_STRETCHED
+    station = power_of(shell)
+    QTest.mouseMove(station.posts, QPoint(300, 200))
+    assert station.posts.card.width() < 320
+
+
+def test_a_new_supply_and_a_new_feed_are_of_the_strip_s_voltage(opened: Opened) -> None:
+    build = add_strip(one_strip(30), part("strips", "rgb-24v-seg10"), 40, "Far")
+    shell = opened(build)
+    station = power_of(shell)
+    shell.session.select(slot=60)
+    buttons = {b.text(): b for b in station.findChildren(QPushButton)}
+    QTest.mouseClick(buttons["Add supply"], LEFT)
+    assert shell.session.build.supplies[-1].set_v == 24
+    shell.session.select(slot=60, supply_id="supply")
+    QTest.mouseClick(buttons["Add feed"], LEFT)
+    assert shell.session.build.feeds[-1].supply_id == shell.session.build.supplies[-1].id

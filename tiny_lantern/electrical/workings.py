@@ -9,8 +9,8 @@ from tiny_lantern.electrical.faults import FAULT_RATIO, FUSE_SHARE, FarShort
 from tiny_lantern.electrical.laws import ramps_of
 from tiny_lantern.electrical.network import connector_of, fuse_of, part_of, rails_ohm_per_m, supply_part, wire_of
 from tiny_lantern.electrical.power import PowerSolution
-from tiny_lantern.electrical.supplies import allowed_share
-from tiny_lantern.model.build import Build, Conductor, Feed
+from tiny_lantern.electrical.supplies import VOLTAGE_SHARE, allowed_share, bearable_v, wanted_v
+from tiny_lantern.model.build import Build, Conductor, Feed, Strip, Supply
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.line import find_strip
 from tiny_lantern.model.parts import CcPixel, FusePart
@@ -142,3 +142,14 @@ def supply_working(build: Build, solution: PowerSolution, supply_id: str) -> Wor
         Step("V_terminal", "", volts(solved.terminal_v)),
     )
     return Working(supply.name, steps, "derating practice: 0.8 of the rating, 0.6 sealed or over 40 °C")
+
+
+def supply_voltage_working(build: Build, strip: Strip, supply: Supply) -> Working:
+    """What a supply is set to against what a strip bears and wants."""
+    part = part_of(build, strip)
+    steps = (
+        Step("V_most = (1 + share)·V_nom", f"(1 + {VOLTAGE_SHARE:g})·{part.nominal_v:g} V", volts(bearable_v(part))),
+        Step("V_least = (1 − share)·V_nom", f"(1 − {VOLTAGE_SHARE:g})·{part.nominal_v:g} V", volts(wanted_v(part))),
+        Step("V_set", "", volts(supply.set_v)),
+    )
+    return Working(strip.name, steps, "a tenth either way, the tolerance that strip is usually sold with")

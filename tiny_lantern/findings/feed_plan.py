@@ -14,6 +14,7 @@ from tiny_lantern.electrical.faults import FAULT_RATIO, FUSE_SHARE
 from tiny_lantern.electrical.network import connector_of, node_position_m, part_of, snap_node, supply_part, wire_of
 from tiny_lantern.electrical.power import Duties, solve_power
 from tiny_lantern.electrical.search import MOST_FEEDS, FeedLimits, SearchResult, find_feeds, lower_bound
+from tiny_lantern.electrical.supplies import fitting_supply
 from tiny_lantern.findings.copper import fuse_for
 from tiny_lantern.light.seen import acceptable, least_voltage
 from tiny_lantern.model.base import revise
@@ -201,11 +202,14 @@ def _lead(build: Build, strip: Strip) -> _Lead:
         supply = item(build.supplies, feed.supply_id, "supply")
         wire = wire_of(build, feed.positive)
         return _Lead(supply, wire, feed.positive, feed.negative, feed.positive.length_m, place)
-    if not build.supplies:
-        raise LanternError("there is no supply to feed this strip from", strip.name, "a supply added in Power")
+    part = part_of(build, strip)
+    fitting = fitting_supply(build, part)
+    if fitting is None:
+        what = f"there is no supply of {part.nominal_v:g} V to feed this strip from"
+        raise LanternError(what, strip.name, "one added in Power")
     wire = next(wire for wire in merged(build.parts, shelf()).wires if wire.id == DEFAULT_WIRE)
     bare = Conductor(wire_id=wire.id, length_m=1.0)
-    return _Lead(build.supplies[0], wire, bare, bare, 1.0, 0.0)
+    return _Lead(fitting, wire, bare, bare, 1.0, 0.0)
 
 
 def _fitting_fuses(build: Build, lead: _Lead) -> list[FusePart]:

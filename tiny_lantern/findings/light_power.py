@@ -9,7 +9,7 @@ import numpy as np
 
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.network import part_of
-from tiny_lantern.electrical.supplies import OPEN_SHARE
+from tiny_lantern.electrical.supplies import fitting_supply, full_current_a, supply_for
 from tiny_lantern.electrical.workings import pixel_working
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
@@ -17,7 +17,8 @@ from tiny_lantern.light.seen import seen, voltage_floor
 from tiny_lantern.model.build import Build, Strip
 from tiny_lantern.model.edits_power import add_feed, add_supply
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.parts import SupplyPart, nominal_currents_a
+from tiny_lantern.model.line import find_strip
+from tiny_lantern.model.parts import SupplyPart
 from tiny_lantern.model.quantities import amps, metres, volts
 
 
@@ -29,37 +30,42 @@ def no_feed(evidence: Evidence) -> Iterator[Finding]:
         if piece.side == "return" and piece.strip.id in dark:
             continue
         middle = (piece.first_pixel + piece.stop_pixel) / 2 * piece.strip.pitch_m
-        missing = "a feed or a joint there" if evidence.build.supplies else "a supply and a feed"
+        fitting = fitting_supply(evidence.build, part_of(evidence.build, piece.strip))
+        missing = "a feed or a joint there" if fitting else "a supply of its voltage and a feed"
         yield Finding(
             Severity.WONT_WORK, "no-feed", Place(piece.strip.id, piece.first_pixel),
             f"{piece.what}", f"Its {piece.side} copper reaches nothing. Add {missing}.", None,
-            _feed_fix(evidence.build, piece.strip, middle if piece.first_pixel else 0.0),
+            _feed_fix(evidence, piece.strip, middle if piece.first_pixel else 0.0),
         )  # fmt: skip
 
 
-def _feed_fix(build: Build, strip: Strip, position_m: float) -> Fix | None:
-    if build.supplies:
+def _feed_fix(evidence: Evidence, strip: Strip, position_m: float) -> Fix | None:
+    """Feed it from a supply that suits it; where there is none, add one that is enough for all such dark strips."""
+    build, part = evidence.build, part_of(evidence.build, strip)
+    if fitting_supply(build, part):
         return Fix("Feed it", partial(_fed, strip_id=strip.id, position_m=position_m))
-    part = part_of(build, strip)
-    needed = strip.pixel_count * (sum(nominal_currents_a(part)) + part.pixel.quiescent_a) / OPEN_SHARE
-    fitting = [s for s in shelf().supplies if s.nominal_v == part.nominal_v and s.kind == "mains"]
-    for supply in sorted(fitting, key=lambda supply: supply.rated_a):
-        if supply.rated_a >= needed:
-            return Fix(f"Add a supply of {supply.rated_a:g} A", partial(_supplied, strip_id=strip.id, supply=supply))
-    return None
+    dark = {piece.strip.id: piece.strip for piece in evidence.stranded}.values()
+    alike = [other for other in dark if part_of(build, other).nominal_v == part.nominal_v]
+    supply = supply_for(part.nominal_v, full_current_a(build, alike))
+    if supply is None:
+        return None
+    label = f"Add a {supply.nominal_v:g} V supply of {supply.rated_a:g} A"
+    return Fix(label, partial(_supplied, strip_id=strip.id, position_m=position_m, supply=supply))
 
 
-def _supplied(build: Build, strip_id: str, supply: SupplyPart) -> Build:
-    return _fed(add_supply(build, supply), strip_id, 0.0)
+def _supplied(build: Build, strip_id: str, position_m: float, supply: SupplyPart) -> Build:
+    return _fed(add_supply(build, supply), strip_id, position_m)
 
 
 def _fed(build: Build, strip_id: str, position_m: float) -> Build:
-    """The strip fed from the first supply through a metre of 1.5 mm² and a 5 A fuse."""
-    if not build.supplies:
-        raise LanternError("there is no supply to feed from any more", "Feed it", "a supply added in Power")
+    """The strip fed from a supply of its voltage through a metre of 1.5 mm² and a 5 A fuse."""
+    part = part_of(build, find_strip(build, strip_id))
+    supply = fitting_supply(build, part)
+    if supply is None:
+        raise LanternError(f"no supply is set to {part.nominal_v:g} V any more", "Feed it", "one added in Power")
     wire = next(wire for wire in shelf().wires if wire.id == "mm2-1_5")
     fuse = next(fuse for fuse in shelf().fuses if fuse.rating_a == 5)
-    return add_feed(build, build.supplies[0].id, strip_id, position_m, wire, 1.0, fuse)
+    return add_feed(build, supply.id, strip_id, position_m, wire, 1.0, fuse)
 
 
 @rule("pixel-voltage")

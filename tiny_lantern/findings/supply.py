@@ -6,15 +6,77 @@ from collections.abc import Iterator
 from functools import partial
 
 from tiny_lantern.catalogue.shelf import merged, shelf, supplies_for
-from tiny_lantern.electrical.network import supply_part
-from tiny_lantern.electrical.supplies import allowed_share, meeting_supplies
-from tiny_lantern.electrical.workings import supply_working
+from tiny_lantern.electrical.network import part_of, supply_part
+from tiny_lantern.electrical.supplies import (
+    allowed_share,
+    bearable_v,
+    fitting_supply,
+    full_current_a,
+    meeting_supplies,
+    reaching_supplies,
+    suits,
+    supply_for,
+    wanted_v,
+)  # fmt: skip
+from tiny_lantern.electrical.workings import supply_voltage_working, supply_working
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
-from tiny_lantern.model.build import Build
+from tiny_lantern.model.build import Build, OnStrip, Strip, Supply
 from tiny_lantern.model.edits import item
-from tiny_lantern.model.edits_power import change_supply, change_supply_part
+from tiny_lantern.model.edits_power import add_supply, change_supply, change_supply_part, refeed
+from tiny_lantern.model.parts import SupplyPart
 from tiny_lantern.model.quantities import amps, volts
+
+
+@rule("supply-voltage")
+def supply_voltage(evidence: Evidence) -> Iterator[Finding]:
+    """A strip on more than its voltage burns out at once, and hot; on less it is dim and off colour."""
+    build = evidence.build
+    for strip_id, supply_ids in reaching_supplies(build).items():
+        strip = item(build.strips, strip_id, "strip")
+        part = part_of(build, strip)
+        for supply in (item(build.supplies, supply_id, "supply") for supply_id in supply_ids):
+            if suits(supply, part):
+                continue
+            over = supply.set_v > part.nominal_v
+            bound = bearable_v(part) if over else wanted_v(part)
+            side, bears = ("above", "bear at most") if over else ("below", "want at least")
+            yield Finding(
+                Severity.DANGER if over else Severity.WEAK_SPOT, "supply-voltage",
+                Place(strip_id, 0, supply_id=supply.id),
+                f"{strip.name}: {part.nominal_v:g} V strip on {volts(supply.set_v)}",
+                f"It is taken to {bears} {volts(bound)}; {supply.name} is set {volts(abs(supply.set_v - bound))} "
+                f"{side} that.{' Do not switch on.' if over else ''}",
+                supply_voltage_working(build, strip, supply),
+                _voltage_fix(build, strip, supply),
+            )  # fmt: skip
+
+
+def _voltage_fix(build: Build, strip: Strip, supply: Supply) -> Fix | None:
+    """Set the supply right where it is of the strip's voltage or adjusts to it; else feed the strip from another."""
+    part, source = part_of(build, strip), supply_part(build, supply.id)
+    if source.nominal_v == part.nominal_v or source.kind == "bench":
+        adjust = partial(change_supply, supply_id=supply.id, set_v=part.nominal_v)
+        return Fix(f"Set it to {volts(part.nominal_v)}", adjust)
+    ends = (feed.attach for feed in build.feeds if feed.supply_id == supply.id)
+    if not any(isinstance(end, OnStrip) and end.strip_id == strip.id for end in ends):
+        return None
+    move = partial(refeed, strip_id=strip.id, old_supply_id=supply.id)
+    fitting = fitting_supply(build, part)
+    if fitting:
+        return Fix(f"Feed it from {fitting.name}", partial(move, supply_id=fitting.id))
+    needed_a = full_current_a(build, (strip,))
+    other = supply_for(part.nominal_v, needed_a, source.kind) or supply_for(part.nominal_v, needed_a)
+    if other is None:
+        return None
+    label = f"Feed it from a {other.nominal_v:g} V supply of {other.rated_a:g} A"
+    return Fix(label, partial(_on_its_own, strip_id=strip.id, old_supply_id=supply.id, part=other))
+
+
+def _on_its_own(build: Build, strip_id: str, old_supply_id: str, part: SupplyPart) -> Build:
+    """A strip on a new supply instead of an old one."""
+    build = add_supply(build, part)
+    return refeed(build, strip_id, old_supply_id, build.supplies[-1].id)
 
 
 @rule("supply-share")

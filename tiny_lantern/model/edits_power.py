@@ -78,6 +78,18 @@ def move_feed(build: Build, feed_id: str, position_m: float, strip_id: str | Non
     return change_feed(build, feed_id, attach=OnStrip(strip_id=strip.id, position_m=place))
 
 
+def refeed(build: Build, strip_id: str, old_supply_id: str, supply_id: str) -> Build:
+    """Take a strip's feeds from one supply to another."""
+    item(build.supplies, supply_id, "supply")
+    feeds = tuple(
+        revise(feed, supply_id=supply_id)
+        if isinstance(feed.attach, OnStrip) and (feed.attach.strip_id, feed.supply_id) == (strip_id, old_supply_id)
+        else feed
+        for feed in build.feeds
+    )
+    return revise(build, feeds=feeds)
+
+
 def change_feed(build: Build, feed_id: str, **changes: Any) -> Build:
     """Change fields of a feed."""
     feed = item(build.feeds, feed_id, "feed")

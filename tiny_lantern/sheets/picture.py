@@ -11,7 +11,7 @@ from tiny_lantern.light.colour import screen_bytes
 from tiny_lantern.model.build import Build, OnStrip
 from tiny_lantern.model.layout import all_places, bounds, metre_step, places_along
 from tiny_lantern.model.line import feed_letters, find_strip, spans
-from tiny_lantern.show.glow import fit, spot_radius, to_screen
+from tiny_lantern.show.glow import NAME_ROOM, fit, spot_radius, to_screen
 
 Floats = NDArray[np.float64]
 MOST_DOTS = 4000
@@ -27,7 +27,7 @@ def picture_svg(build: Build, rgb: Floats, width: int = 900, height: int = 320) 
         width: width of the drawing. [px]
         height: height of the drawing. [px]
     """
-    placed = fit(bounds(build), width, height - 34)
+    placed = fit(bounds(build), width, height - 34, NAME_ROOM)
     shapes = [f'<rect width="{width}" height="{height - 34}" rx="6" fill="{NIGHT}"/>']
     shapes += _lights(build, rgb, placed)
     shapes += _supplies(build, placed)

@@ -11,6 +11,7 @@ from tiny_lantern.light.colour import srgb_from_linear
 Floats = NDArray[np.float64]
 UNLIT = 0.02
 MOST_SPOTS = 6000
+NAME_ROOM = 26
 GROUND = np.array([13, 17, 23], np.uint8)
 _TABLE = np.round(srgb_from_linear(np.linspace(0, 1, 4096)) * 255).astype(np.uint8)
 
@@ -54,10 +55,19 @@ class Glow:
         return np.maximum(shown, GROUND).reshape(self.height, self.width, 3)
 
 
-def fit(bounds_m: tuple[float, float, float, float], width: int, height: int) -> tuple[float, float, float]:
-    """Scale [screen pixels/m] and the shift of x and y that centre a rectangle of the build in a picture."""
+def fit(
+    bounds_m: tuple[float, float, float, float], width: int, height: int, edge: int = 0
+) -> tuple[float, float, float]:
+    """Scale [screen pixels/m] and the shift of x and y that centre a rectangle of the build in a picture.
+
+    Args:
+        bounds_m: left, bottom, right and top of the rectangle. [m]
+        width: width of the picture. [screen pixels]
+        height: height of the picture. [screen pixels]
+        edge: room kept above and below for names, though no more than a third of the height. [screen pixels]
+    """
     left, bottom, right, top = bounds_m
-    scale = min(width / (right - left), height / (top - bottom))
+    scale = min(width / (right - left), (height - min(2 * edge, height / 3)) / (top - bottom))
     shift_x = (width - scale * (right - left)) / 2 - scale * left
     shift_y = (height - scale * (top - bottom)) / 2 + scale * top
     return scale, shift_x, shift_y

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from html import escape
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
@@ -23,6 +24,7 @@ from tiny_lantern.ui.widgets.ruler import step_selection, turn_axis
 
 REACH = 11.0
 HEAD_Y = 15.0
+CARD_NAME = 180
 
 
 class Posts(QWidget):
@@ -358,6 +360,9 @@ class Posts(QWidget):
         self.card.move(round(max(theme.GUTTER, left)), round(top))
         self.card.show()
 
+    def _card_name(self, name: str) -> str:
+        return self.card.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, CARD_NAME)
+
     def _card_text(self, slot: int, v: float) -> str:
         span = next(span for span in self._axis.spans if slot < span.stop)
         solved = self._session.solved
@@ -368,7 +373,7 @@ class Posts(QWidget):
         look = seen(part, np.array([v]), duty)
         drawn = float(solved.solution.runs[span.strip.id].pixel_a[pixel])
         return (
-            f"<b>{span.strip.name} · pixel {pixel}</b><br>{volts(v)}, {amps(drawn)}<br>"
+            f"<b>{escape(self._card_name(span.strip.name))} · pixel {pixel}</b><br>{volts(v)}, {amps(drawn)}<br>"
             f"light lost {max(0.0, look.light_loss[0]):.0%}, Δu′v′ {look.tint_shift[0]:.3f}<br>"
             f"<span style='color:{self._plot.palette_in_use.teal}'>double click or Enter: the working</span>"
         )

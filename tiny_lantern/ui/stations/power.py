@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from tiny_lantern.catalogue.shelf import merged, shelf
 from tiny_lantern.electrical.network import part_of, supply_part
-from tiny_lantern.electrical.supplies import allowed_share
+from tiny_lantern.electrical.supplies import allowed_share, fitting_supply, suggested_supply
 from tiny_lantern.light.seen import voltage_floor
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import RELAXED, STANDARD, STRICT, Build, Limits, OnStrip
@@ -200,7 +200,8 @@ class PowerStation(QWidget):
         wire = next(wire for wire in shelf().wires if wire.id == "mm2-1_5")
         fuse = next(fuse for fuse in shelf().fuses if fuse.rating_a == 5)
         place = 0.0 if light.pixel == 0 else (light.pixel + 0.5) * strip.pitch_m
-        supply_id = self._session.selection.supply_id or build.supplies[0].id
+        suitable = fitting_supply(build, part_of(build, strip), self._session.selection.supply_id)
+        supply_id = suitable.id if suitable else self._chosen_supply() or build.supplies[0].id
         edit = partial(
             add_feed, supply_id=supply_id, strip_id=strip.id, position_m=place, wire=wire, length_m=1.0, fuse=fuse
         )
@@ -276,8 +277,7 @@ class PowerStation(QWidget):
 
     def _add_supply(self) -> None:
         build = self._session.build
-        wanted = part_of(build, build.strips[0]).nominal_v if build.strips else 5.0
-        part = next(part for part in shelf().supplies if part.nominal_v == wanted)
+        part = suggested_supply(build)
         if self._session.apply(f"Added {part.name}", partial(add_supply, part=part)):
             self._session.select(supply_id=self._session.build.supplies[-1].id)
 

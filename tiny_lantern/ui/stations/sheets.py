@@ -7,7 +7,8 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Signal
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser, QVBoxLayout, QWidget
 
 from tiny_lantern.model.errors import LanternError
@@ -20,6 +21,9 @@ if TYPE_CHECKING:
     from tiny_lantern.findings.evidence import Evidence
 
 
+NARROWEST = 720
+
+
 class SheetsStation(QWidget):
     """The sheet as it will print, and the files it can be written to."""
 
@@ -30,7 +34,7 @@ class SheetsStation(QWidget):
         self._session = session
         self.preview = QTextBrowser()
         self.preview.setAccessibleName("The sheet as it will print")
-        self.preview.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.preview.setLineWrapMode(QTextBrowser.LineWrapMode.FixedPixelWidth)
         frame, column = panel(theme.LEFT_PANEL)
         column.addWidget(heading("Sheet"))
         column.addWidget(faint("Figures are for full white; the picture shows what white looks like."))
@@ -55,6 +59,14 @@ class SheetsStation(QWidget):
         super().showEvent(event)  # type: ignore[arg-type]
         self.refresh()
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit_page()
+
+    def _fit_page(self) -> None:
+        """Lay the sheet out as wide as there is room, but never so narrow that words break; then it scrolls."""
+        self.preview.setLineWrapColumnOrWidth(max(NARROWEST, self.preview.viewport().width()))
+
     def refresh(self) -> None:
         """Lay the sheet out anew when it is in view."""
         evidence = self._session.evidence
@@ -65,6 +77,7 @@ class SheetsStation(QWidget):
         self._document = sheet_document(evidence, self)
         self._document.setDefaultStyleSheet("")
         self.preview.setDocument(self._document)
+        self._fit_page()
         self.preview.setStyleSheet("QTextBrowser { background: #ffffff; color: #1f2a33; padding: 12px; }")
 
     def _ask(self, suffix: str) -> None:

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QPushButton,
     QScrollArea,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )  # fmt: skip
@@ -35,9 +36,11 @@ def quiet(*widgets: QObject) -> Iterator[None]:
 
 
 def heading(text: str) -> QLabel:
-    """A title inside a panel."""
+    """A title inside a panel; a long one wraps and never widens its panel."""
     label = QLabel(text)
     label.setObjectName("heading")
+    label.setWordWrap(True)
+    label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
     return label
 
 

@@ -55,10 +55,10 @@ class Picture(QWidget):
         key = (build.strips, build.supplies, width, height)
         if self._key and all(a is b or a == b for a, b in zip(self._key, key, strict=True)):
             return
-        from tiny_lantern.show.glow import Glow, fit, spot_radius, to_screen  # loaded by the warm-up
+        from tiny_lantern.show.glow import NAME_ROOM, Glow, fit, spot_radius, to_screen  # loaded by the warm-up
 
         if not (self._drag and self._session.dragging):
-            self._placed = fit(bounds(build), width, height)
+            self._placed = fit(bounds(build), width, height, NAME_ROOM)
         self._places = to_screen(all_places(build), self._placed)
         pitch = min((strip.pitch_m for strip in build.strips), default=0.03)
         self._glow = Glow(self._places, width, height, spot_radius(self._placed[0], pitch))
@@ -91,10 +91,17 @@ class Picture(QWidget):
             painter.drawRect(QRectF(0.5, 0.5, area.width() - 1, area.height() - 1))
 
     def _names(self, painter: QPainter) -> None:
+        """Each strip's name at its start, the selected one first; one that would lie on another is left out."""
         painter.setFont(theme.font(9))
+        metrics = painter.fontMetrics()
         chosen = self._session.selection.strip_id
-        for span in spans(self._session.build):
+        taken: list[QRectF] = []
+        for span in sorted(spans(self._session.build), key=lambda span: span.strip.id != chosen):
             x, y = self._places[span.first]
+            box = QRectF(x + 4, y - 13 - metrics.ascent(), metrics.horizontalAdvance(span.strip.name), metrics.height())
+            if any(box.intersects(other) for other in taken):
+                continue
+            taken.append(box)
             painter.setPen(QColor(theme.AMBER if span.strip.id == chosen else theme.NIGHT_FAINT))
             painter.drawText(QPointF(x + 4, y - 13), span.strip.name)
 

@@ -5,10 +5,13 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
 ROW_HEIGHT = 24
 HEAD_HEIGHT = 30
+WIDEST_COLUMN = 160
+LEAST_STRETCHED = 110
 
 
 class RowTable(QTableWidget):
@@ -27,7 +30,6 @@ class RowTable(QTableWidget):
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        self.horizontalHeader().setSectionResizeMode(stretched, QHeaderView.ResizeMode.Stretch)
 
     def side_of(self, column: int) -> Qt.AlignmentFlag:
         """Where a column's text stands."""
@@ -35,7 +37,7 @@ class RowTable(QTableWidget):
         return side | Qt.AlignmentFlag.AlignVCenter
 
     def fit(self, most_rows: int = 5) -> None:
-        """Make the table as high as its rows, up to so many, and each column as wide as its words.
+        """Make the table as high as its rows, up to so many, and each column as wide as its words within reason.
 
         Asked for rather than kept up by the header, which would measure every cell at every change of one.
         """
@@ -43,6 +45,17 @@ class RowTable(QTableWidget):
         for column in range(self.columnCount()):
             if column != self._stretched:
                 self.resizeColumnToContents(column)
+                self.setColumnWidth(column, min(self.columnWidth(column), WIDEST_COLUMN))
+        self._stretch()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._stretch()
+
+    def _stretch(self) -> None:
+        """Give one column the room that the others leave; where that is too little to read, the table scrolls."""
+        others = sum(self.columnWidth(column) for column in range(self.columnCount()) if column != self._stretched)
+        self.setColumnWidth(self._stretched, max(LEAST_STRETCHED, self.viewport().width() - others))
 
 
 def fitting_height(rows: int, most_rows: int = 5) -> int:
