@@ -2,11 +2,13 @@
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from tests.support.builds import one_strip
 from tiny_lantern.model.build import AlongArc, AlongLine, AlongPath, AroundRing, Build, Layout
 from tiny_lantern.model.edits_pieces import change_strip
-from tiny_lantern.model.layout import all_places, bounds, metre_step, pixel_places, places_along
+from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, pixel_places, places_along
 
 
 def laid(layout: Layout, pixels: int = 60) -> Build:
@@ -62,3 +64,18 @@ def test_the_picture_holds_everything_and_never_has_no_area() -> None:
 @pytest.mark.parametrize(("span", "step"), [(7.2, 1), (14.4, 2), (0.9, 0.2), (100, 20), (0, 1)])
 def test_the_ruler_steps_by_round_metres(span: float, step: float) -> None:
     assert metre_step(span) == pytest.approx(step)
+
+
+boxes = st.tuples(*[st.floats(0, 50)] * 4).map(lambda b: (b[0], b[1], b[0] + b[2] + 0.1, b[1] + b[3] + 0.1))
+
+
+@given(st.lists(boxes, max_size=8))
+def test_kept_boxes_are_clear_of_each_other_and_a_left_out_one_lies_on_an_earlier(found: list) -> None:
+    def on(one: tuple, other: tuple) -> bool:
+        return one[0] < other[2] and other[0] < one[2] and one[1] < other[3] and other[1] < one[3]
+
+    kept: list[tuple] = []
+    for box, free in zip(found, clear_of_each_other(found), strict=True):
+        assert free != any(on(box, other) for other in kept)
+        if free:
+            kept.append(box)

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from tiny_lantern.model.build import AlongArc, AlongLine, AlongPath, AroundRing, Build, Strip
 
 Floats = NDArray[np.float64]
+Box = tuple[float, float, float, float]
 
 
 def pixel_places(strip: Strip) -> Floats:
@@ -70,3 +71,15 @@ def metre_step(span_m: float, most: int = 8) -> float:
         return 1.0
     power = 10.0 ** np.floor(np.log10(span_m / most))
     return float(next(power * factor for factor in (1, 2, 5, 10) if span_m / (power * factor) <= most))
+
+
+def clear_of_each_other(boxes: list[Box]) -> list[bool]:
+    """Which boxes to keep so that none lies on an earlier one kept; each is left, top, right, bottom in one unit."""
+    kept: list[Box] = []
+    chosen = []
+    for left, top, right, bottom in boxes:
+        free = all(left >= r or right <= x or top >= b or bottom <= y for x, y, r, b in kept)
+        chosen.append(free)
+        if free:
+            kept.append((left, top, right, bottom))
+    return chosen

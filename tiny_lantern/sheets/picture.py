@@ -9,12 +9,13 @@ from numpy.typing import NDArray
 
 from tiny_lantern.light.colour import screen_bytes
 from tiny_lantern.model.build import Build, OnStrip
-from tiny_lantern.model.layout import all_places, bounds, metre_step, places_along
+from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, places_along
 from tiny_lantern.model.line import feed_letters, find_strip, spans
 from tiny_lantern.show.glow import NAME_ROOM, fit, spot_radius, to_screen
 
 Floats = NDArray[np.float64]
 MOST_DOTS = 4000
+TEXT_SIZE = 12
 INK, AMBER, NIGHT, FAINT = "#1f2a33", "#c97a14", "#11151c", "#8a929a"
 
 
@@ -32,6 +33,7 @@ def picture_svg(build: Build, rgb: Floats, width: int = 900, height: int = 320) 
     shapes += _lights(build, rgb, placed)
     shapes += _supplies(build, placed)
     shapes += _feeds(build, placed)
+    shapes += _names(build, placed)
     shapes += _ruler(placed[0], width, height)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {width} {height}" width="{width}" height="{height}" '
@@ -49,10 +51,30 @@ def _lights(build: Build, rgb: Floats, placed: tuple[float, float, float]) -> li
         for slot in range(span.first, span.stop, step):
             (x, y), (r, g, b) = places[slot], colours[slot]
             shapes.append(f'<circle cx="{x:.1f}" cy="{y:.1f}" r="{radius:.1f}" fill="#{r:02x}{g:02x}{b:02x}"/>')
-        x, y = places[span.first]
-        name = escape(span.strip.name)
-        shapes.append(f'<text x="{x:.1f}" y="{y - 12:.1f}" font-size="12" fill="#d9d4c8">{name}</text>')
     return shapes
+
+
+def _names(build: Build, placed: tuple[float, float, float]) -> list[str]:
+    """Names below supplies and at the starts of strips; one that would lie on another is left out."""
+    names = []
+    for supply in build.supplies:
+        x, y = to_screen(np.array([[supply.x_m, supply.y_m]]), placed)[0]
+        names.append((supply.name, x - _text_width(supply.name) / 2, y + 21, FAINT))
+    places = to_screen(all_places(build), placed)
+    for span in spans(build):
+        x, y = places[span.first]
+        names.append((span.strip.name, x, y - 12, "#d9d4c8"))
+    boxes = [(x, y - TEXT_SIZE, x + _text_width(text), y + 3) for text, x, y, _ in names]
+    return [
+        f'<text x="{x:.1f}" y="{y:.1f}" font-size="{TEXT_SIZE}" fill="{colour}">{escape(text)}</text>'
+        for (text, x, y, colour), free in zip(names, clear_of_each_other(boxes), strict=True)
+        if free
+    ]
+
+
+def _text_width(text: str) -> float:
+    """About what a text takes in the sheet's font. [px]"""
+    return 0.54 * TEXT_SIZE * len(text)
 
 
 def _supplies(build: Build, placed: tuple[float, float, float]) -> list[str]:
@@ -60,10 +82,6 @@ def _supplies(build: Build, placed: tuple[float, float, float]) -> list[str]:
     for supply in build.supplies:
         x, y = to_screen(np.array([[supply.x_m, supply.y_m]]), placed)[0]
         shapes.append(f'<rect x="{x - 9:.1f}" y="{y - 7:.1f}" width="18" height="14" rx="2" fill="{AMBER}"/>')
-        name = escape(supply.name)
-        shapes.append(
-            f'<text x="{x:.1f}" y="{y + 21:.1f}" font-size="11" text-anchor="middle" fill="{FAINT}">{name}</text>'
-        )
     return shapes
 
 

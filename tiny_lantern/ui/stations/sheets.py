@@ -21,7 +21,21 @@ if TYPE_CHECKING:
     from tiny_lantern.findings.evidence import Evidence
 
 
-NARROWEST = 720
+NARROWEST = 690
+
+
+class SheetPreview(QTextBrowser):
+    """The sheet laid out as wide as there is room, but never so narrow that words break; then it scrolls."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("The sheet as it will print")
+        self.setStyleSheet("QTextBrowser { background: #ffffff; color: #1f2a33; padding: 12px; }")
+        self.setLineWrapMode(QTextBrowser.LineWrapMode.FixedPixelWidth)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.setLineWrapColumnOrWidth(max(NARROWEST, self.viewport().width()))
 
 
 class SheetsStation(QWidget):
@@ -32,9 +46,7 @@ class SheetsStation(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.preview = QTextBrowser()
-        self.preview.setAccessibleName("The sheet as it will print")
-        self.preview.setLineWrapMode(QTextBrowser.LineWrapMode.FixedPixelWidth)
+        self.preview = SheetPreview()
         frame, column = panel(theme.LEFT_PANEL)
         column.addWidget(heading("Sheet"))
         column.addWidget(faint("Figures are for full white; the picture shows what white looks like."))
@@ -59,14 +71,6 @@ class SheetsStation(QWidget):
         super().showEvent(event)  # type: ignore[arg-type]
         self.refresh()
 
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self._fit_page()
-
-    def _fit_page(self) -> None:
-        """Lay the sheet out as wide as there is room, but never so narrow that words break; then it scrolls."""
-        self.preview.setLineWrapColumnOrWidth(max(NARROWEST, self.preview.viewport().width()))
-
     def refresh(self) -> None:
         """Lay the sheet out anew when it is in view."""
         evidence = self._session.evidence
@@ -77,8 +81,6 @@ class SheetsStation(QWidget):
         self._document = sheet_document(evidence, self)
         self._document.setDefaultStyleSheet("")
         self.preview.setDocument(self._document)
-        self._fit_page()
-        self.preview.setStyleSheet("QTextBrowser { background: #ffffff; color: #1f2a33; padding: 12px; }")
 
     def _ask(self, suffix: str) -> None:
         if self._session.evidence is None:

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import partial
 from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import AlongPath, Build, Layout, OnStrip
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.edits_power import change_supply
-from tiny_lantern.model.layout import all_places, bounds, metre_step, places_along
+from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, places_along
 from tiny_lantern.model.line import feed_letters, find_strip, spans
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui import theme
@@ -91,30 +92,37 @@ class Picture(QWidget):
             painter.drawRect(QRectF(0.5, 0.5, area.width() - 1, area.height() - 1))
 
     def _names(self, painter: QPainter) -> None:
-        """Each strip's name at its start, the selected one first; one that would lie on another is left out."""
+        """Names of strips and supplies, the selected first; one that would lie on another is left out."""
         painter.setFont(theme.font(9))
         metrics = painter.fontMetrics()
-        chosen = self._session.selection.strip_id
-        taken: list[QRectF] = []
-        for span in sorted(spans(self._session.build), key=lambda span: span.strip.id != chosen):
-            x, y = self._places[span.first]
-            box = QRectF(x + 4, y - 13 - metrics.ascent(), metrics.horizontalAdvance(span.strip.name), metrics.height())
-            if any(box.intersects(other) for other in taken):
-                continue
-            taken.append(box)
-            painter.setPen(QColor(theme.AMBER if span.strip.id == chosen else theme.NIGHT_FAINT))
-            painter.drawText(QPointF(x + 4, y - 13), span.strip.name)
+        names = sorted(self._labels(metrics), key=lambda label: not label[0])
+        boxes = [
+            (at.x(), at.y() - metrics.ascent(), at.x() + metrics.horizontalAdvance(text), at.y() + metrics.descent())
+            for _, text, at in names
+        ]
+        for (chosen, text, at), free in zip(names, clear_of_each_other(boxes), strict=True):
+            if free:
+                painter.setPen(QColor(theme.AMBER if chosen else theme.NIGHT_FAINT))
+                painter.drawText(at, text)
+
+    def _labels(self, metrics: QFontMetrics) -> Iterator[tuple[bool, str, QPointF]]:
+        """Whether it is selected, the name, and where it begins: above a strip's start, below a supply."""
+        build, selected = self._session.build, self._session.selection
+        for span in spans(build):
+            start = QPointF(*self._places[span.first])
+            yield span.strip.id == selected.strip_id, span.strip.name, start + QPointF(4, -13)
+        for supply in build.supplies:
+            middle = self._screen(supply.x_m, supply.y_m)
+            half = metrics.horizontalAdvance(supply.name) / 2
+            yield supply.id == selected.supply_id, supply.name, middle + QPointF(-half, 21)
 
     def _supplies(self, painter: QPainter) -> None:
-        painter.setFont(theme.font(9))
         for supply in self._session.build.supplies:
             at = self._screen(supply.x_m, supply.y_m)
             chosen = supply.id == self._session.selection.supply_id
             painter.setPen(QPen(QColor("#ffffff" if chosen else theme.AMBER), 2 if chosen else 1))
             painter.setBrush(QColor("#3a2a12"))
             painter.drawRoundedRect(QRectF(at.x() - 11, at.y() - 8, 22, 16), 2, 2)
-            painter.setPen(QColor(theme.NIGHT_FAINT))
-            painter.drawText(QRectF(at.x() - 70, at.y() + 9, 140, 16), Qt.AlignmentFlag.AlignHCenter, supply.name)
 
     def _feeds(self, painter: QPainter) -> None:
         build = self._session.build
