@@ -35,7 +35,7 @@ class SheetPreview(QTextBrowser):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self.setLineWrapColumnOrWidth(max(NARROWEST, self.viewport().width()))
+        self.setLineWrapColumnOrWidth(max(NARROWEST, self.viewport().width() - 2))
 
 
 class SheetsStation(QWidget):
