@@ -206,6 +206,8 @@ def test_a_strip_on_too_high_a_voltage_is_a_danger_and_goes_to_a_supply_of_its_o
     assert "supply-voltage" not in found(mended)
     other = add_supply(build, part("supplies", "mains-5v-10a"), "Five")
     assert found(other)["supply-voltage"].fix.label == "Feed it from Five"
+    overloaded = change_strip(build, build.strips[1].id, pixel_count=200)
+    assert [f.code for f in check(gather(overloaded, FullWhite()))][:2] == ["supply-voltage", "fuse-share"]
 
 
 def test_a_strip_on_too_low_a_voltage_is_a_weak_spot_and_a_joint_carries_voltage_on() -> None:

@@ -249,8 +249,9 @@ class PowerStation(QWidget):
             if [self._supply_part.itemData(n) for n in range(self._supply_part.count())] != [p.id for p in parts]:
                 self._supply_part.clear()
                 for one in parts:
-                    self._supply_part.addItem(one.name, one.id)
+                    self._supply_part.addItem(f"{one.nominal_v:g} V {one.rated_a:g} A {one.kind}", one.id)
             set_choice(self._supply_part, part.id)
+            self._supply_part.setToolTip(part.name)
             self._set_v.show_value(supply.set_v)
             self._sealed.setChecked(supply.sealed)
         solved = self._session.solved

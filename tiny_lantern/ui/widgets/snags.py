@@ -7,12 +7,15 @@ from collections.abc import Callable
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
-from PySide6.QtWidgets import QFrame, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QFrame, QLabel, QVBoxLayout, QWidget
 
 from tiny_lantern.findings.finding import Finding, Severity
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import button, emptied, faint, heading, panel, scrolled, side_by_side
+
+WIDEST_WORDS = 180
+ROOM = theme.SNAGS - 46
 
 
 class SnagCard(QFrame):
@@ -39,17 +42,26 @@ class SnagCard(QFrame):
         column.addWidget(mark)
         column.addWidget(title)
         column.addWidget(faint(finding.message))
-        row = []
-        if finding.fix:
-            row.append(button(finding.fix.label, lambda: fix(finding), tip="Mend this; it can be undone"))
-        if finding.working:
-            row.append(button("working", lambda: working(finding.working), "link", "Show how the figure came about"))
-        if row:
-            line = side_by_side(*row)
-            line.addStretch(1)
-            column.addLayout(line)
+        column.addLayout(self._buttons(finding, fix, working))
         self.setStyleSheet(f"#card {{ border-top: 1px solid {palette.rule}; background: transparent; }}"
                            f"#card:focus {{ border-top: 2px solid {palette.amber}; }}")  # fmt: skip
+
+    def _buttons(self, finding: Finding, fix: Callable, working: Callable) -> QBoxLayout:
+        """What can be done about it, in a row, or in a column where the words are long."""
+        made = []
+        if finding.fix:
+            words = self.fontMetrics().elidedText(finding.fix.label, Qt.TextElideMode.ElideRight, WIDEST_WORDS)
+            made.append(button(words, lambda: fix(finding), tip=f"{finding.fix.label}; it can be undone"))
+        if finding.working:
+            made.append(button("working", lambda: working(finding.working), "link", "Show how the figure came about"))
+        fits = sum(each.sizeHint().width() for each in made) <= ROOM
+        line = QBoxLayout(QBoxLayout.Direction.LeftToRight if fits else QBoxLayout.Direction.TopToBottom)
+        line.setSpacing(6 if fits else 2)
+        for each in made:
+            line.addWidget(each, 0, Qt.AlignmentFlag.AlignLeft)
+        if fits:
+            line.addStretch(1)
+        return line
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.chosen.emit(self.finding)
