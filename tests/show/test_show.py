@@ -17,7 +17,7 @@ from tiny_lantern.model.effects import LOOKS, Blink, Breathe, Chase, Fade, Look,
 from tiny_lantern.model.errors import CancelledError
 from tiny_lantern.show.data_line import build_frame_time, frame_time, frame_time_working
 from tiny_lantern.show.draw import show_draw
-from tiny_lantern.show.glow import GROUND, Glow, fit, spot_radius, to_screen
+from tiny_lantern.show.glow import GROUND, Glow, fit, spot_radius, stride_of, to_screen
 from tiny_lantern.show.loads import duties_for, frame_duties, in_phase
 from tiny_lantern.show.looks import look_rgb
 from tiny_lantern.show.weave import blocks, layered, render, tick_at, tick_count
@@ -188,3 +188,18 @@ def test_the_picture_glows_where_the_light_is() -> None:
     unlit = picture[50, 150].astype(int)
     assert 0 < unlit.max() - GROUND.max() < 40
     assert picture.shape == (100, 200, 3)
+
+
+@given(st.integers(1, 400), st.floats(0.01, 5))
+def test_lights_too_near_to_tell_apart_share_a_spot_and_none_goes_dark(count: int, apart: float) -> None:
+    places = np.stack([10 + apart * np.arange(count), np.full(count, 20.0)], axis=1)
+    stride = stride_of(places)
+    assert stride == 1 or stride * apart <= 1.2 + 1e-9
+    width = int(places[-1, 0]) + 20
+    glow = Glow(places, width, 40, 1.6)
+    for lit in {0, count // 2, count - 1}:
+        rgb = np.zeros((count, 3))
+        rgb[lit] = 1.0
+        row = glow.picture(rgb)[20, :, 0].astype(int)
+        assert row.max() > 200
+        assert abs(int(row.argmax()) - places[lit, 0]) <= 2

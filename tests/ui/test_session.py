@@ -261,3 +261,11 @@ class TestBackground:
         qtbot.wait(20)
         assert got == []
         assert ended == ["wait"]
+
+    def test_nothing_is_started_once_it_is_closed(self, background: Background) -> None:
+        ran: list[bool] = []
+        background.close()
+        background.start("late", lambda *_: ran.append(True), ran.append, ran.append)
+        background.close()
+        assert not background.running("late")
+        assert ran == []

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 from dataclasses import dataclass
+from functools import cache
 from importlib import resources
 
 import numpy as np
@@ -82,6 +83,7 @@ def _full(count: int, part: StripPart) -> NDArray[np.float64]:
     return np.ones((count, len(part.pixel.channels)))
 
 
+@cache
 def _template() -> Template:
     environment = Environment(autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True)
     environment.filters.update(amps=amps, volts=volts, metres=metres, ohms=lambda v: engineering(v, "ohm"))

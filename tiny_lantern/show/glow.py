@@ -10,7 +10,8 @@ from tiny_lantern.light.colour import srgb_from_linear
 
 Floats = NDArray[np.float64]
 UNLIT = 0.02
-MOST_SPOTS = 6000
+MOST_SPOTS = 4000
+LEAST_APART = 1.2
 NAME_ROOM = 26
 GROUND = np.array([13, 17, 23], np.uint8)
 _TABLE = np.round(srgb_from_linear(np.linspace(0, 1, 4096)) * 255).astype(np.uint8)
@@ -19,7 +20,7 @@ _TABLE = np.round(srgb_from_linear(np.linspace(0, 1, 4096)) * 255).astype(np.uin
 class Glow:
     """Turns frames into pictures of one size; the spots' shapes are worked out once.
 
-    Of very many lights, more than a picture can tell apart, every so-manieth is drawn.
+    Neighbours on the Line that a picture cannot tell apart share one spot, lit as the brightest of them.
 
     Args:
         places: centre of each light on the picture, (n_slots, 2), x right and y down. [screen pixels]
@@ -30,29 +31,45 @@ class Glow:
 
     def __init__(self, places: Floats, width: int, height: int, spot: float) -> None:
         self.width, self.height = width, height
-        self._stride = max(1, -(-len(places) // MOST_SPOTS))
-        places = places[:: self._stride]
+        stride = stride_of(places)
+        self._first = np.arange(0, len(places), stride)
+        places = places[np.minimum(self._first + stride // 2, len(places) - 1)]
         reach = int(np.ceil(spot * 5))
         grid = np.arange(-reach, reach + 1)
-        dx, dy = np.meshgrid(grid, grid)
+        dx, dy = (side.ravel() for side in np.meshgrid(grid, grid))
         base = np.round(places).astype(np.int64)
         off = places - base
-        x = base[:, 0, None] + dx.ravel()
-        y = base[:, 1, None] + dy.ravel()
-        square = (dx.ravel() - off[:, 0, None]) ** 2 + (dy.ravel() - off[:, 1, None]) ** 2
+        x, y = base[:, 0, None] + dx, base[:, 1, None] + dy
+        square = (dx - off[:, 0, None]) ** 2 + (dy - off[:, 1, None]) ** 2
         value = np.exp(-square / (2 * (0.6 * spot) ** 2)) + 0.10 * np.exp(-square / (2 * (1.9 * spot) ** 2))
         inside = (x >= 0) & (x < width) & (y >= 0) & (y < height) & (value > 0.004)
         slot = np.broadcast_to(np.arange(len(places))[:, None], x.shape)
         at = y[inside] * width + x[inside]
-        self._spots = csr_array((value[inside].astype(np.float32), (at, slot[inside])), (width * height, len(places)))
-
+        whole = csr_array((value[inside].astype(np.float32), (at, slot[inside])), (width * height, len(places)))
+        self._at = np.flatnonzero(np.diff(whole.indptr))
+        self._spots = whole[self._at]
         self._unlit = np.minimum(self._spots @ np.full((len(places), 3), UNLIT, np.float32), UNLIT)
 
     def picture(self, rgb: Floats) -> NDArray[np.uint8]:
         """One frame, linear RGB (n_slots, 3) 0 to 1, as sRGB bytes (height, width, 3)."""
-        light = np.maximum(self._spots @ np.asarray(rgb[:: self._stride], np.float32), self._unlit)
-        shown = _TABLE[np.minimum(light * 4095, 4095).astype(np.int32)]
-        return np.maximum(shown, GROUND).reshape(self.height, self.width, 3)
+        shared = np.maximum.reduceat(np.asarray(rgb, np.float32), self._first)
+        light = np.maximum(self._spots @ shared, self._unlit)
+        shown = np.empty((self.height * self.width, 3), np.uint8)
+        shown[:] = GROUND
+        shown[self._at] = np.maximum(_TABLE[np.minimum(light * 4095, 4095).astype(np.int32)], GROUND)
+        return shown.reshape(self.height, self.width, 3)
+
+
+def stride_of(places: Floats) -> int:
+    """How many neighbours share a spot: as many as lie within a screen pixel or so, or more of very many lights.
+
+    Args:
+        places: centre of each light on the picture, (n_slots, 2). [screen pixels]
+    """
+    if len(places) < 2:
+        return 1
+    apart = float(np.median(np.hypot(*np.diff(places, axis=0).T)))
+    return max(1, int(LEAST_APART / max(apart, 1e-6)) if apart < LEAST_APART else 1, -(-len(places) // MOST_SPOTS))
 
 
 def fit(

@@ -58,9 +58,15 @@ class Background(QObject):
         self._current: dict[str, _Job] = {}
         self._jobs: dict[int, tuple[_Job, Callable[[Any], None], Callable[[Exception], None]]] = {}
         self._count = 0
+        self._closed = False
 
     def start(self, kind: str, work: Work, done: Callable[[Any], None], failed: Callable[[Exception], None]) -> None:
-        """Run work of a kind; ``done`` or ``failed`` is called in the window's thread unless it was superseded."""
+        """Run work of a kind; ``done`` or ``failed`` is called in the window's thread unless it was superseded.
+
+        Once closed, nothing is started any more.
+        """
+        if self._closed:
+            return
         self.cancel(kind)
         self._count += 1
         job = _Job(self._count, kind, work)
@@ -86,6 +92,7 @@ class Background(QObject):
 
     def close(self) -> None:
         """Cancel everything and wait until the threads are free."""
+        self._closed = True
         for kind in list(self._current):
             self.cancel(kind)
         self._pool.waitForDone(10_000)

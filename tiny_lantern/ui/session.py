@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from importlib import import_module
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -14,7 +15,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import ref_at, slot_count
-from tiny_lantern.ui.background import Background
+from tiny_lantern.ui.background import Background, Work
 from tiny_lantern.ui.history import History
 
 if TYPE_CHECKING:
@@ -26,6 +27,13 @@ if TYPE_CHECKING:
 
 Edit = Callable[[Build], Build]
 SETTLE_MS = 150
+LOADED_LATE = (
+    "tiny_lantern.findings.check",
+    "tiny_lantern.findings.feed_plan",
+    "tiny_lantern.show.glow",
+    "pyqtgraph",
+)
+LOADED_LAST = ("tiny_lantern.sheets.sheet", "tiny_lantern.sheets.moving")
 SOLVE_HERE_SLOTS = 8000
 
 
@@ -194,14 +202,7 @@ class Session(QObject):
 
     def warm_up(self) -> None:
         """Import what solving needs in a thread, then solve: the first paint need not wait for it."""
-
-        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> None:
-
-            import tiny_lantern.findings.check
-            import tiny_lantern.findings.feed_plan
-            import tiny_lantern.show.glow  # noqa: F401 - all imported for the time it takes
-
-        self.background.start("warm-up", work, lambda _: self._warmed(), self._defect)
+        self.background.start("warm-up", _importing(LOADED_LATE), lambda _: self._warmed(), self._defect)
 
     def say(self, text: str) -> None:
         """Put a sentence into the status line."""
@@ -216,6 +217,7 @@ class Session(QObject):
         self._warm = True
         self._solve()
         self._settle.start()
+        self.background.start("warm-up", _importing(LOADED_LAST), lambda _: None, self._defect)
 
     def _changed(self) -> None:
         self._keep_selection()
@@ -292,6 +294,16 @@ class Session(QObject):
 
     def _defect(self, error: Exception) -> None:
         self.refused.emit(as_lantern_error(error))
+
+
+def _importing(names: tuple[str, ...]) -> Work:
+    """Work that imports modules for the time it takes."""
+
+    def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> None:
+        for name in names:
+            import_module(name)
+
+    return work
 
 
 def solve_for(build: Build, load: Load, near: PowerSolution | None = None) -> Solved:

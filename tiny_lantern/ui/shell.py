@@ -310,8 +310,6 @@ class Shell(QMainWindow):
         application = QApplication.instance()
         assert isinstance(application, QApplication)
         theme.apply_theme(application, palette)
-        self.snags.palette_in_use = palette
-        self.snags.refresh()
         self.title.gauge.palette_in_use = palette
         self.title.gauge.update()
         power = self._made.get("Power")

@@ -73,11 +73,6 @@ def font(size: float = 10.0, weight: QFont.Weight = QFont.Weight.Normal) -> QFon
     return chosen
 
 
-def severity_colour(palette: Palette, severity: int) -> str:
-    """The colour that goes with a severity's word and sign."""
-    return str(getattr(palette, SEVERITY_FIELD[severity]))
-
-
 def with_alpha(colour: str, alpha: int) -> QColor:
     """A colour with an opacity of 0 to 255."""
     made = QColor(colour)
@@ -91,6 +86,12 @@ def apply_theme(application: QApplication, palette: Palette) -> None:
     application.setStyleSheet(_sheet(palette))
 
 
+def _marks(p: Palette) -> str:
+    """The colour of each severity's word and sign, by number, the worst 0."""
+    colours = (getattr(p, field) for field in SEVERITY_FIELD)
+    return "\n".join(f'#mark[severity="{number}"] {{ color: {colour}; }}' for number, colour in enumerate(colours))
+
+
 def _sheet(p: Palette) -> str:
     return f"""
 * {{ font-family: {FAMILY}; }}
@@ -99,6 +100,11 @@ QMainWindow, #shell, #surface {{ background: {p.paper}; }}
 #titleRow {{ background: {p.paper}; }}
 #panel {{ background: {p.panel}; border: 1px solid {p.rule}; border-radius: 6px; }}
 #panel QLabel, #card QLabel {{ background: transparent; }}
+#card {{ border-top: 1px solid {p.rule}; background: transparent; }}
+#card:focus {{ border-top: 2px solid {p.amber}; }}
+#cardTitle {{ font-weight: 600; }}
+#mark {{ font-size: 12px; font-weight: 600; }}
+{_marks(p)}
 #heading {{ font-size: 15px; font-weight: 600; }}
 #buildName {{ font-size: 18px; font-weight: 600; }}
 #faint {{ color: {p.faint}; font-size: 12px; }}

@@ -18,6 +18,7 @@ from tiny_lantern.model.quantities import amps, metres, parse_quantity
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Edit, Session
 from tiny_lantern.ui.widgets.fields import quiet
+from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.row_table import RowTable
 
 HEADS = ("feed", "strip", "at", "wire", "length", "fuse", "out", "back", "far short")
@@ -45,7 +46,8 @@ class FeedTable(RowTable):
         self.setAccessibleName("Feeds, wires and fuses")
         self.cellChanged.connect(self._typed)
         self.currentCellChanged.connect(self._chosen)
-        session.build_changed.connect(lambda: None if session.dragging else self.refresh())
+        self._in_view = InView(self, self.refresh)
+        session.build_changed.connect(lambda: None if session.dragging else self._in_view.refresh())
         session.solved_changed.connect(self._follow_solved)
         session.selection_changed.connect(self._follow_selection)
         self.refresh()
@@ -58,7 +60,7 @@ class FeedTable(RowTable):
     def _follow_solved(self) -> None:
         """A drag moves the figures of a few feeds at once; those of many are shown when it ends."""
         if not self._session.dragging or len(self._session.build.feeds) <= FOLLOWED_FEEDS:
-            self.refresh()
+            self._in_view.refresh()
 
     def refresh(self) -> None:
         """Show the build's feeds; a drag under way only moves the figures."""

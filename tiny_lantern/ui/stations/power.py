@@ -45,6 +45,7 @@ from tiny_lantern.ui.widgets.fields import (
     set_choice,
     side_by_side,
 )  # fmt: skip
+from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 CAUTIONS = {
@@ -87,10 +88,11 @@ class PowerStation(QWidget):
         self._column.addStretch(1)
         row.addWidget(frame)
         row.addLayout(right, 1)
-        session.build_changed.connect(self.refresh)
-        session.selection_changed.connect(self.refresh)
-        session.solved_changed.connect(self.refresh)
-        session.draw_changed.connect(self.refresh)
+        in_view = InView(self, self.refresh)
+        for signal in (
+            session.build_changed, session.selection_changed, session.solved_changed, session.draw_changed
+        ):  # fmt: skip
+            signal.connect(in_view.refresh)
         self.refresh()
 
     def dress(self, palette: theme.Palette) -> None:

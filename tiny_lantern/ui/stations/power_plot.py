@@ -22,6 +22,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of
 from tiny_lantern.ui.session import Session, Solved
+from tiny_lantern.ui.widgets.in_view import InView
 
 if TYPE_CHECKING:
     from pyqtgraph import GraphicsView, PlotCurveItem, ViewBox
@@ -88,7 +89,7 @@ class PowerPlot(QWidget):
         self.white = WhiteBand(session, axis)
         self.white.setParent(self)
         axis.changed.connect(self.follow_axis)
-        session.solved_changed.connect(self.refresh)
+        session.solved_changed.connect(InView(self, self.refresh).refresh)
 
     @property
     def panels(self) -> tuple[Panel, Panel]:

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Signal
-from PySide6.QtGui import QResizeEvent
+from PySide6.QtGui import QResizeEvent, QTextDocument
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser, QVBoxLayout, QWidget
 
 from tiny_lantern.model.errors import LanternError
@@ -16,6 +16,7 @@ from tiny_lantern.model.store import write_atomically
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import button, faint, heading, panel
+from tiny_lantern.ui.widgets.in_view import InView
 
 if TYPE_CHECKING:
     from tiny_lantern.findings.evidence import Evidence
@@ -65,22 +66,24 @@ class SheetsStation(QWidget):
         holder = QVBoxLayout()
         holder.addWidget(self.preview)
         row.addLayout(holder, 1)
-        session.findings_changed.connect(self.refresh)
-
-    def showEvent(self, event: object) -> None:
-        super().showEvent(event)  # type: ignore[arg-type]
-        self.refresh()
+        self._shown: Evidence | None = None
+        self._document: QTextDocument | None = None
+        in_view = InView(self, self.refresh)
+        session.findings_changed.connect(in_view.refresh)
+        in_view.refresh()
 
     def refresh(self) -> None:
-        """Lay the sheet out anew when it is in view."""
+        """Lay the sheet out anew when there is news."""
         evidence = self._session.evidence
-        if evidence is None or not self.isVisible():
+        if evidence is None or evidence is self._shown:
             return
+        self._shown = evidence
         from tiny_lantern.ui.printing import sheet_document  # only this station needs it
 
-        self._document = sheet_document(evidence, self)
-        self._document.setDefaultStyleSheet("")
+        before, self._document = self._document, sheet_document(evidence, self)
         self.preview.setDocument(self._document)
+        if before is not None:
+            before.deleteLater()
 
     def _ask(self, suffix: str) -> None:
         if self._session.evidence is None:

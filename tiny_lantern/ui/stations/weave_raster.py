@@ -16,7 +16,6 @@ from tiny_lantern.ui.stations.time_axis import TimeAxis
 
 ROW_PX = 2
 ROW_PX_DRAGGED = 4
-MOST_COLUMNS = 900
 
 
 @dataclass(frozen=True)
@@ -71,5 +70,5 @@ class WeaveRaster:
         stop = int(np.clip(np.ceil((self._axis.right_m - start) / pitch), 0, span.strip.pixel_count))
         left = float(self._axis.to_screen(start + first * pitch, width))
         right = float(self._axis.to_screen(start + stop * pitch, width))
-        stride = max(1, (stop - first) // MOST_COLUMNS)
+        stride = max(1, int((stop - first) / max(right - left, 1.0)))
         return span.first + np.arange(first, stop, stride), QRectF(left, 0, right - left, 1)

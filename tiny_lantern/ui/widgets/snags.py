@@ -3,65 +3,74 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
 from PySide6.QtWidgets import QBoxLayout, QFrame, QLabel, QVBoxLayout, QWidget
 
 from tiny_lantern.findings.finding import Finding, Severity
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.widgets.fields import button, emptied, faint, heading, panel, scrolled, side_by_side
+from tiny_lantern.ui.widgets.fields import button, faint, heading, panel, scrolled, side_by_side
 
 WIDEST_WORDS = 180
+CARDS_AT_ONCE = 6
 ROOM = theme.SNAGS - 46
 
 
 class SnagCard(QFrame):
-    """One finding."""
+    """One finding; a card is kept and shows one finding after another."""
 
     chosen = Signal(object)
+    mend = Signal(object)
+    show_working = Signal(object)
 
-    def __init__(self, finding: Finding, palette: theme.Palette, fix: Callable, working: Callable) -> None:
+    def __init__(self, finding: Finding) -> None:
         super().__init__()
         self.finding = finding
         self.setObjectName("card")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setAccessibleName(f"{finding.severity.label}: {finding.title}")
+        self._mark, self._title, self._message = QLabel(), QLabel(), faint()
+        self._mark.setObjectName("mark")
+        self._title.setObjectName("cardTitle")
+        self._title.setWordWrap(True)
+        self._fix = button("", lambda: self.mend.emit(self.finding))
+        self._working = button(
+            "working", lambda: self.show_working.emit(self.finding.working), "link", "Show how the figure came about"
+        )
+        self._buttons = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        for each in (self._fix, self._working):
+            self._buttons.addWidget(each, 0, Qt.AlignmentFlag.AlignLeft)
+        self._buttons.addStretch(1)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 8)
         column.setSpacing(2)
-        colour = theme.severity_colour(palette, finding.severity)
-        mark = QLabel(f"{finding.severity.sign} {finding.severity.label}")
-        mark.setStyleSheet(f"color: {colour}; font-size: 12px; font-weight: 600;")
-        title = QLabel(finding.title)
-        title.setWordWrap(True)
-        title.setStyleSheet("font-weight: 600;")
-        column.addWidget(mark)
-        column.addWidget(title)
-        column.addWidget(faint(finding.message))
-        column.addLayout(self._buttons(finding, fix, working))
-        self.setStyleSheet(f"#card {{ border-top: 1px solid {palette.rule}; background: transparent; }}"
-                           f"#card:focus {{ border-top: 2px solid {palette.amber}; }}")  # fmt: skip
+        for label in (self._mark, self._title, self._message):
+            column.addWidget(label)
+        column.addLayout(self._buttons)
+        self.show_finding(finding)
 
-    def _buttons(self, finding: Finding, fix: Callable, working: Callable) -> QBoxLayout:
-        """What can be done about it, in a row, or in a column where the words are long."""
-        made = []
+    def show_finding(self, finding: Finding) -> None:
+        """Show another finding."""
+        self.finding = finding
+        label = finding.severity.label
+        self.setAccessibleName(f"{label}: {finding.title}")
+        self._mark.setText(f"{finding.severity.sign} {label}")
+        if self._mark.property("severity") != f"{finding.severity:d}":
+            self._mark.setProperty("severity", f"{finding.severity:d}")
+            self._mark.style().polish(self._mark)
+        self._title.setText(finding.title)
+        self._message.setText(finding.message)
+        self._fix.setVisible(finding.fix is not None)
+        self._working.setVisible(finding.working is not None)
         if finding.fix:
-            words = self.fontMetrics().elidedText(finding.fix.label, Qt.TextElideMode.ElideRight, WIDEST_WORDS)
-            made.append(button(words, lambda: fix(finding), tip=f"{finding.fix.label}; it can be undone"))
-        if finding.working:
-            made.append(button("working", lambda: working(finding.working), "link", "Show how the figure came about"))
-        fits = sum(each.sizeHint().width() for each in made) <= ROOM
-        line = QBoxLayout(QBoxLayout.Direction.LeftToRight if fits else QBoxLayout.Direction.TopToBottom)
-        line.setSpacing(6 if fits else 2)
-        for each in made:
-            line.addWidget(each, 0, Qt.AlignmentFlag.AlignLeft)
-        if fits:
-            line.addStretch(1)
-        return line
+            words = self._fix.fontMetrics().elidedText(finding.fix.label, Qt.TextElideMode.ElideRight, WIDEST_WORDS)
+            self._fix.setText(words)
+            self._fix.setToolTip(f"{finding.fix.label}; it can be undone")
+        fits = self._fix.sizeHint().width() + self._working.sizeHint().width() <= ROOM
+        self._buttons.setDirection(QBoxLayout.Direction.LeftToRight if fits else QBoxLayout.Direction.TopToBottom)
+        self._buttons.setSpacing(6 if fits else 2)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.chosen.emit(self.finding)
@@ -83,7 +92,10 @@ class Snags(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.palette_in_use = theme.PAPER
+        self.cards: list[SnagCard] = []
+        self._more = QTimer(self)
+        self._more.setSingleShot(True)
+        self._more.timeout.connect(self._add_cards)
         self.setFixedWidth(theme.SNAGS)
         frame, column = panel()
         outer = QVBoxLayout(self)
@@ -92,34 +104,50 @@ class Snags(QWidget):
         self._count = faint()
         self._count.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         column.addLayout(side_by_side(heading("Snags"), self._count))
-        self._list = QWidget()
-        self._cards = QVBoxLayout(self._list)
-        self._cards.setContentsMargins(0, 0, 4, 0)
-        self._cards.setSpacing(0)
-        column.addWidget(scrolled(self._list), 1)
+        content = QWidget()
+        self._list = QVBoxLayout(content)
+        self._list.setContentsMargins(0, 0, 4, 0)
+        self._list.setSpacing(0)
+        self._none = faint()
+        self._list.addWidget(self._none)
+        self._list.addStretch(1)
+        column.addWidget(scrolled(content), 1)
         session.findings_changed.connect(self.refresh)
         session.build_changed.connect(self._on_build)
         self.refresh()
 
-    @property
-    def cards(self) -> list[SnagCard]:
-        """The cards shown, worst first."""
-        items = (self._cards.itemAt(at) for at in range(self._cards.count()))
-        return [card for item in items if item and isinstance(card := item.widget(), SnagCard)]
-
     def refresh(self) -> None:
-        """Show the session's findings."""
-        emptied(self._cards)
-        for finding in self._session.findings:
-            card = SnagCard(finding, self.palette_in_use, self.mend.emit, self.show_working.emit)
-            card.chosen.connect(self.jump)
-            self._cards.addWidget(card)
-        if not self._session.findings:
-            self._cards.addWidget(faint("Nothing to mend." if self._session.build.strips else "Findings appear here."))
-        self._cards.addStretch(1)
-        self._count.setText(_counted(self._session.findings))
-        counts = Counter(finding.severity.label for finding in self._session.findings)
+        """Show the session's findings on the cards there are; more are made a few at a time, fewer are let go."""
+        findings = self._session.findings
+        for card in self.cards[len(findings) :]:
+            self._list.removeWidget(card)
+            card.hide()
+            card.deleteLater()
+        del self.cards[len(findings) :]
+        for card, finding in zip(self.cards, findings, strict=False):
+            card.show_finding(finding)
+        self._add_cards()
+        self._none.setVisible(not findings)
+        self._none.setText("Nothing to mend." if self._session.build.strips else "Findings appear here.")
+        self._count.setText(_counted(findings))
+        counts = Counter(finding.severity.label for finding in findings)
         self._count.setToolTip(", ".join(f"{number} {label}" for label, number in counts.items()))
+
+    def _add_cards(self) -> None:
+        """Make the next few cards that are missing, and leave the rest to the next turn."""
+        shown = len(self.cards)
+        for finding in self._session.findings[shown : shown + CARDS_AT_ONCE]:
+            card = SnagCard(finding)
+            for mine, theirs in (
+                (card.chosen, self.jump),
+                (card.mend, self.mend),
+                (card.show_working, self.show_working),
+            ):
+                mine.connect(theirs)
+            self._list.insertWidget(len(self.cards), card)
+            self.cards.append(card)
+        if len(self.cards) < len(self._session.findings):
+            self._more.start(0)
 
     def _on_build(self) -> None:
         if not self._session.dragging and self._session.findings:
