@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from tiny_lantern.model.build import Build, Strip
+from tiny_lantern.model.build import Build, OnStrip, Strip
 from tiny_lantern.model.effects import Effect, SlotRef
 from tiny_lantern.model.errors import LanternError
 
@@ -82,3 +82,9 @@ def letters() -> Iterator[str]:
 def feed_letters(build: Build) -> dict[str, str]:
     """The letter that stands for each feed, by id, in the order of the build."""
     return {feed.id: letter for feed, letter in zip(build.feeds, letters(), strict=False)}
+
+
+def strip_of_feed(build: Build, feed_id: str) -> str | None:
+    """The strip a feed is on; None for a feed on a bus."""
+    feed = next(feed for feed in build.feeds if feed.id == feed_id)
+    return feed.attach.strip_id if isinstance(feed.attach, OnStrip) else None

@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QDialog,
     QHBoxLayout,
     QMainWindow,
-    QStackedWidget,
     QTextBrowser,
     QVBoxLayout,
     QWidget,
@@ -23,7 +22,7 @@ from tiny_lantern.model.edits_pieces import duplicate_strip, toggle_cut
 from tiny_lantern.model.edits_power import add_load_case
 from tiny_lantern.model.edits_show import duplicate_effect
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import find_strip, ref_at, spans
+from tiny_lantern.model.line import find_strip, ref_at, spans, strip_of_feed
 from tiny_lantern.model.store import SUFFIX
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
@@ -32,11 +31,7 @@ from tiny_lantern.ui.files import Files
 from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.long_work import LongWork
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.pieces import PiecesStation
-from tiny_lantern.ui.stations.power import PowerStation, strip_of_feed
-from tiny_lantern.ui.stations.sheets import SheetsStation
-from tiny_lantern.ui.stations.weave import WeaveStation
-from tiny_lantern.ui.widgets.greeting import Greeting
+from tiny_lantern.ui.stations.stack import StationStack
 from tiny_lantern.ui.widgets.load_picker import load_name
 from tiny_lantern.ui.widgets.ruler import LineRuler
 from tiny_lantern.ui.widgets.snags import Snags
@@ -66,7 +61,6 @@ class Shell(QMainWindow):
         self.files: Files = Files(session, self, drafts)
         self.theme_in_use = theme.PAPER
         self.actions_by_id = self._actions()
-        self._made: dict[str, QWidget] = {}
         self._snag = -1
         self._assemble()
         session.refused.connect(self.tell)
@@ -80,10 +74,15 @@ class Shell(QMainWindow):
         self.title.station_chosen.connect(self.show_station)
         self.title.menu_opening.connect(self.refresh_actions)
         self.ruler = LineRuler(self.session, self.axis, self.frames)
-        self.stack = QStackedWidget()
+        self.stack = StationStack(self.session, self.axis, self.frames, self.files)
         self.snags = Snags(self.session)
         self.transport: Transport = Transport(self.session)
         self.long_work: LongWork = LongWork(self.session, self.transport.work, self.tell)
+        self.stack.find_feeds.connect(self.long_work.find_feeds)
+        self.stack.render_show.connect(self.long_work.render_show)
+        self.stack.show_working.connect(self.show_selected_working)
+        self.stack.started.connect(self._start_from)
+        self.stack.first_piece.connect(self.add_strip)
         self.snags.jump.connect(self.jump_to)
         self.snags.mend.connect(self.mend)
         self.snags.show_working.connect(self.show_working)
@@ -139,43 +138,8 @@ class Shell(QMainWindow):
     def show_station(self, name: str) -> None:
         """Show a station; an empty build shows it too, so that the first piece can be added."""
         self._station = name
-        self.stack.setCurrentWidget(self._widget(name))
+        self.stack.show_station(name)
         self.title.stations[name].setChecked(True)
-
-    def greet(self) -> None:
-        """Show the three ways in."""
-        old = self._made.pop("greeting", None)
-        if old is not None:
-            self.stack.removeWidget(old)
-            old.deleteLater()
-        self.stack.setCurrentWidget(self._widget("greeting"))
-
-    def _widget(self, name: str) -> QWidget:
-        if name not in self._made:
-            self._made[name] = self._make(name)
-            self.stack.addWidget(self._made[name])
-        return self._made[name]
-
-    def _make(self, name: str) -> QWidget:
-        if name == "Pieces":
-            return PiecesStation(self.session, self.frames)
-        if name == "Power":
-            power = PowerStation(self.session, self.axis)
-            power.find_feeds.connect(self.long_work.find_feeds)
-            power.show_working.connect(self.show_selected_working)
-            power.dress(self.theme_in_use)
-            power.plot.refresh()
-            return power
-        if name == "Weave":
-            return WeaveStation(self.session, self.axis, self.frames)
-        if name == "Sheets":
-            sheets = SheetsStation(self.session)
-            sheets.render_show.connect(self.long_work.render_show)
-            return sheets
-        greeting = Greeting(self.files)
-        greeting.started.connect(self._start_from)
-        greeting.first_piece.connect(self.add_strip)
-        return greeting
 
     def _start_from(self, build: Build, kind: str) -> None:
         self.session.apply(f"Started from {kind}", lambda _: build)
@@ -183,10 +147,9 @@ class Shell(QMainWindow):
 
     def _on_build(self) -> None:
         empty = not self.session.build.strips and self.session.history.undo_label is None
-        greeting = self._made.get("greeting")
-        if empty and (greeting is None or self.stack.currentWidget() is not greeting) and not self.session.dragging:
-            self.greet()
-        elif not empty and (greeting is None or self.stack.currentWidget() is greeting):
+        if empty and not self.stack.greeting and not self.session.dragging:
+            self.stack.greet()
+        elif not empty and (self.stack.greeting or self.stack.count() == 0):
             self.show_station(self._station)
         if not self.session.dragging:
             self.title.follow()
@@ -194,9 +157,7 @@ class Shell(QMainWindow):
     def add_strip(self) -> None:
         """Show Pieces and add a strip there."""
         self.show_station("Pieces")
-        pieces = self._made["Pieces"]
-        assert isinstance(pieces, PiecesStation)
-        pieces.form.add_strip()
+        self.stack.pieces().form.add_strip()
 
     def tell(self, error: LanternError) -> None:
         """The one place where a refusal is told."""
@@ -312,9 +273,7 @@ class Shell(QMainWindow):
         theme.apply_theme(application, palette)
         self.title.gauge.palette_in_use = palette
         self.title.gauge.update()
-        power = self._made.get("Power")
-        if isinstance(power, PowerStation):
-            power.dress(palette)
+        self.stack.dress(palette)
 
     def zoom_place(self) -> float:
         """Where the keyboard zooms: the selected light, or the middle of the view."""

@@ -102,7 +102,7 @@ def run(path: Path | None, demo: str | None, timing: bool = False, quit_after_pa
     if palette is theme.NIGHT:
         shell.set_theme(palette)
     if path is not None and not shell.files.open(path):
-        shell.greet()
+        shell.stack.greet()
     shell.show()
     if session.build.strips and shell.files.left_behind():
         session.say("A build from before a crash is kept: menu, Recent, Recover.")

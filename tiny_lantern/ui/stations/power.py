@@ -13,7 +13,7 @@ from tiny_lantern.electrical.network import part_of, supply_part
 from tiny_lantern.electrical.supplies import allowed_share, fitting_supply, suggested_supply
 from tiny_lantern.light.seen import voltage_floor
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import RELAXED, STANDARD, STRICT, Build, Limits, OnStrip
+from tiny_lantern.model.build import RELAXED, STANDARD, STRICT, Build, Limits
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_power import (
     add_feed,
@@ -288,9 +288,3 @@ class PowerStation(QWidget):
         identity = self._chosen_supply()
         if identity:
             self._session.apply("Removed a supply with its feeds", partial(remove_supply, supply_id=identity))
-
-
-def strip_of_feed(build: Build, feed_id: str) -> str | None:
-    """The strip a feed is on; None for a feed on a bus."""
-    feed = next(feed for feed in build.feeds if feed.id == feed_id)
-    return feed.attach.strip_id if isinstance(feed.attach, OnStrip) else None

@@ -89,7 +89,9 @@ class PowerPlot(QWidget):
         self.white = WhiteBand(session, axis)
         self.white.setParent(self)
         axis.changed.connect(self.follow_axis)
-        session.solved_changed.connect(InView(self, self.refresh).refresh)
+        in_view = InView(self, self.refresh)
+        session.solved_changed.connect(in_view.refresh)
+        in_view.refresh()
 
     @property
     def panels(self) -> tuple[Panel, Panel]:

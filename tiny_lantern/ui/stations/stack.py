@@ -1,0 +1,113 @@
+"""The stations in one place of the window, each loaded and made when it is first shown."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Protocol, runtime_checkable
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QStackedWidget, QWidget
+
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.session import Session
+
+if TYPE_CHECKING:
+    from tiny_lantern.ui.files import Files
+    from tiny_lantern.ui.stations.pieces import PiecesStation
+
+
+@runtime_checkable
+class Dressed(Protocol):
+    """A station that draws in the theme's colours itself."""
+
+    def dress(self, palette: theme.Palette) -> None:
+        """Take the colours of a theme."""
+        ...
+
+
+class StationStack(QStackedWidget):
+    """Shows one station, or the greeting of an empty build; passes on what stations ask of the window."""
+
+    find_feeds = Signal(str, bool)
+    show_working = Signal()
+    render_show = Signal(object)
+    started = Signal(object, str)
+    first_piece = Signal()
+
+    def __init__(self, session: Session, axis: LineAxis, frames: FrameSource, files: Files) -> None:
+        super().__init__()
+        self._session, self._axis, self._frames, self._files = session, axis, frames, files
+        self._palette = theme.PAPER
+        self._made: dict[str, QWidget] = {}
+        self._greeting: QWidget | None = None
+
+    @property
+    def greeting(self) -> bool:
+        """Whether the greeting is what is shown."""
+        return self._greeting is not None and self.currentWidget() is self._greeting
+
+    def show_station(self, name: str) -> None:
+        """Show a station."""
+        self.setCurrentWidget(self._station(name))
+
+    def greet(self) -> None:
+        """Show the ways in, with the files as they are now."""
+        from tiny_lantern.ui.widgets.greeting import Greeting  # only an empty build needs it
+
+        if self._greeting is not None:
+            self.removeWidget(self._greeting)
+            self._greeting.deleteLater()
+        greeting = Greeting(self._files)
+        greeting.started.connect(self.started)
+        greeting.first_piece.connect(self.first_piece)
+        self._greeting = greeting
+        self.addWidget(greeting)
+        self.setCurrentWidget(greeting)
+
+    def pieces(self) -> PiecesStation:
+        """The Pieces station, made if it was not yet."""
+        from tiny_lantern.ui.stations.pieces import PiecesStation  # loaded when first shown
+
+        station = self._station("Pieces")
+        assert isinstance(station, PiecesStation)
+        return station
+
+    def dress(self, palette: theme.Palette) -> None:
+        """Take the colours of a theme."""
+        self._palette = palette
+        for station in self._made.values():
+            if isinstance(station, Dressed):
+                station.dress(palette)
+
+    def _station(self, name: str) -> QWidget:
+        if name not in self._made:
+            made = self._make(name)
+            if isinstance(made, Dressed):
+                made.dress(self._palette)
+            self._made[name] = made
+            self.addWidget(made)
+        return self._made[name]
+
+    def _make(self, name: str) -> QWidget:
+        """A station; its module is loaded only now, so that the first paint waits for the first station alone."""
+        if name == "Pieces":
+            from tiny_lantern.ui.stations.pieces import PiecesStation
+
+            return PiecesStation(self._session, self._frames)
+        if name == "Power":
+            from tiny_lantern.ui.stations.power import PowerStation
+
+            power = PowerStation(self._session, self._axis)
+            power.find_feeds.connect(self.find_feeds)
+            power.show_working.connect(self.show_working)
+            return power
+        if name == "Weave":
+            from tiny_lantern.ui.stations.weave import WeaveStation
+
+            return WeaveStation(self._session, self._axis, self._frames)
+        from tiny_lantern.ui.stations.sheets import SheetsStation
+
+        sheets = SheetsStation(self._session)
+        sheets.render_show.connect(self.render_show)
+        return sheets
