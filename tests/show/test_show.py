@@ -174,7 +174,7 @@ def test_a_fitted_picture_keeps_room_for_names_above_and_below() -> None:
     assert corners[:, 1].min() >= 26
     assert corners[:, 1].max() <= 300 - 26
     low = to_screen(np.array([[0, 0], [1, 1]], float), fit((0, 0, 1, 1), 400, 60, edge=26))
-    assert np.ptp(low[:, 1]) == pytest.approx(40)
+    assert np.ptp(low[:, 1]) == pytest.approx(48)
 
 
 def test_the_picture_glows_where_the_light_is() -> None:

@@ -81,10 +81,10 @@ def fit(
         bounds_m: left, bottom, right and top of the rectangle. [m]
         width: width of the picture. [screen pixels]
         height: height of the picture. [screen pixels]
-        edge: room kept above and below for names, though no more than a third of the height. [screen pixels]
+        edge: room kept above and below for names, though no more than a fifth of the height. [screen pixels]
     """
     left, bottom, right, top = bounds_m
-    scale = min(width / (right - left), (height - min(2 * edge, height / 3)) / (top - bottom))
+    scale = min(width / (right - left), (height - min(2 * edge, height / 5)) / (top - bottom))
     shift_x = (width - scale * (right - left)) / 2 - scale * left
     shift_y = (height - scale * (top - bottom)) / 2 + scale * top
     return scale, shift_x, shift_y

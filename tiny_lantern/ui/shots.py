@@ -74,6 +74,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
     def greeting() -> None:
         shell.set_theme(theme.PAPER)
         shell.files.new()
+        session.say("")
 
     def pieces() -> None:
         shell.show_station("Pieces")
