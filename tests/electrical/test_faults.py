@@ -11,11 +11,18 @@ from tiny_lantern.electrical.frames import FrameSolver
 from tiny_lantern.electrical.network import conductor_ohm, fuse_of
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.electrical.supplies import allowed_share, meeting_supplies
-from tiny_lantern.electrical.workings import feed_working, pixel_working, short_working, supply_working
+from tiny_lantern.electrical.workings import (
+    feed_working,
+    pixel_working,
+    short_working,
+    supplies_working,
+    supply_working,
+)  # fmt: skip
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, Bus, OnBus
 from tiny_lantern.model.edits_pieces import add_joint, add_strip, toggle_cut
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_supply
+from tiny_lantern.model.quantities import amps
 
 
 def test_a_far_short_passes_supply_lead_and_all_the_copper() -> None:
@@ -91,3 +98,19 @@ def test_workings_put_the_solved_values_in() -> None:
     resistive = one_strip(20, "rgb-12v-seg20")
     text = pixel_working(resistive, solve_power(resistive, white(resistive)), "strip", 3, np.ones(3)).text()
     assert "max(0," in text
+
+
+def test_the_supplies_together_are_the_sum_of_each() -> None:
+    build = add_supply(one_strip(60, feeds=(0.0,)), part("supplies", "mains-5v-10a"), "Second")
+    wire, fuse = part("wires", "mm2-1_5"), part("fuses", "fuse-5a")
+    build = add_feed(build, build.supplies[1].id, "strip", 1.0, wire, 1.0, fuse)
+    solution = solve_power(build, white(build))
+    working = supplies_working(build, solution)
+    total = sum(supply.current_a for supply in solution.supplies.values())
+    assert working.steps[-2].result == amps(total)
+    assert working.steps[-1].result == "24.00 A"
+    assert any(step.formula.startswith("Second: I = sum") for step in working.steps)
+    joined = feed_working(build, solution, "feed").followed_by(working)
+    assert joined.title == "Feed A"
+    assert joined.steps[-1] == working.steps[-1]
+    assert ";" in joined.source

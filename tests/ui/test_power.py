@@ -19,6 +19,7 @@ from tiny_lantern.show.loads import duties_for
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.stations.feed_form import FeedForm
 from tiny_lantern.ui.stations.power_plot import thinned
+from tiny_lantern.ui.widgets.working_card import WorkingCard
 
 
 def test_a_dragged_feed_moves_the_curve_and_undo_brings_the_very_build_back(opened: Opened) -> None:
@@ -84,6 +85,22 @@ def test_the_probe_reads_what_the_solver_gives_and_shows_its_working(opened: Ope
     (card,) = [w for w in QApplication.topLevelWidgets() if w.windowTitle().startswith("Working")]
     assert f"{v:.3f} V" in card.text.toPlainText()
     card.close()
+
+
+def test_the_supply_gauge_and_a_feed_show_their_working(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(demo_build("footbridge"))
+    QTest.mouseClick(shell.title.gauge, LEFT)
+    card = shell.findChild(WorkingCard)
+    assert "10.98 A" in card.text.toPlainText()
+    assert "12.00 A" in card.text.toPlainText()
+    card.close()
+    qtbot.waitUntil(lambda: shell.findChild(WorkingCard) is None)
+    shell.session.select(feed_id=shell.session.build.feeds[1].id)
+    shell.actions_by_id["working"].trigger()
+    text = shell.findChild(WorkingCard).text.toPlainText()
+    assert "Feed B" in text
+    assert "I_short" in text
+    shell.findChild(WorkingCard).close()
 
 
 def test_the_pointer_alone_reads_out_a_light_and_leaves_the_selection(opened: Opened) -> None:

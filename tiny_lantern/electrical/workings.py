@@ -12,12 +12,13 @@ from tiny_lantern.electrical.power import PowerSolution
 from tiny_lantern.electrical.supplies import VOLTAGE_SHARE, allowed_share, bearable_v, wanted_v
 from tiny_lantern.model.build import Build, Conductor, Feed, Strip, Supply
 from tiny_lantern.model.edits import item
-from tiny_lantern.model.line import find_strip
+from tiny_lantern.model.line import feed_letters, find_strip
 from tiny_lantern.model.parts import CcPixel, FusePart
 from tiny_lantern.model.quantities import amps, engineering, volts
 from tiny_lantern.model.working import Step, Working
 
 Floats = NDArray[np.float64]
+DERATING = "derating practice: 0.8 of the rating, 0.6 sealed or over 40 °C"
 OHMS_LAW = "Ohm's and Kirchhoff's laws; any circuits text"
 
 
@@ -111,7 +112,7 @@ def feed_working(build: Build, solution: PowerSolution, feed_id: str) -> Working
     if fuse:
         allowed = FUSE_SHARE * fuse.rating_a
         steps.append(Step("I_allowed = 0.75·rating", f"0.75·{fuse.rating_a:g} A", amps(allowed)))
-    return Working("Feed", tuple(steps), OHMS_LAW)
+    return Working(f"Feed {feed_letters(build)[feed_id]}", tuple(steps), OHMS_LAW)
 
 
 def short_working(feed: Feed, short: FarShort, fuse: FusePart | None) -> Working:
@@ -141,7 +142,23 @@ def supply_working(build: Build, solution: PowerSolution, supply_id: str) -> Wor
         Step("I_allowed = share·rating", f"{share:g}·{part.rated_a:g} A", amps(share * part.rated_a)),
         Step("V_terminal", "", volts(solved.terminal_v)),
     )
-    return Working(supply.name, steps, "derating practice: 0.8 of the rating, 0.6 sealed or over 40 °C")
+    return Working(supply.name, steps, DERATING)
+
+
+def supplies_working(build: Build, solution: PowerSolution) -> Working:
+    """What all supplies together give, may give and are rated for, from each one's own working."""
+    each = [(supply, supply_part(build, supply.id)) for supply in build.supplies]
+    steps = [step for supply, _ in each for step in _named(supply.name, supply_working(build, solution, supply.id))]
+    given = [solution.supplies[supply.id].current_a for supply, _ in each]
+    may = [allowed_share(supply) * part.rated_a for supply, part in each]
+    if len(each) > 1:
+        steps.append(Step("Together", " + ".join(amps(a) for a in given), amps(sum(given))))
+        steps.append(Step("Together allowed", " + ".join(amps(a) for a in may), amps(sum(may))))
+    return Working("Supplies", tuple(steps), DERATING)
+
+
+def _named(name: str, working: Working) -> list[Step]:
+    return [Step(f"{name}: {step.formula}", step.values, step.result) for step in working.steps]
 
 
 def supply_voltage_working(build: Build, strip: Strip, supply: Supply) -> Working:

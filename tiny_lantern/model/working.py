@@ -26,6 +26,11 @@ class Working:
     steps: tuple[Step, ...]
     source: str = ""
 
+    def followed_by(self, other: Working) -> Working:
+        """One working after the other under the first one's title, both sources named."""
+        sources = dict.fromkeys(source for source in (self.source, other.source) if source)
+        return Working(self.title, (*self.steps, *other.steps), "; ".join(sources))
+
     def text(self) -> str:
         """The whole working as plain text."""
         lines = [self.title, *(step.line() for step in self.steps)]

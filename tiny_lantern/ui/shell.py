@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )  # fmt: skip
 
+from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_pieces import duplicate_strip, toggle_cut
 from tiny_lantern.model.edits_power import add_load_case
 from tiny_lantern.model.edits_show import duplicate_effect
@@ -73,6 +74,7 @@ class Shell(QMainWindow):
         self.title = TitleRow(self.session, self.files, self.actions_by_id)
         self.title.station_chosen.connect(self.show_station)
         self.title.menu_opening.connect(self.refresh_actions)
+        self.title.gauge.clicked.connect(self.show_supplies_working)
         self.ruler = LineRuler(self.session, self.axis, self.frames)
         self.stack = StationStack(self.session, self.axis, self.frames, self.files)
         self.snags = Snags(self.session)
@@ -230,18 +232,31 @@ class Shell(QMainWindow):
 
     def show_selected_working(self) -> None:
         """Show how the selected feed's or light's figures came about."""
-        from tiny_lantern.electrical.workings import feed_working, pixel_working  # loaded by the warm-up
+        from tiny_lantern.electrical.faults import far_shorts  # loaded by the warm-up
+        from tiny_lantern.electrical.network import fuse_of
+        from tiny_lantern.electrical.workings import feed_working, pixel_working, short_working
 
         solved, chosen = self.session.solved, self.session.selection
         if solved is None or solved.solution is None:
             return
+        build = solved.build
         if chosen.feed_id:
-            self.show_working(feed_working(solved.build, solved.solution, chosen.feed_id))
+            feed = item(build.feeds, chosen.feed_id, "feed")
+            short = short_working(feed, far_shorts(build)[feed.id], fuse_of(build, feed))
+            self.show_working(feed_working(build, solved.solution, feed.id).followed_by(short))
             return
-        light = ref_at(solved.build, chosen.slot or 0)
-        number = [strip.id for strip in solved.build.strips].index(light.strip_id)
+        light = ref_at(build, chosen.slot or 0)
+        number = [strip.id for strip in build.strips].index(light.strip_id)
         duty = solved.duties[number][light.pixel]
-        self.show_working(pixel_working(solved.build, solved.solution, light.strip_id, light.pixel, duty))
+        self.show_working(pixel_working(build, solved.solution, light.strip_id, light.pixel, duty))
+
+    def show_supplies_working(self) -> None:
+        """Show how the supply gauge's figures came about."""
+        from tiny_lantern.electrical.workings import supplies_working  # loaded by the warm-up
+
+        solved = self.session.solved
+        if solved is not None and solved.solution is not None:
+            self.show_working(supplies_working(solved.build, solved.solution))
 
     def show_working(self, working: Working) -> None:
         """Open a small window with a working."""

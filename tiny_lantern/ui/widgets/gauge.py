@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.electrical.network import supply_part
@@ -15,8 +15,11 @@ from tiny_lantern.ui.session import Session
 class SupplyGauge(QWidget):
     """A bar of load over rating for all supplies together."""
 
+    clicked = Signal()
+
     def __init__(self, session: Session) -> None:
         super().__init__()
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
         self._session = session
         self.palette_in_use = theme.PAPER
         self.setFixedSize(216, 30)
@@ -35,10 +38,14 @@ class SupplyGauge(QWidget):
         if solved and solved.solution:
             self._load = sum(supply.current_a for supply in solved.solution.supplies.values())
         text = f"{self._load:.1f} A of {self._rated:g} A rated, {self._allowed:.1f} A allowed for long"
-        if text != self.toolTip():
-            self.setToolTip(text)
+        if text != self.accessibleDescription():
+            self.setToolTip(f"{text}\nClick for the working (Ctrl+Shift+W)")
             self.setAccessibleDescription(text)
             self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self.rect().contains(event.position().toPoint()):
+            self.clicked.emit()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
