@@ -228,6 +228,9 @@ def test_feeds_come_from_a_supply_of_the_strip_s_voltage() -> None:
     mended = finding.fix.edit(build)
     assert mended.feeds[-1].supply_id == mended.supplies[-1].id
     assert mended.supplies[-1].set_v == 24
+    assert not {"fuse-share", "fuse-over-wire"} & set(found(mended))
+    long = add_strip(one_strip(20), part("strips", "rgb-5v-60"), 130, "Long")
+    assert not {"fuse-share", "fuse-over-wire"} & set(found(found(long)["no-feed"].fix.edit(long)))
     with pytest.raises(LanternError, match="no supply of 24 V"):
         plan_feeds(build, build.strips[1].id, duties_for(build, FullWhite()))
 

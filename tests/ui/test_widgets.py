@@ -10,6 +10,11 @@ from pytestqt.qtbot import QtBot
 from tests.support.builds import one_strip
 from tests.ui.conftest import Opened
 from tests.ui.driving import type_into
+from tiny_lantern.catalogue.starters import KINDS, starter
+from tiny_lantern.findings.check import check
+from tiny_lantern.findings.evidence import find_flashes, gather
+from tiny_lantern.findings.finding import Severity
+from tiny_lantern.model.build import FullWhite
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import Blink, Chase, Steady
 from tiny_lantern.model.errors import LanternError
@@ -24,7 +29,6 @@ from tiny_lantern.ui.files import DEMOS, demo_build
 from tiny_lantern.ui.stations.feed_table import both, out_and_back
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster
-from tiny_lantern.ui.widgets.greeting import KINDS, starter
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 from tiny_lantern.ui.widgets.row_table import fitting_height
 from tiny_lantern.ui.widgets.working_card import working_html
@@ -158,6 +162,7 @@ def test_each_kind_of_start_is_fed_lit_and_sound(opened: Opened, kind: int) -> N
     assert shell.session.solved.refusal is None
     lowest = min(run.pixel_v.min() for run in shell.session.solved.solution.runs.values())
     assert lowest > build.parts.strips[0].v_logic_min_v
+    assert {f.severity for f in check(gather(build, FullWhite(), find_flashes(build)))} == {Severity.HINT}
     assert render(build, np.arange(0, 400, 7)).max() > 200
 
 

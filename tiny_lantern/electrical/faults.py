@@ -14,8 +14,6 @@ from tiny_lantern.electrical.network import Network, network_of
 from tiny_lantern.model.build import Build
 
 Floats = NDArray[np.float64]
-FUSE_SHARE = 0.75
-FAULT_RATIO = 2.0
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.electrical.faults import FAULT_RATIO, FUSE_SHARE, FarShort
+from tiny_lantern.electrical.faults import FarShort
+from tiny_lantern.electrical.fuses import FAULT_RATIO, FUSE_SHARE
 from tiny_lantern.electrical.laws import ramps_of
 from tiny_lantern.electrical.network import connector_of, fuse_of, part_of, rails_ohm_per_m, supply_part, wire_of
 from tiny_lantern.electrical.power import PowerSolution

@@ -7,8 +7,9 @@ from functools import partial
 
 import numpy as np
 
-from tiny_lantern.catalogue.shelf import fuses_by_rating, merged, shelf
-from tiny_lantern.electrical.faults import FAULT_RATIO, FUSE_SHARE, far_shorts
+from tiny_lantern.catalogue.shelf import merged, shelf
+from tiny_lantern.electrical.faults import far_shorts
+from tiny_lantern.electrical.fuses import FAULT_RATIO, FUSE_SHARE, fuse_for
 from tiny_lantern.electrical.network import connector_of, fuse_of, part_of, wire_of
 from tiny_lantern.electrical.workings import feed_working, rail_working, short_working
 from tiny_lantern.findings.evidence import Evidence
@@ -36,14 +37,6 @@ def carried_a(evidence: Evidence, feed: Feed) -> float:
     assert evidence.white is not None
     solved = evidence.white.feeds[feed.id]
     return max(abs(solved.pos_a), abs(solved.neg_a))
-
-
-def fuse_for(build: Build, current_a: float, at_most_a: float) -> FusePart | None:
-    """The smallest fuse that carries a current within its share and is no larger than a limit."""
-    for fuse in fuses_by_rating(merged(build.parts, shelf())):
-        if FUSE_SHARE * fuse.rating_a >= current_a - 1e-9 and fuse.rating_a <= at_most_a:
-            return fuse
-    return None
 
 
 def _fuse_fix(evidence: Evidence, feed: Feed, at_most_a: float) -> Fix | None:

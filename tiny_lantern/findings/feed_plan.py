@@ -10,12 +10,11 @@ from numpy.typing import NDArray
 
 from tiny_lantern.catalogue.shelf import fuses_by_rating, merged, shelf
 from tiny_lantern.electrical.bare_run import BareRun, FeedKind, linear_above_v
-from tiny_lantern.electrical.faults import FAULT_RATIO, FUSE_SHARE
+from tiny_lantern.electrical.fuses import FAULT_RATIO, FUSE_SHARE, fuse_for
 from tiny_lantern.electrical.network import connector_of, node_position_m, part_of, snap_node, supply_part, wire_of
 from tiny_lantern.electrical.power import Duties, solve_power
 from tiny_lantern.electrical.search import MOST_FEEDS, FeedLimits, SearchResult, find_feeds, lower_bound
 from tiny_lantern.electrical.supplies import fitting_supply
-from tiny_lantern.findings.copper import fuse_for
 from tiny_lantern.light.seen import acceptable, least_voltage
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, Conductor, Feed, OnStrip, Strip, Supply

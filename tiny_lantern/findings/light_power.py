@@ -8,6 +8,7 @@ from functools import partial
 import numpy as np
 
 from tiny_lantern.catalogue.shelf import shelf
+from tiny_lantern.electrical.fuses import first_fuse
 from tiny_lantern.electrical.network import part_of
 from tiny_lantern.electrical.supplies import fitting_supply, full_current_a, supply_for
 from tiny_lantern.electrical.workings import pixel_working
@@ -58,14 +59,14 @@ def _supplied(build: Build, strip_id: str, position_m: float, supply: SupplyPart
 
 
 def _fed(build: Build, strip_id: str, position_m: float) -> Build:
-    """The strip fed from a supply of its voltage through a metre of 1.5 mm² and a 5 A fuse."""
-    part = part_of(build, find_strip(build, strip_id))
+    """The strip fed from a supply of its voltage through a metre of 1.5 mm² and a fuse that carries it."""
+    strip = find_strip(build, strip_id)
+    part = part_of(build, strip)
     supply = fitting_supply(build, part)
     if supply is None:
         raise LanternError(f"no supply is set to {part.nominal_v:g} V any more", "Feed it", "one added in Power")
     wire = next(wire for wire in shelf().wires if wire.id == "mm2-1_5")
-    fuse = next(fuse for fuse in shelf().fuses if fuse.rating_a == 5)
-    return add_feed(build, supply.id, strip_id, position_m, wire, 1.0, fuse)
+    return add_feed(build, supply.id, strip_id, position_m, wire, 1.0, first_fuse(build, strip, wire))
 
 
 @rule("pixel-voltage")

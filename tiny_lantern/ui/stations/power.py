@@ -9,6 +9,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from tiny_lantern.catalogue.shelf import merged, shelf
+from tiny_lantern.electrical.fuses import first_fuse
 from tiny_lantern.electrical.network import part_of, supply_part
 from tiny_lantern.electrical.supplies import allowed_share, fitting_supply, suggested_supply
 from tiny_lantern.light.seen import voltage_floor
@@ -200,7 +201,7 @@ class PowerStation(QWidget):
         light = ref_at(build, slot)
         strip = next(strip for strip in build.strips if strip.id == light.strip_id)
         wire = next(wire for wire in shelf().wires if wire.id == "mm2-1_5")
-        fuse = next(fuse for fuse in shelf().fuses if fuse.rating_a == 5)
+        fuse = first_fuse(build, strip, wire)
         place = 0.0 if light.pixel == 0 else (light.pixel + 0.5) * strip.pitch_m
         suitable = fitting_supply(build, part_of(build, strip), self._session.selection.supply_id)
         supply_id = suitable.id if suitable else self._chosen_supply() or build.supplies[0].id

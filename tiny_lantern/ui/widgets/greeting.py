@@ -7,38 +7,10 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
-from tiny_lantern.catalogue.shelf import find_part, shelf
+from tiny_lantern.catalogue.starters import KINDS, starter
 from tiny_lantern.model.autosave import Draft, drop
-from tiny_lantern.model.build import AlongArc, AlongPath, AroundRing, Build, Layout
-from tiny_lantern.model.edits_pieces import add_strip, change_strip
-from tiny_lantern.model.edits_power import add_feed, add_supply
-from tiny_lantern.model.edits_show import add_effect
-from tiny_lantern.model.effects import Breathe
-from tiny_lantern.model.parts import StripPart, SupplyPart
 from tiny_lantern.ui.files import DEMOS, Files
 from tiny_lantern.ui.widgets.fields import button, faint, heading
-
-KINDS: tuple[tuple[str, str, str, int, Layout], ...] = (
-    ("A straight run", "rgb-5v-60", "mains-5v-10a", 60, AlongPath(points_m=((0.0, 0.0), (1.0, 0.0)))),
-    ("An arch", "rgb-5v-30", "mains-5v-10a", 94, AlongArc(angle_deg=90, radius_m=1.0, rightward=True)),
-    ("A ring", "rgb-5v-60", "mains-5v-10a", 120, AroundRing()),
-    ("A long path at 24 V", "rgb-24v-seg10", "mains-24v-6a", 100, AlongPath(points_m=((0, 0), (6, 0), (6, -4)))),
-)
-
-
-def starter(kind: int) -> Build:
-    """A small build of one strip, one supply, one feed and one effect to start from."""
-    title, strip_id, supply_id, pixels, layout = KINDS[kind]
-    strip, supply = find_part(shelf(), strip_id), find_part(shelf(), supply_id)
-    assert isinstance(strip, StripPart)
-    assert isinstance(supply, SupplyPart)
-    build = add_strip(Build(name=title), strip, pixels, "First strip")
-    build = change_strip(build, build.strips[0].id, layout=layout)
-    build = add_supply(build, supply, "Supply")
-    wire = next(wire for wire in shelf().wires if wire.id == "mm2-1_5")
-    fuse = next(fuse for fuse in shelf().fuses if fuse.rating_a == 5)
-    build = add_feed(build, build.supplies[0].id, build.strips[0].id, 0.0, wire, 1.0, fuse)
-    return add_effect(build, Breathe(), 0, pixels - 1, 0.0, build.show_s)
 
 
 class Greeting(QWidget):

@@ -1,0 +1,26 @@
+"""Which fuse a current and a wire call for."""
+
+from __future__ import annotations
+
+from tiny_lantern.catalogue.shelf import fuses_by_rating, merged, shelf
+from tiny_lantern.electrical.supplies import full_current_a
+from tiny_lantern.model.build import Build, Strip
+from tiny_lantern.model.parts import FusePart, WirePart
+
+FUSE_SHARE = 0.75
+FAULT_RATIO = 2.0
+
+
+def fuse_for(build: Build, current_a: float, at_most_a: float) -> FusePart | None:
+    """The smallest fuse that carries a current within its share and is no larger than a limit. [A]"""
+    for fuse in fuses_by_rating(merged(build.parts, shelf())):
+        if FUSE_SHARE * fuse.rating_a >= current_a - 1e-9 and fuse.rating_a <= at_most_a:
+            return fuse
+    return None
+
+
+def first_fuse(build: Build, strip: Strip, wire: WirePart) -> FusePart:
+    """The fuse for a strip's new feed: one that carries the whole strip, else the largest that the wire allows."""
+    fuses = fuses_by_rating(merged(build.parts, shelf()))
+    allowed = [fuse for fuse in fuses if fuse.rating_a <= wire.limit_a] or fuses[:1]
+    return fuse_for(build, full_current_a(build, (strip,)), wire.limit_a) or allowed[-1]
