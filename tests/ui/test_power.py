@@ -15,9 +15,11 @@ from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, solver_minim
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad, OnStrip
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
+from tiny_lantern.model.edits_power import add_feed
 from tiny_lantern.show.loads import duties_for
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.stations.feed_form import FeedForm
+from tiny_lantern.ui.stations.feed_list import FeedList
 from tiny_lantern.ui.stations.power_plot import thinned
 from tiny_lantern.ui.widgets.working_card import WorkingCard
 
@@ -101,6 +103,23 @@ def test_the_supply_gauge_and_a_feed_show_their_working(opened: Opened, qtbot: Q
     assert "Feed B" in text
     assert "I_short" in text
     shell.findChild(WorkingCard).close()
+
+
+def test_the_list_of_feeds_selects_and_tells_what_each_carries(opened: Opened) -> None:
+    build = demo_build("footbridge")
+    shell = opened(build)
+    listed = power_of(shell).findChild(FeedList)
+    assert listed.accessibleDescription().count("5.49 A out, 5.49 A back") == 2
+    QTest.mouseClick(listed, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(20, listed.height() - 10))
+    assert shell.session.selection.feed_id == build.feeds[1].id
+    many = build
+    for place in range(1, 10):
+        many = add_feed(many, "bank-box", "west-rail", place / 2, build.parts.wires[0], 1.0, build.parts.fuses[0])
+    shell.session.apply("Fed it often", lambda _: many)
+    assert "more" not in listed.accessibleDescription()
+    assert listed.height() < 260
+    QTest.mouseClick(listed, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(20, listed.height() - 4))
+    assert shell.session.selection.feed_id == build.feeds[1].id
 
 
 def test_the_pointer_alone_reads_out_a_light_and_leaves_the_selection(opened: Opened) -> None:

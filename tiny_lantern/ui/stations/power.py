@@ -31,6 +31,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.feed_form import FeedForm
+from tiny_lantern.ui.stations.feed_list import FeedList
 from tiny_lantern.ui.stations.feed_table import FeedTable
 from tiny_lantern.ui.stations.posts import Posts
 from tiny_lantern.ui.stations.power_plot import PowerPlot
@@ -100,6 +101,8 @@ class PowerStation(QWidget):
         """Take the colours of a theme."""
         self.plot.dress(palette)
         self.table.dress(palette)
+        self._feeds.palette_in_use = palette
+        self._feeds.update()
         self.posts.update()
 
     def refresh(self) -> None:
@@ -107,7 +110,7 @@ class PowerStation(QWidget):
         if self._session.dragging:
             return
         build = self._session.build
-        self._feeds_text.setText(self._feed_summary(build))
+        self._feeds.refresh()
         self._remove.setEnabled(self._session.selection.feed_id is not None)
         self._find.setEnabled(bool(build.strips and build.supplies))
         self._add.setEnabled(bool(build.strips and build.supplies))
@@ -121,7 +124,7 @@ class PowerStation(QWidget):
         self._show_supply(build)
 
     def _fill_feeds(self) -> None:
-        self._feeds_text = faint()
+        self._feeds = FeedList(self._session)
         self._find = button("Find feeds", lambda: self._ask_feeds(False), "primary", "The fewest feeds that keep every "
                             "pixel of the selected strip within its limits")  # fmt: skip
         self._guarded = QCheckBox("far shorts blow fuses")
@@ -129,14 +132,14 @@ class PowerStation(QWidget):
         self._add = button("Add feed", self._add_feed, "", "Feed the selected light (Ins)")
         self._remove = button("Remove", self._remove_feed, "", "Remove the selected feed (Del)")
         self._column.addWidget(heading("Feeds"))
-        self._column.addWidget(self._feeds_text)
+        self._column.addWidget(self._feeds)
         self._column.addWidget(self._find)
         self._column.addWidget(self._guarded)
         self._column.addLayout(side_by_side(self._add, self._remove))
         self._column.addWidget(FeedForm(self._session))
 
     def _fill_limits(self) -> None:
-        self._column.addSpacing(8)
+        self._column.addSpacing(6)
         self._column.addWidget(heading("Wanted at every pixel"))
         rows = Rows()
         self._school = combo([*((name, school) for name, school in SCHOOLS), ("own", None)], "Limits", self._set_school)
@@ -154,7 +157,7 @@ class PowerStation(QWidget):
         self._column.addLayout(rows.grid)
 
     def _fill_supplies(self) -> None:
-        self._column.addSpacing(8)
+        self._column.addSpacing(6)
         self._column.addWidget(heading("Supplies"))
         self._supply = combo([], "Supply", lambda identity: self._session.select(supply_id=identity))
         self._supply_part = combo([], "Kind of supply", self._set_supply_part)
@@ -173,18 +176,6 @@ class PowerStation(QWidget):
         self._column.addWidget(self._supply_load)
         self._remove_one = button("Remove", self._remove_supply, tip="Remove this supply with its feeds")
         self._column.addLayout(side_by_side(button("Add supply", self._add_supply), self._remove_one))
-
-    def _feed_summary(self, build: Build) -> str:
-        solved = self._session.solved
-        if not build.feeds:
-            return "None yet: the strips are dark."
-        solution = solved.solution if solved and solved.build is build else None
-        lines = []
-        for feed_id, letter in list(feed_letters(build).items())[:8]:
-            current = f"{amps(solution.feeds[feed_id].pos_a)} out" if solution else ""
-            lines.append(f"{letter}  {current}")
-        more = f"\nand {len(build.feeds) - 8} more" if len(build.feeds) > 8 else ""
-        return "\n".join(lines) + more
 
     def _ask_feeds(self, guard: bool) -> None:
         strip_id = self._session.selection.strip_id or self._session.build.strips[0].id
