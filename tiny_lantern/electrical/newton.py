@@ -1,8 +1,7 @@
 """Damped Newton on the nodal equations of pixels whose current never falls with voltage.
 
 With such pixels the solution is the minimum of a convex function, so Newton steps with a search along the
-step always arrive, and arrive exactly once the right pieces of each law are found: on them the equations are
-linear, so a whole step that leaves every pair on its piece has solved them.
+step always arrive, and arrive exactly once the right pieces of each law are found.
 """
 
 from __future__ import annotations
@@ -125,20 +124,17 @@ def _newton(
     residual = still.residual(linear, x)
     slopes = laws.conductance_s(still.pair_v(x))
     solve = system.factor(slopes)
-    largest = np.inf
-    for count in range(1, MOST_STEPS + 1):
+    for count in range(MOST_STEPS):
         step = solve(-residual)
+        largest = float(np.abs(residual).max(initial=0.0))
+        if largest < RESIDUAL_A and float(np.abs(step).max(initial=0.0)) < STEP_V:
+            return x, count, largest
         along = system.multiply(step)
         reach, residual = _search(still, linear, along, x, step)
         x = x + reach * step
-        linear = linear + reach * along if count % 8 else system.multiply(x) - source_a
-        largest = float(np.abs(residual).max(initial=0.0))
+        linear = linear + reach * along if (count + 1) % 8 else system.multiply(x) - source_a
         now = laws.conductance_s(still.pair_v(x))
-        same_pieces = np.array_equal(now, slopes)
-        settled = (same_pieces and reach == 1.0) or reach * float(np.abs(step).max(initial=0.0)) < STEP_V
-        if largest < RESIDUAL_A and settled:
-            return x, count, largest
-        if not same_pieces:
+        if not np.array_equal(now, slopes):
             solve, slopes = system.factor(now), now
     raise ArithmeticError(f"no operating point after {MOST_STEPS} steps, residual {largest:.2e} A")
 
