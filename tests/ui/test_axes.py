@@ -12,6 +12,7 @@ from tiny_lantern.model.line import slot_count
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.stations.power_plot import round_ticks
 from tiny_lantern.ui.stations.time_axis import TimeAxis
+from tiny_lantern.ui.stations.weave_margin import row_peaks
 
 
 def axis_of(build: Build) -> LineAxis:
@@ -142,3 +143,12 @@ def test_ticks_are_round_inside_and_few(low: float, span: float, most: int) -> N
     assert all(low - 1e-6 <= tick <= low + span + 1e-6 for tick in ticks)
     if len(ticks) > 2:
         assert np.diff(ticks) == pytest.approx(np.full(len(ticks) - 1, ticks[1] - ticks[0]))
+
+
+@given(st.lists(st.floats(0, 50), min_size=1, max_size=60), st.lists(st.integers(-5, 90), min_size=1, max_size=30))
+def test_each_row_beside_the_weave_shows_the_most_that_is_drawn_in_it(values: list[float], starts: list[int]) -> None:
+    starts = sorted(starts)
+    inside = [min(max(start, 0), len(values) - 1) for start in starts]
+    peaks = row_peaks(np.array(values), np.array(starts))
+    for start, stop, peak in zip(inside, [*inside[1:], inside[-1] + 1], peaks, strict=True):
+        assert peak == max(values[start : max(stop, start + 1)])

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import csr_array
+from scipy.sparse import csc_array
 
 from tiny_lantern.light.colour import srgb_from_linear
 
 Floats = NDArray[np.float64]
 UNLIT = 0.02
+LEAST_LIGHT = 0.004
 MOST_SPOTS = 4000
 LEAST_APART = 1.2
 NAME_ROOM = 26
@@ -36,28 +37,36 @@ class Glow:
         places = places[np.minimum(self._first + stride // 2, len(places) - 1)]
         reach = int(np.ceil(spot * 5))
         grid = np.arange(-reach, reach + 1)
-        dx, dy = (side.ravel() for side in np.meshgrid(grid, grid))
         base = np.round(places).astype(np.int64)
-        off = places - base
-        x, y = base[:, 0, None] + dx, base[:, 1, None] + dy
-        square = (dx - off[:, 0, None]) ** 2 + (dy - off[:, 1, None]) ** 2
-        value = np.exp(-square / (2 * (0.6 * spot) ** 2)) + 0.10 * np.exp(-square / (2 * (1.9 * spot) ** 2))
-        inside = (x >= 0) & (x < width) & (y >= 0) & (y < height) & (value > 0.004)
-        slot = np.broadcast_to(np.arange(len(places))[:, None], x.shape)
-        at = y[inside] * width + x[inside]
-        whole = csr_array((value[inside].astype(np.float32), (at, slot[inside])), (width * height, len(places)))
-        self._at = np.flatnonzero(np.diff(whole.indptr))
-        self._spots = whole[self._at]
+        x, y = (base[:, side, None] + grid for side in (0, 1))
+        (core_x, halo_x), (core_y, halo_y) = (
+            _bells(grid - (places - base)[:, side, None], spot) for side in (0, 1)
+        )  # fmt: skip
+        value = core_y[:, :, None] * core_x[:, None] + 0.10 * halo_y[:, :, None] * halo_x[:, None]
+        inside = ((y >= 0) & (y < height))[:, :, None] & ((x >= 0) & (x < width))[:, None] & (value > LEAST_LIGHT)
+        at = ((y * width)[:, :, None] + x[:, None])[inside]
+        touched = np.zeros(width * height, bool)
+        touched[at] = True
+        self._at = np.flatnonzero(touched)
+        row = (np.cumsum(touched) - 1)[at]
+        ends = np.concatenate([[0], np.cumsum(np.count_nonzero(inside, axis=(1, 2)))])
+        self._spots = csc_array((value[inside], row, ends), shape=(len(self._at), len(places)))
         self._unlit = np.minimum(self._spots @ np.full((len(places), 3), UNLIT, np.float32), UNLIT)
+        self._ground = np.tile(GROUND, (height * width, 1))
 
     def picture(self, rgb: Floats) -> NDArray[np.uint8]:
         """One frame, linear RGB (n_slots, 3) 0 to 1, as sRGB bytes (height, width, 3)."""
         shared = np.maximum.reduceat(np.asarray(rgb, np.float32), self._first)
         light = np.maximum(self._spots @ shared, self._unlit)
-        shown = np.empty((self.height * self.width, 3), np.uint8)
-        shown[:] = GROUND
+        shown = self._ground.copy()
         shown[self._at] = np.maximum(_TABLE[np.minimum(light * 4095, 4095).astype(np.int32)], GROUND)
         return shown.reshape(self.height, self.width, 3)
+
+
+def _bells(away: Floats, spot: float) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """A light's core and its halo along one axis; a spot is the product of its bells along both. Each like ``away``."""
+    square = np.asarray(away, np.float32) ** 2
+    return np.exp(-square / (2 * (0.6 * spot) ** 2)), np.exp(-square / (2 * (1.9 * spot) ** 2))
 
 
 def stride_of(places: Floats) -> int:

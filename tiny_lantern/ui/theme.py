@@ -105,6 +105,8 @@ QMainWindow, #shell, #surface {{ background: {p.paper}; }}
 #cardTitle {{ font-weight: 600; }}
 #mark {{ font-size: 12px; font-weight: 600; }}
 {_marks(p)}
+#probeCard {{ background: {p.field}; color: {p.ink}; border: 1px solid {p.ink}; border-radius: 4px;
+    padding: 5px 8px; }}
 #heading {{ font-size: 15px; font-weight: 600; }}
 #buildName {{ font-size: 18px; font-weight: 600; }}
 #faint {{ color: {p.faint}; font-size: 12px; }}

@@ -20,6 +20,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.power_plot import OUT_WIDTH, Panel, PowerPlot, round_ticks
+from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.ruler import step_selection, turn_axis
 
 REACH = 11.0
@@ -48,8 +49,9 @@ class Posts(QWidget):
         self.card.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.card.hide()
         plot.installEventFilter(self)
+        in_view = InView(self, self._redraw)
         for signal in (session.selection_changed, session.solved_changed, session.build_changed, axis.changed):
-            signal.connect(self._redraw)
+            signal.connect(in_view.refresh)
 
     def eventFilter(self, watched: object, event: QEvent) -> bool:
         if watched is self._plot and event.type() == QEvent.Type.Resize:
@@ -348,10 +350,6 @@ class Posts(QWidget):
         if slot is None or v is None:
             self.card.hide()
             return
-        p = self._plot.palette_in_use
-        self.card.setStyleSheet(
-            f"background: {p.field}; border: 1px solid {p.ink}; border-radius: 4px; padding: 5px 8px; color: {p.ink};"
-        )
         self.card.setText(self._card_text(slot, v))
         self.card.adjustSize()
         x = self.slot_x(slot)

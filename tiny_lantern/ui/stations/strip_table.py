@@ -34,7 +34,9 @@ class StripTable(RowTable):
         self.refresh()
 
     def refresh(self) -> None:
-        """Show the build's strips."""
+        """Show the build's strips; a drag under way changes none of these figures."""
+        if self._session.dragging:
+            return
         build = self._session.build
         with quiet(self):
             self.setRowCount(len(build.strips))

@@ -9,16 +9,14 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
-from tiny_lantern.electrical.network import supply_part
-from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.model.edits_show import add_effect, nudge_effect, place_effect, remove_effect
 from tiny_lantern.model.effects import Effect, Look
 from tiny_lantern.model.line import effect_slots, slot_count
-from tiny_lantern.model.quantities import clock
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.time_axis import TimeAxis
+from tiny_lantern.ui.stations.weave_margin import WeaveMargin
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster
 from tiny_lantern.ui.widgets.ruler import step_selection
 
@@ -50,6 +48,7 @@ class WeaveCanvas(QWidget):
         super().__init__()
         self._session, self._axis, self._time = session, axis, time
         self._raster = WeaveRaster(axis, time)
+        self._margin = WeaveMargin(session, time)
         self.brush: Look | None = None
         self._grip: Grip | None = None
         self._drawing: tuple[int, float, int, float] | None = None
@@ -101,7 +100,7 @@ class WeaveCanvas(QWidget):
         self._new(painter)
         self._selected_slot(painter)
         painter.setClipping(False)
-        self._margin(painter)
+        painter.drawPixmap(0, 0, self._margin.picture(self.height(), self.devicePixelRatioF()))
         self._caret(painter)
         if not build.strips:
             painter.setPen(QColor(theme.NIGHT_FAINT))
@@ -150,53 +149,6 @@ class WeaveCanvas(QWidget):
             painter.setPen(QPen(theme.with_alpha("#ffffff", 120), 1, Qt.PenStyle.DotLine))
             painter.drawLine(QPointF(x, 0), QPointF(x, self.height()))
 
-    def _margin(self, painter: QPainter) -> None:
-        """Time and the current drawn, on the same axis."""
-        self._current(painter)
-        painter.setFont(theme.font(8.5))
-        step = self._time.step_s(self.height())
-        number = int(self._time.top_s / step)
-        while (time_s := number * step) <= self._time.bottom_s + 1e-9:
-            y = self._time.to_y(time_s, self.height())
-            painter.setPen(QColor("#4d5763"))
-            painter.drawLine(QPointF(theme.GUTTER - 6, y), QPointF(theme.GUTTER, y))
-            painter.setPen(QColor(theme.NIGHT_INK))
-            text = clock(time_s) if step < 1 else clock(time_s)[:-2]
-            top = min(max(y - 8, 0), self.height() - 16)
-            painter.drawText(QRectF(2, top, theme.GUTTER - 10, 16), Qt.AlignmentFlag.AlignLeft, text)
-            number += 1
-
-    def _current(self, painter: QPainter) -> None:
-        draw, build = self._session.draw, self._session.build
-        allowed = sum(allowed_share(s) * supply_part(build, s.id).rated_a for s in build.supplies)
-        if draw is None or not len(draw.total_a):
-            return
-        total = draw.total_a
-        most = max(float(total.max()), allowed, 1e-6) * 1.05
-        left, width = 2.0, theme.GUTTER - 10.0
-        points = [QPointF(left, 0)]
-        for y in range(0, self.height() + 1, 2):
-            tick = int(self._time.to_time(y, self.height()) * draw.tick_hz)
-            points.append(QPointF(left + float(total[min(max(tick, 0), len(total) - 1)]) / most * width, y))
-        points.append(QPointF(left, self.height()))
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.with_alpha(theme.AMBER, 120))
-        painter.drawPolygon(QPolygonF(points))
-        self._worst_moment(painter, draw.worst_tick / draw.tick_hz, left + float(total.max()) / most * width)
-        if allowed:
-            x = left + allowed / most * width
-            painter.setPen(QPen(QColor("#ff8d80"), 1, Qt.PenStyle.DashLine))
-            painter.drawLine(QPointF(x, 0), QPointF(x, self.height()))
-            painter.setFont(theme.font(7.5))
-            flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
-            painter.drawText(QRectF(0, 18, x - 2, 14), flags, f"{allowed:.3g} A")
-
-    def _worst_moment(self, painter: QPainter, time_s: float, x: float) -> None:
-        """A mark where the show draws most."""
-        y = self._time.to_y(time_s, self.height())
-        painter.setBrush(QColor(theme.AMBER))
-        painter.drawEllipse(QPointF(x, y), 3, 3)
-
     def _caret(self, painter: QPainter) -> None:
         y = self._time.to_y(self._session.time_s, self.height())
         painter.setPen(QPen(QColor("#ffffff"), 1.4))
@@ -205,9 +157,8 @@ class WeaveCanvas(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
         tip = QPointF(theme.GUTTER, y)
         painter.drawPolygon(QPolygonF([tip, tip + QPointF(-9, -6), tip + QPointF(-9, 6)]))
-        draw = self._session.draw
-        if draw is not None and len(draw.total_a):
-            amps = float(draw.total_a[min(int(self._session.time_s * draw.tick_hz), len(draw.total_a) - 1)])
+        amps = self._margin.drawn_a(self._session.time_s)
+        if amps is not None:
             painter.setFont(theme.font(8.5))
             painter.setPen(QColor(theme.AMBER))
             below = y < self.height() - 22

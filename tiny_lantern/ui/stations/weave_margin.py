@@ -1,0 +1,104 @@
+"""Beside the weave: time, and the current that the show draws, on the same axis."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF
+
+from tiny_lantern.electrical.network import supply_part
+from tiny_lantern.electrical.supplies import allowed_share
+from tiny_lantern.model.quantities import clock
+from tiny_lantern.show.draw import ShowDraw
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.stations.time_axis import TimeAxis
+
+ROW = 2
+LEFT, WIDTH = 2.0, theme.GUTTER - 10.0
+Floats = NDArray[np.float64]
+
+
+class WeaveMargin:
+    """Drawn once and kept until the show's current, the supplies, the view or the size changes."""
+
+    def __init__(self, session: Session, time: TimeAxis) -> None:
+        self._session, self._time = session, time
+        self._key: tuple = ()
+        self._drawn: ShowDraw | None = None
+        self._picture = QPixmap()
+
+    def picture(self, height: int, ratio: float) -> QPixmap:
+        """The margin at a height [screen pixels] on a screen with so many device pixels to each."""
+        build = self._session.build
+        allowed = sum(allowed_share(s) * supply_part(build, s.id).rated_a for s in build.supplies)
+        draw = self._session.draw
+        key = (allowed, self._time.top_s, self._time.bottom_s, height, ratio)
+        if key != self._key or draw is not self._drawn:
+            self._picture = QPixmap((QSizeF(theme.GUTTER, height) * ratio).toSize())
+            self._picture.setDevicePixelRatio(ratio)
+            self._picture.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(self._picture)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._current(painter, height, allowed)
+            self._scale(painter, height)
+            painter.end()
+            self._key, self._drawn = key, draw
+        return self._picture
+
+    def drawn_a(self, time_s: float) -> float | None:
+        """What the show draws at a time, where that is known. [A]"""
+        draw = self._session.draw
+        if draw is None or not len(draw.total_a):
+            return None
+        return float(draw.total_a[min(int(time_s * draw.tick_hz), len(draw.total_a) - 1)])
+
+    def _scale(self, painter: QPainter, height: int) -> None:
+        painter.setFont(theme.font(8.5))
+        step = self._time.step_s(height)
+        number = int(self._time.top_s / step)
+        while (time_s := number * step) <= self._time.bottom_s + 1e-9:
+            y = self._time.to_y(time_s, height)
+            painter.setPen(QColor("#4d5763"))
+            painter.drawLine(QPointF(theme.GUTTER - 6, y), QPointF(theme.GUTTER, y))
+            painter.setPen(QColor(theme.NIGHT_INK))
+            text = clock(time_s) if step < 1 else clock(time_s)[:-2]
+            top = min(max(y - 8, 0), height - 16)
+            painter.drawText(QRectF(2, top, theme.GUTTER - 10, 16), Qt.AlignmentFlag.AlignLeft, text)
+            number += 1
+
+    def _current(self, painter: QPainter, height: int, allowed: float) -> None:
+        draw = self._session.draw
+        if draw is None or not len(draw.total_a):
+            return
+        most = max(float(draw.total_a.max()), allowed, 1e-6) * 1.05
+        rows = np.arange(0, height + 1, ROW)
+        times = np.array([self._time.to_time(float(y), height) for y in rows])
+        widths = LEFT + row_peaks(draw.total_a, (times * draw.tick_hz).astype(np.int64)) / most * WIDTH
+        outline = [QPointF(x, y) for x, y in zip(widths.tolist(), rows.tolist(), strict=True)]
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.with_alpha(theme.AMBER, 120))
+        painter.drawPolygon(QPolygonF([QPointF(LEFT, 0), *outline, QPointF(LEFT, height)]))
+        painter.setBrush(QColor(theme.AMBER))
+        worst = QPointF(LEFT + float(draw.total_a.max()) / most * WIDTH, 0)
+        worst.setY(self._time.to_y(draw.worst_tick / draw.tick_hz, height))
+        painter.drawEllipse(worst, 3, 3)
+        if allowed:
+            x = LEFT + allowed / most * WIDTH
+            painter.setPen(QPen(QColor("#ff8d80"), 1, Qt.PenStyle.DashLine))
+            painter.drawLine(QPointF(x, 0), QPointF(x, height))
+            painter.setFont(theme.font(7.5))
+            flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
+            painter.drawText(QRectF(0, 18, x - 2, 14), flags, f"{allowed:.3g} A")
+
+
+def row_peaks(values: Floats, starts: NDArray[np.int64]) -> Floats:
+    """The largest value from each start up to before the next one, at least the value at the start itself.
+
+    Args:
+        values: what is looked at, (n_values,).
+        starts: rising indices, (n_rows,); outside ones count as the nearest inside. [-]
+    """
+    inside = np.clip(starts, 0, len(values) - 1)
+    return np.maximum.reduceat(values[: inside[-1] + 1], inside)
