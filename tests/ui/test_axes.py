@@ -8,11 +8,14 @@ from hypothesis import strategies as st
 from tests.support.builds import builds, one_strip, part
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
+from tiny_lantern.model.edits_show import add_effect, nudge_effect, raise_effect, remove_effect
+from tiny_lantern.model.effects import LOOKS
 from tiny_lantern.model.line import slot_count
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.stations.power_plot import round_ticks
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_margin import row_peaks
+from tiny_lantern.ui.stations.weave_raster import WeaveRaster
 
 
 def axis_of(build: Build) -> LineAxis:
@@ -152,3 +155,23 @@ def test_each_row_beside_the_weave_shows_the_most_that_is_drawn_in_it(values: li
     peaks = row_peaks(np.array(values), np.array(starts))
     for start, stop, peak in zip(inside, [*inside[1:], inside[-1] + 1], peaks, strict=True):
         assert peak == max(values[start : max(stop, start + 1)])
+
+
+@given(builds(), st.lists(st.tuples(st.integers(0, 3), st.integers(0, 9), st.floats(-9, 9)), min_size=1, max_size=4))
+def test_a_weave_that_was_edited_looks_like_one_drawn_anew(build: Build, acts: list[tuple[int, int, float]]) -> None:
+    axis, time = axis_of(build), TimeAxis(build.show_s)
+    kept = WeaveRaster(axis, time)
+    kept.panels(build, 300, 200)
+    for act, which, far in acts:
+        if act == 0 or not build.effects:
+            build = add_effect(build, LOOKS[which % len(LOOKS)], 0, which % slot_count(build), 9 + far, 3.0 + which)
+        else:
+            chosen = build.effects[which % len(build.effects)].id
+            edits = {
+                1: lambda of, chosen=chosen, far=far: nudge_effect(of, chosen, 1, far),
+                2: lambda of, chosen=chosen: raise_effect(of, chosen, 1),
+                3: lambda of, chosen=chosen: remove_effect(of, chosen),
+            }
+            build = edits[act](build)
+        anew = WeaveRaster(axis, time).panels(build, 300, 200)
+        assert [panel.image for panel in kept.panels(build, 300, 200)] == [panel.image for panel in anew]

@@ -1,5 +1,6 @@
 """Starting the program: timing, defects told, the demo lit."""
 
+import gc
 import logging
 import os
 import subprocess
@@ -27,6 +28,15 @@ def test_the_demo_starts_paints_and_is_solved(tmp_path: Path) -> None:
     assert done.returncode == 0, done.stderr
     phases = [line.split("  ")[0] for line in done.stdout.splitlines()]
     assert phases == ["application", "theme and fonts", "window's modules", "first paint", "solved curves"]
+
+
+def test_the_collector_passes_over_what_the_warm_up_loaded(monkeypatch: pytest.MonkeyPatch) -> None:
+    froze: list[bool] = []
+    monkeypatch.setattr(gc, "freeze", lambda: froze.append(True))
+    start.keep_loaded("solve")
+    assert not froze
+    start.keep_loaded("warm-up")
+    assert froze
 
 
 def test_a_bad_file_opens_the_window_all_the_same(tmp_path: Path) -> None:

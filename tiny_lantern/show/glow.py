@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.sparse import csc_array
@@ -48,17 +50,17 @@ class Glow:
         touched = np.zeros(width * height, bool)
         touched[at] = True
         self._at = np.flatnonzero(touched)
-        row = (np.cumsum(touched) - 1)[at]
+        row = np.empty(width * height, np.int32)
+        row[self._at] = np.arange(len(self._at))
         ends = np.concatenate([[0], np.cumsum(np.count_nonzero(inside, axis=(1, 2)))])
-        self._spots = csc_array((value[inside], row, ends), shape=(len(self._at), len(places)))
+        self._spots = csc_array((value[inside], row[at], ends), shape=(len(self._at), len(places)))
         self._unlit = np.minimum(self._spots @ np.full((len(places), 3), UNLIT, np.float32), UNLIT)
-        self._ground = np.tile(GROUND, (height * width, 1))
 
     def picture(self, rgb: Floats) -> NDArray[np.uint8]:
         """One frame, linear RGB (n_slots, 3) 0 to 1, as sRGB bytes (height, width, 3)."""
         shared = np.maximum.reduceat(np.asarray(rgb, np.float32), self._first)
         light = np.maximum(self._spots @ shared, self._unlit)
-        shown = self._ground.copy()
+        shown = _ground(self.height * self.width).copy()
         shown[self._at] = np.maximum(_TABLE[np.minimum(light * 4095, 4095).astype(np.int32)], GROUND)
         return shown.reshape(self.height, self.width, 3)
 
@@ -67,6 +69,12 @@ def _bells(away: Floats, spot: float) -> tuple[NDArray[np.float32], NDArray[np.f
     """A light's core and its halo along one axis; a spot is the product of its bells along both. Each like ``away``."""
     square = np.asarray(away, np.float32) ** 2
     return np.exp(-square / (2 * (0.6 * spot) ** 2)), np.exp(-square / (2 * (1.9 * spot) ** 2))
+
+
+@lru_cache(maxsize=4)
+def _ground(pixels: int) -> NDArray[np.uint8]:
+    """The picture without a light, (pixels, 3)."""
+    return np.tile(GROUND, (pixels, 1))
 
 
 def stride_of(places: Floats) -> int:

@@ -33,7 +33,7 @@ def render(build: Build, ticks: Ints, slots: Ints | None = None) -> Bytes:
 
     Args:
         build: the build.
-        ticks: frame numbers, (n_ticks,). [-]
+        ticks: frame numbers, never falling, (n_ticks,). [-]
         slots: the slots wanted, rising, all of them when None. [-]
     """
     wanted = np.arange(slot_count(build)) if slots is None else slots
@@ -55,11 +55,11 @@ def _lay(build: Build, effect: Effect, time_s: Floats, slots: Ints, laid: Floats
     first, stop = effect_slots(build, effect)
     low, high = np.searchsorted(slots, (first, stop))
     since = time_s - effect.start_s
-    rows = np.flatnonzero((since >= -1e-9) & (since < effect.length_s - 1e-9))
-    if low >= high or not len(rows):
+    begin, end = np.searchsorted(since, (-1e-9, effect.length_s - 1e-9))
+    if low >= high or begin >= end:
         return
-    rgb = look_rgb(effect.look, slots[low:high] - first, stop - first, since[rows], effect.length_s)
-    laid[rows, low:high] = layered(laid[rows, low:high], rgb, effect.layer)
+    rgb = look_rgb(effect.look, slots[low:high] - first, stop - first, since[begin:end], effect.length_s)
+    laid[begin:end, low:high] = layered(laid[begin:end, low:high], rgb, effect.layer)
 
 
 def layered(below: Floats, above: Floats, layer: str) -> Floats:

@@ -20,7 +20,8 @@ def screen_table() -> Bytes:
 
 
 def image_of(rgb: Bytes) -> QImage:
-    """sRGB bytes (height, width, 3) as an image that owns its data."""
+    """sRGB bytes (height, width, 3) as an image that owns its data, in the format that is painted fastest."""
     solid = np.ascontiguousarray(rgb)
     height, width, _ = solid.shape
-    return QImage(solid.data, width, height, 3 * width, QImage.Format.Format_RGB888).copy()
+    borrowed = QImage(solid.data, width, height, 3 * width, QImage.Format.Format_RGB888)
+    return borrowed.convertToFormat(QImage.Format.Format_RGB32)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import logging
 import os
 import sys
@@ -55,6 +56,12 @@ def catch_defects(tell: Callable[[LanternError], None]) -> None:
         tell(LanternError(f"a defect in the program ({kind.__name__}: {error})", where, "your build is kept as it is"))
 
     sys.excepthook = hook
+
+
+def keep_loaded(kind: str) -> None:
+    """What a warm-up has loaded stays for good: passing over it saves the collector a pause that a drag would show."""
+    if kind == "warm-up":
+        gc.freeze()
 
 
 def make_application() -> QApplication:
@@ -118,6 +125,7 @@ def run(path: Path | None, demo: str | None, timing: bool = False, quit_after_pa
         if quit_after_paint:
             shell.close()
 
+    session.background.ended.connect(keep_loaded)
     QTimer.singleShot(0, session.warm_up)
     session.solved_changed.connect(solved, type=Qt.ConnectionType.SingleShotConnection)
     return application.exec()

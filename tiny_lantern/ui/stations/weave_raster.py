@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import zip_longest
 
 import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QImage
 
-from tiny_lantern.model.build import Build
+from tiny_lantern.model.build import Build, Strip
+from tiny_lantern.model.effects import Effect
 from tiny_lantern.show.weave import render, tick_count
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of, screen_table
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 
+Floats = NDArray[np.float64]
 ROW_PX = 2
 ROW_PX_DRAGGED = 4
 
@@ -26,6 +30,21 @@ class Panel:
     box: QRectF
 
 
+@dataclass(frozen=True)
+class Sight:
+    """Which frames and lights are in view, all that the rendered bytes depend on but the effects."""
+
+    strips: tuple[Strip, ...]
+    tick_hz: float
+    ticks: NDArray[np.int64]
+    slots: NDArray[np.int64]
+
+    def same_as(self, other: Sight) -> bool:
+        """Whether bytes rendered for one serve the other."""
+        alike = (self.strips, self.tick_hz) == (other.strips, other.tick_hz)
+        return alike and np.array_equal(self.ticks, other.ticks) and np.array_equal(self.slots, other.slots)
+
+
 class WeaveRaster:
     """Renders what is in view, and keeps it until the view or the effects change."""
 
@@ -33,6 +52,9 @@ class WeaveRaster:
         self._axis, self._time = axis, time
         self._key: tuple = ()
         self._panels: list[Panel] = []
+        self._sight: Sight | None = None
+        self._effects: tuple[Effect, ...] = ()
+        self._rendered = np.zeros((0, 0, 3), np.uint8)
 
     def panels(self, build: Build, width: float, height: float, dragged: bool = False) -> list[Panel]:
         """The images in view, laid out for a surface of a size; coarser in time while something is dragged."""
@@ -53,7 +75,8 @@ class WeaveRaster:
         wanted = [slots for slots, _ in columns if len(slots)]
         if not wanted:
             return []
-        shown = screen_table()[render(build, ticks, np.concatenate(wanted))]
+        self._render(build, Sight(build.strips, build.tick_hz, ticks, np.concatenate(wanted)))
+        shown = screen_table()[self._rendered]
         panels, first = [], 0
         for slots, box in columns:
             if len(slots):
@@ -61,6 +84,15 @@ class WeaveRaster:
                 panels.append(Panel(image_of(picture), QRectF(box.left(), 0, box.width(), height)))
                 first += len(slots)
         return panels
+
+    def _render(self, build: Build, sight: Sight) -> None:
+        """Render the frames in view, of the same view only those whose effects are no longer the same."""
+        if self._sight is not None and sight.same_as(self._sight):
+            stale = changed_rows(self._effects, build.effects, sight.ticks / sight.tick_hz)
+            self._rendered[stale] = render(build, sight.ticks[stale], sight.slots)
+        else:
+            self._rendered = render(build, sight.ticks, sight.slots)
+        self._sight, self._effects = sight, build.effects
 
     def _columns(self, number: int, width: float) -> tuple[np.ndarray, QRectF]:
         """Slots of one strip that are in view, thinned to what the screen can show, and the width they fill."""
@@ -72,3 +104,19 @@ class WeaveRaster:
         right = float(self._axis.to_screen(start + stop * pitch, width))
         stride = max(1, int((stop - first) / max(right - left, 1.0)))
         return span.first + np.arange(first, stop, stride), QRectF(left, 0, right - left, 1)
+
+
+def changed_rows(before: tuple[Effect, ...], after: tuple[Effect, ...], time_s: Floats) -> NDArray[np.bool_]:
+    """Which moments may look different under other effects. (n_rows,)
+
+    Args:
+        before, after: the effects, the lowest first.
+        time_s: the moments, (n_rows,). [s]
+    """
+    stale = np.zeros(len(time_s), bool)
+    for pair in zip_longest(before, after):
+        if pair[0] != pair[1]:
+            for effect in filter(None, pair):
+                since = time_s - effect.start_s
+                stale |= (since >= -1e-9) & (since < effect.length_s)
+    return stale

@@ -51,6 +51,10 @@ class Picture(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(700, 360)
 
+    def spot_of(self, slot: int) -> QPointF:
+        """Where a light is drawn in this widget."""
+        return QPointF(*self._places[slot]) + QPointF(RULER + 8, 0)
+
     def _prepare(self, width: int, height: int) -> None:
         build = self._session.build
         key = (build.strips, build.supplies, width, height)
