@@ -27,7 +27,7 @@ command -v Xvfb >/dev/null 2>&1 || missing="$missing xvfb"
 python=""
 for candidate in python3.13 python3.12 python3.11 python3; do
     if command -v "$candidate" >/dev/null 2>&1 &&
-        "$candidate" -c 'import sys; sys.exit(sys.version_info < (3, 11))'; then
+        "$candidate" -c 'import sys; sys.exit(sys.version_info < (3, 11))' 2>/dev/null; then
         python=$candidate
         break
     fi
@@ -54,4 +54,5 @@ fi
 echo "Installing Python packages into .venv"
 .venv/bin/python -m pip install -q --disable-pip-version-check -r requirements.txt
 .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps -e .
+.venv/bin/python -m compileall -q tiny_lantern # so that the first start is as quick as every other
 echo "$wanted:$PWD" >"$stamp"

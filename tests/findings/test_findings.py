@@ -96,6 +96,8 @@ class TestEveryRule:
         finding = found(build, load)[code]
         assert finding.title
         assert len(finding.message) > 20
+        assert not finding.message[0].islower(), "title and message are read one after the other"
+        assert not finding.title.endswith(".")
         if finding.severity < Severity.HINT and code != "no-feed":
             assert any(letter.isdigit() for letter in finding.title + finding.message)
             assert finding.working is not None

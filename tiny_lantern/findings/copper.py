@@ -140,16 +140,16 @@ def far_short(evidence: Evidence) -> Iterator[Finding]:
             continue
         current = carried_a(evidence, feed)
         smaller = fuse_for(evidence.build, current, min(fuse.rating_a, short.current_a / FAULT_RATIO))
-        fix, advice = None, "Feed the strip in more places, cut it into zones, or use thicker or shorter wire."
+        fix, advice = None, "Add feeds, cut zones, or use thicker or shorter wire."
         if smaller:
             fix = Fix(f"Fuse it at {smaller.rating_a:g} A", partial(set_fuse, feed_id=feed.id, fuse=smaller))
             advice = f"A {smaller.rating_a:g} A fuse would blow."
         elif feed.attach.to == "strip":
             fix = Fix("Find feeds that blow", find_feeds_on=feed.attach.strip_id, guard_shorts=True)
         yield Finding(
-            Severity.DANGER, "far-short", Place(feed_id=feed.id), f"A short at the far end of feed {letter}",
-            f"would draw {amps(short.current_a)} through {engineering(short.loop_ohm, 'ohm')}: the "
-            f"{fuse.rating_a:g} A fuse wants {amps(FAULT_RATIO * fuse.rating_a)} to blow, and the wire cooks. {advice}",
+            Severity.DANGER, "far-short", Place(feed_id=feed.id), f"Feed {letter}'s fuse outlives a far short",
+            f"It would draw {amps(short.current_a)} through {engineering(short.loop_ohm, 'ohm')}, and the "
+            f"{fuse.rating_a:g} A fuse needs {amps(FAULT_RATIO * fuse.rating_a)}: the wire cooks. {advice}",
             short_working(feed, short, fuse), fix,
         )  # fmt: skip
 
