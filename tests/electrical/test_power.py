@@ -13,8 +13,8 @@ from tiny_lantern.electrical.linear import BandedSystem, SparseSystem, system_fo
 from tiny_lantern.electrical.network import network_of, node_position_m, snap_node
 from tiny_lantern.electrical.power import PowerSolution, is_approximate, power_balance, solve_power
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build, Bus, Conductor, OnBus, OnStrip
-from tiny_lantern.model.edits_pieces import add_joint, add_strip, toggle_cut
+from tiny_lantern.model.build import AlongLine, Build, Bus, Conductor, OnBus, OnStrip
+from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip, toggle_cut
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_supply, move_feed
 from tiny_lantern.model.errors import LanternError
 
@@ -222,6 +222,21 @@ def test_results_are_remembered_by_what_they_read() -> None:
     assert solve_power(revise(build, name="Renamed"), duties) is first
     assert solve_power(move_feed(build, "feed", 0.5), duties) is not first
     assert network_of(build) is network_of(revise(build, notes="other"))
+
+
+def test_a_place_in_the_picture_costs_no_new_solution_but_all_else_of_a_strip_and_a_supply_does() -> None:
+    build = one_strip(30)
+    duties = white(build)
+    solution = solve_power(build, duties)
+    moved = change_supply(change_strip(build, "strip", layout=AlongLine(x_m=2.0)), "supply", x_m=5.0, y_m=1.0)
+    assert solve_power(moved, duties) is solution
+    others = (
+        change_strip(build, "strip", rail_pos_ohm_per_m=0.5),
+        change_strip(build, "strip", name="Other"),
+        change_supply(build, "supply", set_v=4.9),
+    )
+    for other in others:
+        assert solve_power(other, duties) is not solution
 
 
 def test_a_feed_dragged_to_another_strip_feeds_it() -> None:

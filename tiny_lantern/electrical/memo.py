@@ -8,10 +8,13 @@ from functools import wraps
 from threading import Lock
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
+from tiny_lantern.model.build import Strip, Supply
+
 P = ParamSpec("P")
 R = TypeVar("R")
 B = TypeVar("B")
 PLAIN = (int, float, str, type(None))
+PLACED = (Strip, Supply)
 
 
 def memoised_on(
@@ -20,7 +23,8 @@ def memoised_on(
     """Remember results by the identity of some fields of the first argument and of all further ones.
 
     Without fields the first argument counts whole. A tuple counts as the same when its members are, since every
-    validated copy of a build has tuples of its own. Identity is safe because what is read is frozen; the memo holds
+    validated copy of a build has tuples of its own; a strip or a supply, when it is the same but for its place in the
+    picture, so that a drag there costs no new analysis. Identity is safe because what is read is frozen; the memo holds
     what it compares, so no id is reused. Keyword arguments are hints that make the work shorter without changing its
     result; they are not compared.
     """
@@ -51,7 +55,9 @@ def memoised_on(
 
 
 def _identity(thing: Any) -> Any:
-    """The identity of a thing, of a tuple's members, or a plain value itself."""
+    """What makes a thing, or each member of a tuple, the same: its plain value, what current sees of it, or its id."""
     if isinstance(thing, tuple):
-        return tuple(map(id, thing))
-    return thing if isinstance(thing, PLAIN) else id(thing)
+        return tuple(map(_identity, thing))
+    if type(thing) in PLACED:
+        return thing.unplaced
+    return thing if type(thing) in PLAIN else id(thing)

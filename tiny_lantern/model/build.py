@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -94,6 +95,11 @@ class Strip(Frozen):
         """Copper from the first end to the last. [m]"""
         return self.pixel_count * self.pitch_m
 
+    @property
+    def unplaced(self) -> tuple[Hashable, ...]:
+        """All of it but where it lies in the picture, which no current sees."""
+        return tuple(value for field, value in self if field != "layout")
+
 
 class Joint(Frozen):
     """The end of one strip soldered or plugged to the start of another."""
@@ -127,6 +133,11 @@ class Supply(Frozen):
     sealed: bool = False
     x_m: Place = 0.0
     y_m: Place = 0.0
+
+    @property
+    def unplaced(self) -> tuple[Hashable, ...]:
+        """All of it but where it stands in the picture, which no current sees."""
+        return tuple(value for field, value in self if field not in ("x_m", "y_m"))
 
 
 class OnStrip(Frozen):

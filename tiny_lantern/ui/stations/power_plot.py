@@ -32,7 +32,7 @@ if TYPE_CHECKING:
 HEAD = 34
 BETWEEN = 16
 BAND = 42
-LEAST_STEP = 2.0
+LEAST_STEP = 3.0
 OUT_WIDTH = 3
 Floats = NDArray[np.float64]
 BREAK = np.array([np.nan])

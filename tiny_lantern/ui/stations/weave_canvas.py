@@ -54,6 +54,7 @@ class WeaveCanvas(QWidget):
         self._drawing: tuple[int, float, int, float] | None = None
         self._scrubbing = False
         self.setMouseTracking(True)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumSize(200, 160)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(

@@ -29,6 +29,7 @@ class LineRuler(QWidget):
         self._session, self._axis, self._frames = session, axis, frames
         self._drawn: tuple = ()
         self.setFixedHeight(HEIGHT)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The Line: all lights in wiring order")
         self.setToolTip("Click a light; arrow keys step, Ctrl+wheel zooms, wheel scrolls, 0 shows all")
