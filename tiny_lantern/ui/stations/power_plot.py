@@ -128,13 +128,15 @@ class PowerPlot(QWidget):
         """
         import pyqtgraph as pg
 
+        from tiny_lantern.ui.stations.curve import Curve
+
         self.view = pg.GraphicsView(self)
         for panel, count in ((self.volts, 1), (self.amps, 2)):
             panel.box = pg.ViewBox(enableMouse=False, enableMenu=False, defaultPadding=0.0)
             panel.box.disableAutoRange()
             self.view.addItem(panel.box)
             for _ in range(count):
-                curve = pg.PlotCurveItem(connect="finite", antialias=panel is self.volts)
+                curve = Curve(connect="finite", antialias=panel is self.volts)
                 curve.setSegmentedLineMode("on")
                 panel.box.addItem(curve)
                 panel.curves.append(curve)
