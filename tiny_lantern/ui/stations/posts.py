@@ -24,8 +24,26 @@ from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.ruler import step_selection, turn_axis
 
 REACH = 11.0
+BADGE = 26
 HEAD_Y = 15.0
 CARD_NAME = 180
+
+
+def badge_of(letter: str, colour: str, ring: str, ratio: float) -> QPixmap:
+    """The head of a post in a colour, with a ring where one is named, for so many device pixels to each."""
+    picture = QPixmap(round(BADGE * ratio), round(BADGE * ratio))
+    picture.setDevicePixelRatio(ratio)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setBrush(QColor(colour))
+    painter.setPen(QPen(QColor(ring), 2) if ring else Qt.PenStyle.NoPen)
+    painter.drawEllipse(QPointF(BADGE / 2, BADGE / 2), REACH, REACH)
+    painter.setPen(QColor("#ffffff"))
+    painter.setFont(theme.font(10))
+    painter.drawText(QRectF(0, 3, BADGE, 20), Qt.AlignmentFlag.AlignCenter, letter)
+    painter.end()
+    return picture
 
 
 class Posts(QWidget):
@@ -41,6 +59,7 @@ class Posts(QWidget):
         self._hovered: int | None = None
         self._still = QPixmap()
         self._still_key: tuple = ()
+        self._badges: dict[tuple[str, str, str, float], QPixmap] = {}
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Feeds and probe: drag a post, or select a feed and press the arrow keys")
@@ -210,13 +229,12 @@ class Posts(QWidget):
         chosen = feed.id == self._session.selection.feed_id
         painter.setPen(QPen(QColor(p.amber), 3 if chosen else 2))
         painter.drawLine(QPointF(x, HEAD_Y), QPointF(x, self._plot.amps.rect.bottom()))
-        painter.setBrush(QColor(p.amber_text if chosen else p.amber))
-        centre = QPointF(min(max(x, REACH), self.width() - REACH), HEAD_Y)
-        painter.setPen(QPen(QColor(p.ink), 2) if chosen and self.hasFocus() else Qt.PenStyle.NoPen)
-        painter.drawEllipse(centre, REACH, REACH)
-        painter.setPen(QColor("#ffffff"))
-        painter.setFont(theme.font(10))
-        painter.drawText(QRectF(centre.x() - 12, HEAD_Y - 10, 24, 20), Qt.AlignmentFlag.AlignCenter, letter)
+        middle = min(max(x, REACH), self.width() - REACH)
+        colour, ring = p.amber_text if chosen else p.amber, p.ink if chosen and self.hasFocus() else ""
+        look = (letter, colour, ring, self.devicePixelRatioF())
+        if look not in self._badges:
+            self._badges[look] = badge_of(*look)
+        painter.drawPixmap(QPointF(middle - BADGE / 2, HEAD_Y - BADGE / 2), self._badges[look])
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() != Qt.MouseButton.LeftButton:
