@@ -1,5 +1,6 @@
 """The session without a window: one way to change, previews, selection, background work."""
 
+import threading
 import time
 from collections.abc import Callable, Iterator
 from functools import partial
@@ -18,6 +19,7 @@ from tiny_lantern.model.edits_show import add_effect, nudge_effect
 from tiny_lantern.model.effects import LOOKS, Steady
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.store import dumps, loads
+from tiny_lantern.ui import warm_up
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.history import MOST_STEPS, History
 from tiny_lantern.ui.session import Session, as_lantern_error
@@ -269,3 +271,23 @@ class TestBackground:
         background.close()
         assert not background.running("late")
         assert ran == []
+
+
+def test_whatever_makes_qt_classes_is_loaded_in_the_windows_thread(
+    qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    loaded: dict[str, threading.Thread] = {}
+    monkeypatch.setattr(warm_up, "import_module", lambda name: loaded.update({name: threading.current_thread()}))
+    session = Session(one_strip())
+    session.warm_up()
+    qtbot.waitUntil(lambda: warm_up.FOR_LATER[-1] in loaded, timeout=5000)
+    session.close()
+    assert loaded.pop(warm_up.FOR_CURVES) is threading.main_thread()
+    assert threading.main_thread() not in loaded.values()
+
+
+def test_qt_classes_are_made_a_few_at_a_turn() -> None:
+    classes = iter(range(5))
+    assert not warm_up.made_in(classes, -1.0)
+    assert next(classes) == 1
+    assert warm_up.made_in(classes, 5.0)

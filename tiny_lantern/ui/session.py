@@ -7,7 +7,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from importlib import import_module
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -15,8 +14,9 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import ref_at, slot_count
-from tiny_lantern.ui.background import Background, Work
+from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.history import History
+from tiny_lantern.ui.warm_up import WarmUp
 
 if TYPE_CHECKING:
     from tiny_lantern.electrical.power import Duties, PowerSolution
@@ -27,13 +27,6 @@ if TYPE_CHECKING:
 
 Edit = Callable[[Build], Build]
 SETTLE_MS = 150
-LOADED_LATE = (
-    "tiny_lantern.findings.check",
-    "tiny_lantern.findings.feed_plan",
-    "tiny_lantern.show.glow",
-    "pyqtgraph",
-)
-LOADED_LAST = ("tiny_lantern.sheets.sheet", "tiny_lantern.sheets.moving")
 SOLVE_HERE_SLOTS = 8000
 
 
@@ -201,8 +194,8 @@ class Session(QObject):
             self._settle.start()
 
     def warm_up(self) -> None:
-        """Import what solving needs in a thread, then solve: the first paint need not wait for it."""
-        self.background.start("warm-up", _importing(LOADED_LATE), lambda _: self._warmed(), self._defect)
+        """Load what solving and its curves need, then solve: the first paint need not wait for it."""
+        WarmUp(self.background, self._warmed, self._defect, self).start()
 
     def say(self, text: str) -> None:
         """Put a sentence into the status line."""
@@ -217,7 +210,6 @@ class Session(QObject):
         self._warm = True
         self._solve()
         self._settle.start()
-        self.background.start("warm-up", _importing(LOADED_LAST), lambda _: None, self._defect)
 
     def _changed(self) -> None:
         self._keep_selection()
@@ -294,16 +286,6 @@ class Session(QObject):
 
     def _defect(self, error: Exception) -> None:
         self.refused.emit(as_lantern_error(error))
-
-
-def _importing(names: tuple[str, ...]) -> Work:
-    """Work that imports modules for the time it takes."""
-
-    def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> None:
-        for name in names:
-            import_module(name)
-
-    return work
 
 
 def solve_for(build: Build, load: Load, near: PowerSolution | None = None) -> Solved:
