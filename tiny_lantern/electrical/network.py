@@ -8,6 +8,7 @@ Bus nodes follow, then one terminal a supply. Ground, the common negative, is no
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -42,7 +43,7 @@ class Run:
     part: StripPart
     first_node: int
 
-    @property
+    @cached_property
     def pos_nodes(self) -> Ints:
         """Positive nodes: start, pixels, end. (n_pixels + 2,)"""
         return self.first_node + 2 * np.arange(self.strip.pixel_count + 2)
@@ -53,10 +54,24 @@ class Run:
         first = self.first_node // 2 + 1
         return slice(first, first + self.strip.pixel_count)
 
-    @property
-    def rails_ohm_per_m(self) -> tuple[float, float]:
-        """Positive and return rail, the strip's own figures before its part's. [ohm/m]"""
-        return rails_ohm_per_m(self.strip, self.part)
+    @cached_property
+    def gap_ohm(self) -> tuple[Floats, Floats]:
+        """Positive and return rail from each node to the next, half a pitch at both ends. (n_pixels + 1,) each [ohm]"""
+        share = np.ones(self.strip.pixel_count + 1)
+        share[[0, -1]] = 0.5
+        pos_ohm, neg_ohm = (share * self.strip.pitch_m * ohm for ohm in rails_ohm_per_m(self.strip, self.part))
+        return pos_ohm, neg_ohm
+
+    @cached_property
+    def rails(self) -> tuple[Branches, Branches]:
+        """The positive rail, open at the cuts, and the return rail."""
+        pos_ohm, neg_ohm = self.gap_ohm
+        start, stop = self.pos_nodes[:-1], self.pos_nodes[1:]
+        whole = np.setdiff1d(np.arange(len(start)), self.strip.cuts) if self.strip.cuts else slice(None)
+        return (
+            Branches("rail_pos", start[whole], stop[whole], 1 / pos_ohm[whole]),
+            Branches("rail_neg", start + 1, stop + 1, 1 / neg_ohm),
+        )
 
 
 @dataclass(frozen=True)
@@ -188,6 +203,16 @@ def chain_order(build: Build) -> list[Strip]:
     return list(placed.values())
 
 
+@memoised_on("strips", "joints", "parts")
+def runs_of(build: Build) -> tuple[Run, ...]:
+    """The strips of a build in the order of their nodes; moving a feed leaves them as they are."""
+    runs, node = [], 0
+    for strip in chain_order(build):
+        runs.append(Run(strip, part_of(build, strip), node))
+        node += 2 * (strip.pixel_count + 2)
+    return tuple(runs)
+
+
 @memoised_on("strips", "joints", "buses", "supplies", "feeds", "parts")
 def network_of(build: Build) -> Network:
     """The network of a build.
@@ -195,11 +220,8 @@ def network_of(build: Build) -> Network:
     Raises:
         LanternError: a feed's conductor has no resistance at all, which would be a short.
     """
-    runs, node = [], 0
-    for strip in chain_order(build):
-        runs.append(Run(strip, part_of(build, strip), node))
-        node += 2 * (strip.pixel_count + 2)
-    run_nodes = node
+    runs = runs_of(build)
+    node = run_nodes = sum(2 * (run.strip.pixel_count + 2) for run in runs)
     by_id = {run.strip.id: run for run in runs}
     bus_nodes: dict[str, tuple[Ints, Ints]] = {}
     for bus in build.buses:
@@ -212,12 +234,12 @@ def network_of(build: Build) -> Network:
     )
     node += len(supplies)
     feeds = tuple(_feed_end(build, feed, by_id, bus_nodes) for feed in build.feeds)
-    rails = [side for run in runs for side in _rails(run)]
+    rails = [side for run in runs for side in run.rails]
     others = _other_branches(build, by_id, bus_nodes, supplies, feeds)
     rail_s, links = _sorted_out(rails, others, run_nodes)
     pixels = tuple(run.part.pixel for run in runs)
     return Network(
-        node, run_nodes, tuple(runs), (*rails, *others), rail_s, links, supplies, feeds, pixels, bus_nodes
+        node, run_nodes, runs, (*rails, *others), rail_s, links, supplies, feeds, pixels, bus_nodes
     )  # fmt: skip
 
 
@@ -268,19 +290,6 @@ def _other_branches(
     found.append(_pack("feeds", [(supplies[f.supply].node, f.pos_node, 1 / f.pos_ohm) for f in feeds]))
     found.append(_pack("feeds", [(f.neg_node, GROUND, 1 / f.neg_ohm) for f in feeds]))
     return found
-
-
-def _rails(run: Run) -> list[Branches]:
-    nodes = run.pos_nodes
-    share = np.ones(len(nodes) - 1)
-    share[[0, -1]] = 0.5
-    pos_ohm, neg_ohm = (share * run.strip.pitch_m * ohm for ohm in run.rails_ohm_per_m)
-    start, stop = nodes[:-1], nodes[1:]
-    whole = np.setdiff1d(np.arange(len(start)), run.strip.cuts) if run.strip.cuts else slice(None)
-    return [
-        Branches("rail_pos", start[whole], stop[whole], 1 / pos_ohm[whole]),
-        Branches("rail_neg", start + 1, stop + 1, 1 / neg_ohm),
-    ]
 
 
 def _bus_branches(bus: Bus, run: Run, pos: Ints, neg: Ints) -> list[Branches]:

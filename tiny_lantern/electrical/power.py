@@ -112,9 +112,7 @@ class PowerSolution:
         return RunSolution(run.strip.id, self.pair_v[pixels], self.pair_a[pixels], pos_v, neg_v, pos_a, neg_a)
 
     def _rail_flow(self, run: Run, pos_v: Floats, neg_v: Floats) -> tuple[Floats, Floats]:
-        share = np.ones(len(pos_v) - 1)
-        share[[0, -1]] = 0.5
-        pos_ohm, neg_ohm = (share * run.strip.pitch_m * ohm for ohm in run.rails_ohm_per_m)
+        pos_ohm, neg_ohm = run.gap_ohm
         pos_a = -np.diff(pos_v) / pos_ohm
         pos_a[list(run.strip.cuts)] = 0.0
         return pos_a, np.diff(neg_v) / neg_ohm

@@ -14,6 +14,7 @@ from tiny_lantern.model.parts import StripPart, channel_letters, nominal_current
 
 Floats = NDArray[np.float64]
 DARK_CD = 1e-9
+SCREEN_RGB = {"R": (1.0, 0.0, 0.0), "G": (0.0, 1.0, 0.0), "B": (0.0, 0.0, 1.0), "W": (1.0, 1.0, 1.0)}
 
 
 @dataclass(frozen=True)
@@ -58,13 +59,8 @@ def screen_look(part: StripPart, v: Floats, duty: Floats) -> Floats:
         duty: duty of each channel, (n_pixels, n_channels). [-]
     """
     share = channel_share(part.pixel, v, nominal_currents_a(part))
-    lit = np.zeros((len(duty), 3))
-    full = np.full((len(duty), 3), DARK_CD)
-    for at, letter in enumerate(channel_letters(part)):
-        slots = slice(None) if letter == "W" else ["RGB".index(letter)]
-        lit[:, slots] += (duty[:, at] * share[:, at])[:, None]
-        full[:, slots] += duty[:, at][:, None]
-    return np.clip(lit / np.maximum(full, 1.0), 0, 1)
+    primaries = np.array([SCREEN_RGB[letter] for letter in channel_letters(part)])
+    return np.clip((duty * share) @ primaries / np.maximum(duty @ primaries, 1.0), 0, 1)
 
 
 def voltage_floor(part: StripPart, limits: Limits) -> float:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import cached_property
 from hashlib import blake2b
 
 import numpy as np
@@ -18,20 +19,23 @@ from tiny_lantern.show.weave import blocks, tick_count
 Floats = NDArray[np.float64]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class ShowDraw:
-    """Each tick: current of every supply (n_ticks, n_supplies) [A] and the lowest pixel voltage (n_ticks,) [V]."""
+    """Each tick: current of every supply (n_ticks, n_supplies) [A] and the lowest pixel voltage (n_ticks,) [V].
+
+    Two of them are equal only when they are one: a later one was worked out of another show.
+    """
 
     supply_a: Floats
     worst_v: Floats
     tick_hz: float
 
-    @property
+    @cached_property
     def total_a(self) -> Floats:
         """Current of all supplies together. (n_ticks,) [A]"""
         return self.supply_a.sum(axis=1)
 
-    @property
+    @cached_property
     def worst_tick(self) -> int:
         """The tick that draws most."""
         return int(self.total_a.argmax())

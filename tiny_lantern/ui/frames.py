@@ -18,11 +18,12 @@ class FrameSource:
         self._frame = np.zeros((0, 3), np.uint8)
 
     def frame(self) -> NDArray[np.uint8]:
-        """The frame at the session's time."""
+        """The frame at the session's time; the same array as long as its bytes are the same."""
         build = self._session.build
         tick = tick_at(build, self._session.time_s)
         read = (build.effects, build.strips, build.tick_hz, tick)
         if read != self._of:
-            self._frame = render(build, np.array([tick]))[0]
+            frame = render(build, np.array([tick]))[0]
+            self._frame = self._frame if np.array_equal(frame, self._frame) else frame
             self._of = read
         return self._frame

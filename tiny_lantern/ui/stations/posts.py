@@ -21,6 +21,7 @@ from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.power_plot import OUT_WIDTH, Panel, PowerPlot, round_ticks
 from tiny_lantern.ui.widgets.in_view import InView
+from tiny_lantern.ui.widgets.layer import Layer
 from tiny_lantern.ui.widgets.ruler import step_selection, turn_axis
 
 REACH = 11.0
@@ -57,8 +58,7 @@ class Posts(QWidget):
         self._session, self._axis, self._plot = session, axis, plot
         self._dragged: str | None = None
         self._hovered: int | None = None
-        self._still = QPixmap()
-        self._still_key: tuple = ()
+        self._still = Layer()
         self._badges: dict[tuple[str, str, str, float], QPixmap] = {}
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -97,7 +97,7 @@ class Posts(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.drawPixmap(0, 0, self._still_layer())
+        painter.drawPixmap(0, 0, self._still_picture())
         self._refusal(painter)
         if self._session.build.strips:
             self._probe(painter)
@@ -105,24 +105,14 @@ class Posts(QWidget):
             for feed in self._session.build.feeds:
                 self._post(painter, feed, letters[feed.id])
 
-    def _still_layer(self) -> QPixmap:
-        """Scales, titles and limits, drawn once until one of them changes."""
+    def _still_picture(self) -> QPixmap:
+        """Scales, titles and limits."""
         plot = self._plot
         ranges = tuple((panel.low, panel.high) for panel in plot.panels)
         view = (self._axis.left_m, self._axis.right_m)
         cuts = tuple(span.strip.cuts for span in self._axis.spans)
-        key = (ranges, view, cuts, plot.limits, plot.palette_in_use, self.size().toTuple(), self.devicePixelRatioF())
-        if key != self._still_key:
-            ratio = self.devicePixelRatioF()
-            self._still = QPixmap(self.size() * ratio)
-            self._still.setDevicePixelRatio(ratio)
-            self._still.fill(Qt.GlobalColor.transparent)
-            painter = QPainter(self._still)
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            self._labels(painter)
-            painter.end()
-            self._still_key = key
-        return self._still
+        shows = (ranges, view, cuts, plot.limits, plot.palette_in_use)
+        return self._still.picture(self, self.size().toSizeF(), shows, self._labels)
 
     def _labels(self, painter: QPainter) -> None:
         p = self._plot.palette_in_use

@@ -131,6 +131,8 @@ class PowerPlot(QWidget):
         from tiny_lantern.ui.stations.curve import Curve
 
         self.view = pg.GraphicsView(self)
+        self.view.viewport().setAutoFillBackground(False)
+        self.view.viewport().setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         for panel, count in ((self.volts, 1), (self.amps, 2)):
             panel.box = pg.ViewBox(enableMouse=False, enableMenu=False, defaultPadding=0.0)
             panel.box.disableAutoRange()
@@ -266,8 +268,10 @@ def thinned(values: Floats, first: int, stop: int, stride: int) -> NDArray[np.in
     if stop <= first or stride <= 1:
         return np.arange(first, max(first, stop))
     inside = values[first:stop]
-    kept = np.arange(first, stop, stride)
-    return np.union1d(kept, [first + inside.argmin(), first + inside.argmax(), stop - 1])
+    kept = np.zeros(len(inside), bool)
+    kept[::stride] = True
+    kept[[int(inside.argmin()), int(inside.argmax()), -1]] = True
+    return first + np.flatnonzero(kept)
 
 
 def round_ticks(low: float, high: float, most: int) -> list[float]:

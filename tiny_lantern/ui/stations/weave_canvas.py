@@ -94,14 +94,14 @@ class WeaveCanvas(QWidget):
         for panel in self._raster.panels(build, self.axis_width, self.height(), self._session.dragging):
             painter.drawImage(panel.box, panel.image)
         painter.restore()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setClipRect(area)
         for effect in build.effects:
             self._effect(painter, effect, effect.id == self._session.selection.effect_id)
         self._new(painter)
         self._selected_slot(painter)
         painter.setClipping(False)
-        painter.drawPixmap(0, 0, self._margin.picture(self.height(), self.devicePixelRatioF()))
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.drawPixmap(0, 0, self._margin.picture(self))
         self._caret(painter)
         if not build.strips:
             painter.setPen(QColor(theme.NIGHT_FAINT))

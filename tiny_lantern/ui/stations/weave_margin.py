@@ -6,14 +6,15 @@ import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF
+from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.model.quantities import clock
-from tiny_lantern.show.draw import ShowDraw
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.time_axis import TimeAxis
+from tiny_lantern.ui.widgets.layer import Layer
 
 ROW = 2
 LEFT, WIDTH = 2.0, theme.GUTTER - 10.0
@@ -21,31 +22,23 @@ Floats = NDArray[np.float64]
 
 
 class WeaveMargin:
-    """Drawn once and kept until the show's current, the supplies, the view or the size changes."""
+    """Draws the margin; it stands still until the show's current, the supplies, the view or the size changes."""
 
     def __init__(self, session: Session, time: TimeAxis) -> None:
         self._session, self._time = session, time
-        self._key: tuple = ()
-        self._drawn: ShowDraw | None = None
-        self._picture = QPixmap()
+        self._still = Layer()
 
-    def picture(self, height: int, ratio: float) -> QPixmap:
-        """The margin at a height [screen pixels] on a screen with so many device pixels to each."""
-        build = self._session.build
+    def picture(self, on: QWidget) -> QPixmap:
+        """The margin, as high as the widget it will lie on."""
+        build, height = self._session.build, on.height()
         allowed = sum(allowed_share(s) * supply_part(build, s.id).rated_a for s in build.supplies)
-        draw = self._session.draw
-        key = (allowed, self._time.top_s, self._time.bottom_s, height, ratio)
-        if key != self._key or draw is not self._drawn:
-            self._picture = QPixmap((QSizeF(theme.GUTTER, height) * ratio).toSize())
-            self._picture.setDevicePixelRatio(ratio)
-            self._picture.fill(Qt.GlobalColor.transparent)
-            painter = QPainter(self._picture)
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+
+        def draw(painter: QPainter) -> None:
             self._current(painter, height, allowed)
             self._scale(painter, height)
-            painter.end()
-            self._key, self._drawn = key, draw
-        return self._picture
+
+        shows = (allowed, self._session.draw, self._time.top_s, self._time.bottom_s)
+        return self._still.picture(on, QSizeF(theme.GUTTER, height), shows, draw)
 
     def drawn_a(self, time_s: float) -> float | None:
         """What the show draws at a time, where that is known. [A]"""

@@ -32,7 +32,7 @@ class Panel:
 
 @dataclass(frozen=True)
 class Sight:
-    """Which frames and lights are in view, all that the rendered bytes depend on but the effects."""
+    """Which frames and lights are in view, all that the bytes shown depend on but the effects."""
 
     strips: tuple[Strip, ...]
     tick_hz: float
@@ -40,7 +40,7 @@ class Sight:
     slots: NDArray[np.int64]
 
     def same_as(self, other: Sight) -> bool:
-        """Whether bytes rendered for one serve the other."""
+        """Whether bytes for one serve the other."""
         alike = (self.strips, self.tick_hz) == (other.strips, other.tick_hz)
         return alike and np.array_equal(self.ticks, other.ticks) and np.array_equal(self.slots, other.slots)
 
@@ -54,7 +54,7 @@ class WeaveRaster:
         self._panels: list[Panel] = []
         self._sight: Sight | None = None
         self._effects: tuple[Effect, ...] = ()
-        self._rendered = np.zeros((0, 0, 3), np.uint8)
+        self._shown = np.zeros((0, 0, 3), np.uint8)
 
     def panels(self, build: Build, width: float, height: float, dragged: bool = False) -> list[Panel]:
         """The images in view, laid out for a surface of a size; coarser in time while something is dragged."""
@@ -76,11 +76,10 @@ class WeaveRaster:
         if not wanted:
             return []
         self._render(build, Sight(build.strips, build.tick_hz, ticks, np.concatenate(wanted)))
-        shown = screen_table()[self._rendered]
         panels, first = [], 0
         for slots, box in columns:
             if len(slots):
-                picture = shown[:, first : first + len(slots)]
+                picture = self._shown[:, first : first + len(slots)]
                 panels.append(Panel(image_of(picture), QRectF(box.left(), 0, box.width(), height)))
                 first += len(slots)
         return panels
@@ -89,9 +88,9 @@ class WeaveRaster:
         """Render the frames in view, of the same view only those whose effects are no longer the same."""
         if self._sight is not None and sight.same_as(self._sight):
             stale = changed_rows(self._effects, build.effects, sight.ticks / sight.tick_hz)
-            self._rendered[stale] = render(build, sight.ticks[stale], sight.slots)
+            self._shown[stale] = screen_table()[render(build, sight.ticks[stale], sight.slots)]
         else:
-            self._rendered = render(build, sight.ticks, sight.slots)
+            self._shown = screen_table()[render(build, sight.ticks, sight.slots)]
         self._sight, self._effects = sight, build.effects
 
     def _columns(self, number: int, width: float) -> tuple[np.ndarray, QRectF]:

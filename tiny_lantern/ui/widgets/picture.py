@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFontMetrics, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.base import revise
@@ -19,9 +19,10 @@ from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, m
 from tiny_lantern.model.line import feed_letters, find_strip, spans
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui import theme
-from tiny_lantern.ui.colours import image_of
+from tiny_lantern.ui.colours import Bytes, image_of
 from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.layer import Layer
 
 if TYPE_CHECKING:
     from tiny_lantern.show.glow import Glow
@@ -38,9 +39,11 @@ class Picture(QWidget):
         self._session, self._frames = session, frames
         self._key: tuple = ()
         self._glow: Glow | None = None
+        self._lit: tuple[Bytes, QImage] | None = None
         self._placed = (1.0, 0.0, 0.0)
         self._places = np.zeros((0, 2))
         self._drag: tuple[str, str, QPointF] | None = None
+        self._still = Layer()
         self.setMinimumSize(240, 120)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -67,12 +70,21 @@ class Picture(QWidget):
         self._places = to_screen(all_places(build), self._placed)
         pitch = min((strip.pitch_m for strip in build.strips), default=0.03)
         self._glow = Glow(self._places, width, height, spot_radius(self._placed[0], pitch))
+        self._lit = None
         self._key = key
+
+    def _light(self) -> QImage:
+        """The lights as they glow at the caret, worked out again only for another frame."""
+        frame = self._frames.frame()
+        if self._lit is None or self._lit[0] is not frame:
+            assert self._glow is not None
+            self._lit = (frame, image_of(self._glow.picture(frame / 255.0)))
+        return self._lit[1]
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        area = QRectF(RULER + 8, 0, self.width() - RULER - 8, self.height() - RULER)
+        area = self._area
         painter.fillRect(area, QColor(theme.NIGHT_GROUND))
         if self._session.solved is None or not self._session.build.strips:
             painter.setPen(QColor(theme.NIGHT_FAINT))
@@ -80,20 +92,48 @@ class Picture(QWidget):
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter, text)
             return
         self._prepare(int(area.width()), int(area.height()))
-        assert self._glow is not None
-        painter.drawImage(area.topLeft(), image_of(self._glow.picture(self._frames.frame() / 255.0)))
+        painter.drawImage(area.topLeft(), self._light())
+        self._draw_marks(painter)
+        painter.setClipRect(area)
+        painter.translate(area.topLeft())
+        self._caret(painter)
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(theme.AMBER), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(0.5, 0.5, area.width() - 1, area.height() - 1))
+
+    @property
+    def _area(self) -> QRectF:
+        """Where the light is, beside the metres."""
+        return QRectF(RULER + 8, 0, self.width() - RULER - 8, self.height() - RULER)
+
+    @property
+    def _ink(self) -> QColor:
+        return self.palette().color(self.foregroundRole())
+
+    def _draw_marks(self, painter: QPainter) -> None:
+        """The marks as they were kept; while one of them is dragged there is nothing to keep."""
+        if self._drag and self._session.dragging:
+            painter.save()
+            self._marks(painter)
+            painter.restore()
+            return
+        build, selected = self._session.build, self._session.selection
+        shows = (
+            build.strips, build.supplies, build.feeds, selected.strip_id, selected.supply_id, self._placed, self._ink
+        )  # fmt: skip
+        painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, self._marks))
+
+    def _marks(self, painter: QPainter) -> None:
+        """All that stands still while the show plays: names, supplies, feeds and metres."""
+        area = self._area
         painter.translate(area.topLeft())
         painter.setClipRect(QRectF(0, 0, area.width(), area.height()))
         self._names(painter)
         self._supplies(painter)
         self._feeds(painter)
-        self._caret(painter)
         painter.setClipping(False)
         self._rulers(painter, area)
-        if self.hasFocus():
-            painter.setPen(QPen(QColor(theme.AMBER), 1))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(0.5, 0.5, area.width() - 1, area.height() - 1))
 
     def _names(self, painter: QPainter) -> None:
         """Names of strips and supplies, the selected first; one that would lie on another is left out."""
@@ -154,9 +194,8 @@ class Picture(QWidget):
 
     def _rulers(self, painter: QPainter, area: QRectF) -> None:
         scale, shift_x, shift_y = self._placed
-        ink = self.palette().color(self.foregroundRole())
         painter.setFont(theme.font(8))
-        painter.setPen(ink)
+        painter.setPen(self._ink)
         step = metre_step(area.width() / scale, most=max(2, int(area.width() / 70)))
         first = int(np.ceil(-shift_x / scale / step))
         while (x := shift_x + first * step * scale) <= area.width():

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.layout import metre_step
-from tiny_lantern.model.line import slot_count
+from tiny_lantern.model.line import Span, slot_count
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of, screen_table
 from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.layer import Layer
 
 HEIGHT = 76
 LIGHT_Y = 38
@@ -28,6 +31,7 @@ class LineRuler(QWidget):
         super().__init__()
         self._session, self._axis, self._frames = session, axis, frames
         self._drawn: tuple = ()
+        self._still = Layer(QColor(theme.NIGHT_GROUND))
         self.setFixedHeight(HEIGHT)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -53,19 +57,41 @@ class LineRuler(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
+        names = tuple((strip.name, strip.pixel_count, strip.pitch_m) for strip in self._session.build.strips)
+        shows = (names, self._axis.left_m, self._axis.right_m)
+        painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, self._scale))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), QColor(theme.NIGHT_GROUND))
-        self._title(painter)
-        painter.setClipRect(QRectF(theme.LINE_LEFT - 8, 0, self.axis_width + 16, HEIGHT))
+        painter.setClipRect(self._axis_area)
         shown = screen_table()[self._frames.frame()]
-        for number, span in enumerate(self._axis.spans):
-            self._strip(painter, number, shown[span.first : span.stop])
+        for span, left, right in self._strips_in_view():
+            self._lights(painter, left, right, shown[span.first : span.stop])
         self._caret(painter)
         if self.hasFocus():
             painter.setClipping(False)
             painter.setPen(QPen(QColor(theme.AMBER), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(theme.LINE_LEFT - 6, 2.5, self.axis_width + 12, HEIGHT - 5))
+
+    @property
+    def _axis_area(self) -> QRectF:
+        return QRectF(theme.LINE_LEFT - 8, 0, self.axis_width + 16, HEIGHT)
+
+    def _strips_in_view(self) -> Iterator[tuple[Span, float, float]]:
+        """Each strip with where it begins and ends on the screen. [screen pixels]"""
+        for number, span in enumerate(self._axis.spans):
+            start = self._axis.start_of(number)
+            left = theme.LINE_LEFT + float(self._axis.to_screen(start, self.axis_width))
+            right = theme.LINE_LEFT + float(self._axis.to_screen(start + span.strip.length_m, self.axis_width))
+            if right >= theme.LINE_LEFT - 20 and left <= theme.LINE_LEFT + self.axis_width + 20:
+                yield span, left, right
+
+    def _scale(self, painter: QPainter) -> None:
+        """All that stands still while the show plays: the title, the strips' names and their metres."""
+        self._title(painter)
+        painter.setClipRect(self._axis_area)
+        for span, left, right in self._strips_in_view():
+            self._names(painter, left, right, span.strip.name, metres(span.strip.length_m))
+            self._ticks(painter, left, right, span.strip.length_m)
 
     def _title(self, painter: QPainter) -> None:
         build = self._session.build
@@ -78,17 +104,6 @@ class LineRuler(QWidget):
         count = slot_count(build)
         text = f"{count:,} light{'' if count == 1 else 's'} · {metres(length)}" if count else "no lights yet"
         painter.drawText(QPointF(theme.MARGIN + 6, 50), text)
-
-    def _strip(self, painter: QPainter, number: int, colours: np.ndarray) -> None:
-        span = self._axis.spans[number]
-        start = self._axis.start_of(number)
-        left = theme.LINE_LEFT + float(self._axis.to_screen(start, self.axis_width))
-        right = theme.LINE_LEFT + float(self._axis.to_screen(start + span.strip.length_m, self.axis_width))
-        if right < theme.LINE_LEFT - 20 or left > theme.LINE_LEFT + self.axis_width + 20:
-            return
-        self._names(painter, left, right, span.strip.name, metres(span.strip.length_m))
-        self._lights(painter, left, right, colours)
-        self._ticks(painter, left, right, span.strip.length_m)
 
     def _names(self, painter: QPainter, left: float, right: float, name: str, length: str) -> None:
         visible_left = max(left, theme.LINE_LEFT)
