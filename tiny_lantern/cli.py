@@ -15,6 +15,7 @@ from typing import TYPE_CHECKING, Any
 
 from tiny_lantern import __version__
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.stopwatch import Stopwatch
 
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build, Load
@@ -143,9 +144,11 @@ def _progress(text: str) -> Callable[[float], None]:
 
 
 def _open(options: argparse.Namespace) -> int:
+    watch = Stopwatch(options.timing)
     from tiny_lantern.ui.start import run  # Qt only when a window is wanted
 
-    return run(options.file, options.demo, options.timing, options.quit_after_paint)
+    watch.mark("libraries and the model")
+    return run(options.file, options.demo, watch, options.quit_after_paint)
 
 
 def _solve(options: argparse.Namespace) -> int:

@@ -27,7 +27,17 @@ def test_the_demo_starts_paints_and_is_solved(tmp_path: Path) -> None:
     done = started("--demo", "footbridge", home=tmp_path)
     assert done.returncode == 0, done.stderr
     phases = [line.split("  ")[0] for line in done.stdout.splitlines()]
-    assert phases == ["application", "theme and fonts", "window's modules", "first paint", "solved curves"]
+    assert phases == [
+        "libraries and the model", "application", "theme and fonts", "window's modules", "first paint", "solved curves"
+    ]  # fmt: skip
+
+
+def test_the_model_is_loaded_before_qt() -> None:
+    """Qt's binding reads the source of whatever comes after it."""
+    script = "import sys, tiny_lantern.ui.start; print(*sys.modules, sep='\\n')"
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, cwd=ROOT, check=True)
+    loaded = done.stdout.splitlines()
+    assert max(map(loaded.index, ("numpy", "pydantic", "tiny_lantern.model.build"))) < loaded.index("PySide6")
 
 
 def test_the_collector_passes_over_what_the_warm_up_loaded(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -1,4 +1,4 @@
-"""Starting the window, and telling how long each phase took."""
+"""Starting the window."""
 
 from __future__ import annotations
 
@@ -6,7 +6,6 @@ import gc
 import logging
 import os
 import sys
-import time
 from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
@@ -17,23 +16,9 @@ from PySide6.QtCore import QCoreApplication, QSettings, Qt, QTimer
 from PySide6.QtWidgets import QApplication
 
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.stopwatch import Stopwatch
 
 DEMO_FROM_S = 9.0
-
-
-class Stopwatch:
-    """Marks the phases of the start and prints them on request."""
-
-    def __init__(self, wanted: bool) -> None:
-        self._wanted = wanted
-        self._last = self._first = time.perf_counter()
-
-    def mark(self, phase: str) -> None:
-        """Print the time since the last mark."""
-        now = time.perf_counter()
-        if self._wanted:
-            print(f"{phase:<28}{(now - self._last) * 1000:8.0f} ms {(now - self._first) * 1000:8.0f} ms", flush=True)
-        self._last = now
 
 
 def catch_defects(tell: Callable[[LanternError], None]) -> None:
@@ -84,9 +69,8 @@ def make_application() -> QApplication:
     return QApplication(sys.argv[:1])
 
 
-def run(path: Path | None, demo: str | None, timing: bool = False, quit_after_paint: bool = False) -> int:
+def run(path: Path | None, demo: str | None, watch: Stopwatch, quit_after_paint: bool = False) -> int:
     """Open the window and stay until it closes; returns the exit status."""
-    watch = Stopwatch(timing)
     application = make_application()
     watch.mark("application")
     from tiny_lantern.ui import theme  # timed apart
