@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.builds import builds, one_strip, part
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_show import add_effect, nudge_effect, raise_effect, remove_effect
@@ -30,6 +31,19 @@ def test_every_slot_is_found_again_where_it_stands(build: Build, share: float) -
     axis = axis_of(build)
     slot = round(share * (slot_count(build) - 1))
     assert axis.slot_at(axis.slot_place(slot)) == slot
+
+
+def test_a_strip_moved_in_the_picture_leaves_the_line_as_it_is() -> None:
+    build = one_strip()
+    axis, changes = axis_of(build), []
+    axis.changed.connect(lambda: changes.append(axis.total_m))
+    strip = build.strips[0]
+    moved = change_strip(build, strip.id, layout=revise(strip.layout, x_m=3.0))
+    axis.follow(moved)
+    assert not changes
+    assert axis.spans[0].strip is moved.strips[0]
+    axis.follow(change_strip(moved, strip.id, pixel_count=2 * strip.pixel_count))
+    assert changes == [pytest.approx(2 * strip.length_m)]
 
 
 @given(builds())

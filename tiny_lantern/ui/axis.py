@@ -29,16 +29,18 @@ class LineAxis(QObject):
         self.left_m, self.right_m = 0.0, 1.0
 
     def follow(self, build: Build) -> None:
-        """Lay out the strips of a build; a view of the whole Line stays a view of the whole."""
+        """Lay out the strips of a build; a view of the whole Line stays a view of the whole.
+
+        Where a strip lies in the picture is nothing to the Line.
+        """
         whole = self.left_m <= 0 and self.right_m >= self.total_m - 1e-9
-        found = spans(build)
-        if found == self.spans:
+        before, self.spans = self.spans, spans(build)
+        if [span.strip.unplaced for span in before] == [span.strip.unplaced for span in self.spans]:
             return
-        self.spans = found
-        length = sum(span.strip.length_m for span in found)
+        length = sum(span.strip.length_m for span in self.spans)
         gap = length * GAP_SHARE
         self._starts, place = [], 0.0
-        for span in found:
+        for span in self.spans:
             self._starts.append(place)
             place += span.strip.length_m + gap
         self.total_m = max(place - gap, NEAREST_VIEW_M)

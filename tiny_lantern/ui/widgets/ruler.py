@@ -45,9 +45,10 @@ class LineRuler(QWidget):
 
     def _follow(self) -> None:
         build = self._session.build
-        if (build.strips, build.effects) != self._drawn:
-            self._drawn = (build.strips, build.effects)
-            self._axis.follow(build)
+        self._axis.follow(build)
+        shows = (tuple(strip.unplaced for strip in build.strips), build.effects)
+        if shows != self._drawn:
+            self._drawn = shows
             self.update()
 
     @property
