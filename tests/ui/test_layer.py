@@ -60,14 +60,19 @@ def choose_strip(shell: Shell) -> None:
     shell.session.select(slot=300)
 
 
+def choose_feed(shell: Shell) -> None:
+    shell.session.select(feed_id=shell.session.build.feeds[1].id)
+
+
 def zoom(shell: Shell) -> None:
     shell.axis.zoom(0.5, 2.0)
 
 
-CHANGES = [rename, lengthen, cut, pull_feed, carry_supply, choose_strip, zoom, Shell.toggle_theme]
+CHANGES = [rename, lengthen, cut, pull_feed, carry_supply, choose_strip, choose_feed, zoom, Shell.toggle_theme]
 KEEPERS: dict[str, Callable[[Shell], QWidget]] = {
     "the Line": lambda shell: shell.ruler,
     "picture": lambda shell: pieces_of(shell).picture,
+    "feeds": lambda shell: power_of(shell)._feeds,
     "posts": lambda shell: power_of(shell).posts,
     "weave": lambda shell: weave_of(shell).canvas,
 }

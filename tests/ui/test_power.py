@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from PySide6.QtCore import QEvent, QPoint, Qt
+from PySide6.QtCore import QEvent, QObject, QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QPushButton
 from pytestqt.qtbot import QtBot
@@ -16,10 +16,11 @@ from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad, OnStrip
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_power import add_feed
+from tiny_lantern.model.quantities import amps
 from tiny_lantern.show.loads import duties_for
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.stations.feed_form import FeedForm
-from tiny_lantern.ui.stations.feed_list import FeedList
+from tiny_lantern.ui.stations.feed_list import FeedList, feed_lines
 from tiny_lantern.ui.stations.power_plot import thinned
 from tiny_lantern.ui.widgets.working_card import WorkingCard
 
@@ -46,6 +47,34 @@ def test_a_dragged_feed_moves_the_curve_and_undo_brings_the_very_build_back(open
     QTest.keyClick(shell, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert shell.session.build == before
     assert plotted_minimum(station) == pytest.approx(low)
+
+
+def test_what_is_written_beside_the_curves_follows_a_drag(opened: Opened) -> None:
+    class Painted(QObject):
+        lines: tuple[str, str] = ("", "")
+
+        def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+            if event.type() == QEvent.Type.Paint:
+                self.lines = feed_lines(shell.session, shell.session.build.feeds[0])
+            return False
+
+    shell = opened(demo_build("footbridge"), size=(1280, 1200))
+    station = power_of(shell)
+    QApplication.processEvents()
+    painted = Painted()
+    station._feeds.installEventFilter(painted)
+    start = QPoint(round(station.posts.feed_x(shell.session.build.feeds[0])) + 3, 40)
+    QTest.mousePress(station.posts, LEFT, Qt.KeyboardModifier.NoModifier, start)
+    for by in (80, 120):
+        QTest.mouseMove(station.posts, start + QPoint(by, 0))
+        QApplication.processEvents()
+        build = shell.session.build
+        solved = solve_power(build, duties_for(build, FullWhite()))
+        assert painted.lines == feed_lines(shell.session, build.feeds[0])
+        assert amps(solved.feeds["feed"].pos_a) in painted.lines[1]
+        assert f"gives {amps(solved.supplies[build.supplies[0].id].current_a)} of" in station._supply_load.text()
+    QTest.keyClick(station.posts, Qt.Key.Key_Escape)
+    QTest.mouseRelease(station.posts, LEFT, Qt.KeyboardModifier.NoModifier, start)
 
 
 def test_escape_lets_a_dragged_feed_fall_back(opened: Opened) -> None:

@@ -11,6 +11,7 @@ from tiny_lantern.model.line import feed_letters, find_strip
 from tiny_lantern.model.quantities import amps, metres
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.layer import Layer
 
 WHOLE, SHORT = 36, 24
 MOST_WHOLE, MOST_SHORT = 3, 8
@@ -25,6 +26,7 @@ class FeedList(QWidget):
         super().__init__()
         self._session = session
         self.palette_in_use = theme.PAPER
+        self._still = Layer()
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName("Feeds at a glance")
         self.refresh()
@@ -41,33 +43,43 @@ class FeedList(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         p, feeds = self.palette_in_use, self._session.build.feeds
-        letters = feed_letters(self._session.build)
+        letters = tuple(feed_letters(self._session.build)[feed.id] for feed in feeds[:MOST_SHORT])
+        chosen = next((row for row, feed in enumerate(feeds) if feed.id == self._session.selection.feed_id), None)
+        shows = (letters, chosen, self._each, p)
+        heads = self._still.picture(
+            self, self.size().toSizeF(), shows, lambda on: self._draw_heads(on, letters, chosen)
+        )  # fmt: skip
+        painter.drawPixmap(0, 0, heads)
         painter.setFont(theme.font(9.5))
         painter.setPen(QColor(p.faint))
         if not feeds:
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter, "None yet: the strips are dark.")
         for row, feed in enumerate(feeds[:MOST_SHORT]):
-            self._row(painter, row * self._each, feed, letters[feed.id])
+            self._row(painter, row * self._each, feed)
         if len(feeds) > MOST_SHORT:
             place = QRectF(TEXT_LEFT, MOST_SHORT * self._each, self.width(), self._each)
             painter.setPen(QColor(p.faint))
             painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, f"and {len(feeds) - MOST_SHORT} more below")
 
-    def _row(self, painter: QPainter, top: float, feed: Feed, letter: str) -> None:
+    def _draw_heads(self, painter: QPainter, letters: tuple[str, ...], chosen: int | None) -> None:
+        """The heads of the posts and the rules between rows, which stand still while the figures change."""
         p = self.palette_in_use
-        chosen = feed.id == self._session.selection.feed_id
-        if top:
-            painter.setPen(QPen(QColor(p.rule), 1))
-            painter.drawLine(QPointF(0, top), QPointF(self.width(), top))
-        centre = QPointF(BADGE + 1, top + SHORT / 2)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(p.amber_text if chosen else p.amber))
-        painter.drawEllipse(centre, BADGE, BADGE)
-        painter.setPen(QColor("#ffffff"))
         painter.setFont(theme.font(9))
-        painter.drawText(QRectF(centre.x() - 12, top, 24, SHORT), Qt.AlignmentFlag.AlignCenter, letter)
+        for row, letter in enumerate(letters):
+            top = row * self._each
+            if top:
+                painter.setPen(QPen(QColor(p.rule), 1))
+                painter.drawLine(QPointF(0, top), QPointF(self.width(), top))
+            centre = QPointF(BADGE + 1, top + SHORT / 2)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(p.amber_text if row == chosen else p.amber))
+            painter.drawEllipse(centre, BADGE, BADGE)
+            painter.setPen(QColor("#ffffff"))
+            painter.drawText(QRectF(centre.x() - 12, top, 24, SHORT), Qt.AlignmentFlag.AlignCenter, letter)
+
+    def _row(self, painter: QPainter, top: float, feed: Feed) -> None:
+        p = self.palette_in_use
         place, carried = feed_lines(self._session, feed)
         whole = self._each == WHOLE
         painter.setFont(theme.font(10))

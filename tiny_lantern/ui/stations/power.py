@@ -106,10 +106,15 @@ class PowerStation(QWidget):
         self.posts.update()
 
     def refresh(self) -> None:
-        """Show the session's build in the fields; while a feed is dragged the table and the curves tell enough."""
-        if self._session.dragging:
-            return
+        """Show the session's build in the fields; while a feed is dragged only what it changes."""
         build = self._session.build
+        if self._session.dragging:
+            self._feeds.update()
+            solved = self._session.solved
+            in_sight = not self._supply_load.visibleRegion().isEmpty()
+            if in_sight and solved is not None and solved.build is build:
+                self._show_load(build)
+            return
         self._feeds.refresh()
         self._remove.setEnabled(self._session.selection.feed_id is not None)
         self._find.setEnabled(bool(build.strips and build.supplies))
@@ -248,9 +253,18 @@ class PowerStation(QWidget):
             self._supply_part.setToolTip(part.name)
             self._set_v.show_value(supply.set_v)
             self._sealed.setChecked(supply.sealed)
+        self._show_load(build)
+
+    def _show_load(self, build: Build) -> None:
+        """What the chosen supply gives, what it may give, and its caution."""
+        identity = self._chosen_supply()
+        if identity is None:
+            return
+        supply = next(supply for supply in build.supplies if supply.id == identity)
+        part = supply_part(build, identity)
         solved = self._session.solved
         load = "—"
-        if solved and solved.solution and identity in solved.solution.supplies:
+        if solved and solved.solution and solved.build is build and identity in solved.solution.supplies:
             load = amps(solved.solution.supplies[identity].current_a)
         allowed = f"gives {load} of {allowed_share(supply) * part.rated_a:g} A allowed"
         draw = self._session.draw
