@@ -86,7 +86,9 @@ def test_escape_lets_a_dragged_feed_fall_back(opened: Opened) -> None:
     QTest.mousePress(station.posts, LEFT, Qt.KeyboardModifier.NoModifier, start)
     QTest.mouseMove(station.posts, start + QPoint(80, 0))
     assert shell.session.dragging
+    assert not station.plot.voltage.opts["antialias"]
     QTest.keyClick(station.posts, Qt.Key.Key_Escape)
+    assert station.plot.voltage.opts["antialias"]
     QTest.mouseRelease(station.posts, LEFT, Qt.KeyboardModifier.NoModifier, start + QPoint(80, 0))
     assert shell.session.build is before
     assert shell.session.history.undo_label is None

@@ -225,7 +225,7 @@ class PowerPlot(QWidget):
         self.amps.show_values(0.0, float(np.floor(highest / step) + 1) * step)
 
     def _draw_curves(self, solution: PowerSolution) -> None:
-        """Hand the part of each curve that is in view to its plot."""
+        """Hand the part of each curve that is in view to its plot; volts are smoothed once nothing is dragged."""
         columns: list[list[Floats]] = [[], [], [], [], []]
         for number, span in enumerate(self._axis.spans):
             run, start, pitch = solution.runs[span.strip.id], self._axis.start_of(number), span.strip.pitch_m
@@ -239,7 +239,7 @@ class PowerPlot(QWidget):
             for column, part in zip(columns, found, strict=True):
                 column += [np.asarray(part, np.float64), BREAK]
         place, v, across, out, back = (np.concatenate(column) for column in columns)
-        self.volts.curves[0].setData(place, v)
+        self.volts.curves[0].setData(place, v, antialias=not self._session.dragging)
         self.amps.curves[0].setData(across, out)
         self.amps.curves[1].setData(across, back)
 
