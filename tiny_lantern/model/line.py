@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Hashable, Iterator
 from dataclasses import dataclass
 
 from tiny_lantern.model.build import Build, OnStrip, Strip
@@ -30,6 +30,11 @@ def spans(build: Build) -> tuple[Span, ...]:
         found.append(Span(strip, first))
         first += strip.pixel_count
     return tuple(found)
+
+
+def wired(build: Build) -> tuple[Hashable, ...]:
+    """All that the Line sees of the strips: everything but where they lie in the picture."""
+    return tuple(strip.unplaced for strip in build.strips)
 
 
 def slot_count(build: Build) -> int:

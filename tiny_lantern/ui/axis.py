@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Hashable
 
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QObject, Signal
 
 from tiny_lantern.model.build import Build, Strip
-from tiny_lantern.model.line import Span, spans
+from tiny_lantern.model.line import Span, spans, wired
 
 GAP_SHARE = 0.012
 NEAREST_VIEW_M = 0.05
@@ -24,6 +25,7 @@ class LineAxis(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.spans: tuple[Span, ...] = ()
+        self._wired: tuple[Hashable, ...] = ()
         self._starts: list[float] = []
         self.total_m = 1.0
         self.left_m, self.right_m = 0.0, 1.0
@@ -34,9 +36,10 @@ class LineAxis(QObject):
         Where a strip lies in the picture is nothing to the Line.
         """
         whole = self.left_m <= 0 and self.right_m >= self.total_m - 1e-9
-        before, self.spans = self.spans, spans(build)
-        if [span.strip.unplaced for span in before] == [span.strip.unplaced for span in self.spans]:
+        self.spans = spans(build)
+        if wired(build) == self._wired:
             return
+        self._wired = wired(build)
         length = sum(span.strip.length_m for span in self.spans)
         gap = length * GAP_SHARE
         self._starts, place = [], 0.0

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.model.line import wired
 from tiny_lantern.show.weave import render, tick_at
 from tiny_lantern.ui.session import Session
 
@@ -21,7 +22,7 @@ class FrameSource:
         """The frame at the session's time; the same array as long as its bytes are the same."""
         build = self._session.build
         tick = tick_at(build, self._session.time_s)
-        read = (build.effects, tuple(strip.unplaced for strip in build.strips), build.tick_hz, tick)
+        read = (build.effects, wired(build), build.tick_hz, tick)
         if read != self._of:
             frame = render(build, np.array([tick]))[0]
             self._frame = self._frame if np.array_equal(frame, self._frame) else frame

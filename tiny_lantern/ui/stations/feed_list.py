@@ -11,6 +11,7 @@ from tiny_lantern.model.line import feed_letters, find_strip
 from tiny_lantern.model.quantities import amps, metres
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.head import draw_head
 from tiny_lantern.ui.widgets.layer import Layer
 
 WHOLE, SHORT = 36, 24
@@ -65,18 +66,13 @@ class FeedList(QWidget):
     def _draw_heads(self, painter: QPainter, letters: tuple[str, ...], chosen: int | None) -> None:
         """The heads of the posts and the rules between rows, which stand still while the figures change."""
         p = self.palette_in_use
-        painter.setFont(theme.font(9))
         for row, letter in enumerate(letters):
             top = row * self._each
             if top:
                 painter.setPen(QPen(QColor(p.rule), 1))
                 painter.drawLine(QPointF(0, top), QPointF(self.width(), top))
             centre = QPointF(BADGE + 1, top + SHORT / 2)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QColor(p.amber_text if row == chosen else p.amber))
-            painter.drawEllipse(centre, BADGE, BADGE)
-            painter.setPen(QColor("#ffffff"))
-            painter.drawText(QRectF(centre.x() - 12, top, 24, SHORT), Qt.AlignmentFlag.AlignCenter, letter)
+            draw_head(painter, centre, BADGE, letter, 9, p.amber_text if row == chosen else p.amber)
 
     def _row(self, painter: QPainter, top: float, feed: Feed) -> None:
         p = self.palette_in_use

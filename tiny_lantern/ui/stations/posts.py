@@ -20,6 +20,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.power_plot import OUT_WIDTH, Panel, PowerPlot, round_ticks
+from tiny_lantern.ui.widgets.head import draw_head
 from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.layer import Layer
 from tiny_lantern.ui.widgets.ruler import step_selection, turn_axis
@@ -37,12 +38,7 @@ def badge_of(letter: str, colour: str, ring: str, ratio: float) -> QPixmap:
     picture.fill(Qt.GlobalColor.transparent)
     painter = QPainter(picture)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setBrush(QColor(colour))
-    painter.setPen(QPen(QColor(ring), 2) if ring else Qt.PenStyle.NoPen)
-    painter.drawEllipse(QPointF(BADGE / 2, BADGE / 2), REACH, REACH)
-    painter.setPen(QColor("#ffffff"))
-    painter.setFont(theme.font(10))
-    painter.drawText(QRectF(0, 3, BADGE, 20), Qt.AlignmentFlag.AlignCenter, letter)
+    draw_head(painter, QPointF(BADGE / 2, BADGE / 2), REACH, letter, 10, colour, ring=ring)
     painter.end()
     return picture
 

@@ -22,6 +22,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.colours import Bytes, image_of
 from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.head import draw_head
 from tiny_lantern.ui.widgets.layer import Layer
 
 if TYPE_CHECKING:
@@ -29,6 +30,7 @@ if TYPE_CHECKING:
 
 RULER = 26
 REACH = 14.0
+HEAD = 8.0
 
 
 class Picture(QWidget):
@@ -171,18 +173,13 @@ class Picture(QWidget):
     def _feeds(self, painter: QPainter) -> None:
         build = self._session.build
         letters = feed_letters(build)
-        painter.setFont(theme.font(8))
         for feed in build.feeds:
             if not isinstance(feed.attach, OnStrip):
                 continue
             strip = find_strip(build, feed.attach.strip_id)
             place = places_along(strip, np.array([feed.attach.position_m]))[0]
             at = self._screen(*place) + QPointF(0, 16)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QColor(theme.AMBER))
-            painter.drawEllipse(at, 8, 8)
-            painter.setPen(QColor("#1a1206"))
-            painter.drawText(QRectF(at.x() - 9, at.y() - 8, 18, 16), Qt.AlignmentFlag.AlignCenter, letters[feed.id])
+            draw_head(painter, at, HEAD, letters[feed.id], 8, theme.AMBER, ink="#1a1206")
 
     def _caret(self, painter: QPainter) -> None:
         slot = self._session.selection.slot

@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.layout import metre_step
-from tiny_lantern.model.line import Span, slot_count
+from tiny_lantern.model.line import Span, slot_count, wired
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
@@ -46,7 +46,7 @@ class LineRuler(QWidget):
     def _follow(self) -> None:
         build = self._session.build
         self._axis.follow(build)
-        shows = (tuple(strip.unplaced for strip in build.strips), build.effects)
+        shows = (wired(build), build.effects)
         if shows != self._drawn:
             self._drawn = shows
             self.update()
@@ -58,8 +58,7 @@ class LineRuler(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        names = tuple((strip.name, strip.pixel_count, strip.pitch_m) for strip in self._session.build.strips)
-        shows = (names, self._axis.left_m, self._axis.right_m)
+        shows = (wired(self._session.build), self._axis.left_m, self._axis.right_m)
         painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, self._scale))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setClipRect(self._axis_area)
