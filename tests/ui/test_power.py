@@ -14,7 +14,7 @@ from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, solver_minimum, type_into
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad, OnStrip
-from tiny_lantern.model.edits_pieces import add_strip, change_strip
+from tiny_lantern.model.edits_pieces import add_strip, change_strip, remove_strip
 from tiny_lantern.model.edits_power import add_feed
 from tiny_lantern.model.quantities import amps
 from tiny_lantern.show.loads import duties_for
@@ -75,6 +75,16 @@ def test_what_is_written_beside_the_curves_follows_a_drag(opened: Opened) -> Non
         assert f"gives {amps(solved.supplies[build.supplies[0].id].current_a)} of" in station._supply_load.text()
     QTest.keyClick(station.posts, Qt.Key.Key_Escape)
     QTest.mouseRelease(station.posts, LEFT, Qt.KeyboardModifier.NoModifier, start)
+
+
+def test_limits_go_with_the_strips_that_they_are_for(opened: Opened) -> None:
+    shell = opened(one_strip())
+    station = power_of(shell)
+    assert len(station.plot.limits) == 1
+    shell.session.apply("Removed it", lambda build: remove_strip(build, "strip"))
+    assert station.plot.limits == ()
+    shell.session.undo()
+    assert len(station.plot.limits) == 1
 
 
 def test_escape_lets_a_dragged_feed_fall_back(opened: Opened) -> None:

@@ -171,7 +171,9 @@ class PowerPlot(QWidget):
         return max(1.0, self.width() - theme.GUTTER)
 
     def refresh(self) -> None:
-        """Draw the session's solution."""
+        """Draw the session's solution and what it must keep to, which an unsolved build has too."""
+        if self._session.solved is not None:
+            self._follow_limits()
         solved = self._solved()
         if solved is None or solved.solution is None:
             for curve in (*self.volts.curves, *self.amps.curves):
@@ -180,11 +182,6 @@ class PowerPlot(QWidget):
             return
         if self.view is None:
             self._make_plots()
-        self._axis.follow(solved.build)
-        read = (solved.build.strips, solved.build.parts, solved.build.limits)
-        if read != self._limits_of:
-            self._limits_of = read
-            self.limits = self._limits()
         self._scale(solved.solution)
         self.follow_axis()
         self.white.show_looks(
@@ -198,6 +195,14 @@ class PowerPlot(QWidget):
         """What was solved, when it is of the build in hand."""
         solved = self._session.solved
         return solved if solved is not None and solved.build is self._session.build else None
+
+    def _follow_limits(self) -> None:
+        build = self._session.build
+        self._axis.follow(build)
+        read = (build.strips, build.parts, build.limits)
+        if read != self._limits_of:
+            self._limits_of = read
+            self.limits = self._limits()
 
     def _limits(self) -> tuple[StripLimit, ...]:
         """What does not move with a feed: each strip's least and nominal voltage and its own copper's limit."""

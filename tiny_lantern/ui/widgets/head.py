@@ -20,7 +20,7 @@ def draw_head(
     ink: str = WHITE,
     ring: str = "",
 ) -> None:
-    """Draw a head of a radius [screen pixels] with a letter of a size [points], ringed where a ring's colour is named."""
+    """Draw a head of a radius [screen pixels] with a letter of a size [points]; a named ring goes about it."""
     painter.setBrush(QColor(colour))
     painter.setPen(QPen(QColor(ring), 2) if ring else Qt.PenStyle.NoPen)
     painter.drawEllipse(centre, radius, radius)
