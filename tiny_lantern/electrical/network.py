@@ -144,6 +144,11 @@ def node_position_m(strip: Strip, node: int) -> float:
     return (node - 0.5) * strip.pitch_m
 
 
+def node_name(strip: Strip, node: int) -> str:
+    """What a rail node is called: ``start``, ``pixel 7``, ``end``."""
+    return "start" if node == 0 else "end" if node == strip.pixel_count + 1 else f"pixel {node - 1}"
+
+
 def rails_ohm_per_m(strip: Strip, part: StripPart) -> tuple[float, float]:
     """Positive and return rail of a strip, its own figures before its part's. [ohm/m]"""
     return (

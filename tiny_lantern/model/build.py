@@ -109,6 +109,7 @@ class Joint(Frozen):
     to_strip_id: Id
     pos_ohm: PositiveOhms = 0.008
     neg_ohm: PositiveOhms = 0.008
+    limit_a: Annotated[float, Field(gt=0, le=1000)] = 10.0
 
 
 class Bus(Frozen):
@@ -121,6 +122,8 @@ class Bus(Frozen):
     tap_pixels: Annotated[tuple[int, ...], Field(min_length=1)]
     tap_pos_ohm: PositiveOhms = 0.015
     tap_neg_ohm: PositiveOhms = 0.015
+    limit_a: Annotated[float, Field(gt=0, le=1000)] = 10.0
+    tap_limit_a: Annotated[float, Field(gt=0, le=1000)] = 10.0
 
 
 class Supply(Frozen):

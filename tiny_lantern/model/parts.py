@@ -8,6 +8,8 @@ from pydantic import Field, model_validator
 
 from tiny_lantern.model.base import Frozen, Id, Money, Name, Ohms, PositiveOhms, Volts
 
+LimitKind = Literal["shuts_down", "holds", "none"]
+USUAL_LIMIT = 1.3
 ChannelName = Literal["red", "green", "blue", "white"]
 
 
@@ -74,6 +76,7 @@ class StripPart(Frozen):
     rail_pos_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)]
     rail_neg_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)]
     rail_limit_a: Annotated[float, Field(gt=0, le=1000)]
+    return_limit_a: Annotated[float, Field(gt=0, le=1000)] | None = None
     v_logic_min_v: Volts
     colour_order: str
     pixel: Pixel
@@ -86,7 +89,11 @@ class StripPart(Frozen):
 
 
 class SupplyPart(Frozen):
-    """A source of direct current: open voltage behind an output resistance."""
+    """A source of direct current: open voltage behind an output resistance.
+
+    ``tolerance`` is how far its set-point may be off, as a share. ``limit_kind`` says what it does past ``limit_a``:
+    shut down (or hiccup), hold its current, or nothing; None takes what is usual for its kind.
+    """
 
     id: Id
     name: Name
@@ -96,7 +103,21 @@ class SupplyPart(Frozen):
     output_ohm: Ohms
     efficiency: Annotated[float, Field(gt=0, le=1)] = 0.85
     sinks_current: bool = False
+    tolerance: Annotated[float, Field(ge=0, le=0.2)] = 0.01
+    limit_kind: LimitKind | None = None
+    limit_a: Annotated[float, Field(gt=0, le=10_000)] | None = None
     cost: Money = 0.0
+
+    @property
+    def fault_kind(self) -> LimitKind:
+        """What it does past its limit: its own, else a mains unit shuts down, a bench unit holds, a cell does nothing."""
+        usual: dict[str, LimitKind] = {"mains": "shuts_down", "bench": "holds", "battery": "none"}
+        return self.limit_kind or usual[self.kind]
+
+    @property
+    def fault_a(self) -> float:
+        """The current at which it does so: its own, else 1.3 times its rating; without end where nothing limits it. [A]"""
+        return float("inf") if self.fault_kind == "none" else self.limit_a or USUAL_LIMIT * self.rated_a
 
 
 class FusePart(Frozen):
