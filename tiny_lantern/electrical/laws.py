@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.memo import memoised_on
-from tiny_lantern.model.parts import CcPixel, Pixel
+from tiny_lantern.model.parts import CcPixel, Pixel, StripPart
 
 Floats = NDArray[np.float64]
 QUIESCENT_RAMP_V = 1.0
@@ -114,3 +114,10 @@ def channel_share(pixel: Pixel, v: Floats, nominal_a: tuple[float, ...]) -> Floa
     start, width, slope = ramps_of(pixel)
     current = np.clip(v[:, None] - start[1:], 0, width[1:]) * slope[1:]
     return current / np.maximum(np.array(nominal_a), 1e-12)
+
+
+def linear_above_v(part: StripPart) -> float:
+    """The voltage above which every lit channel conducts fully, so that the law is one line. [V]"""
+    if isinstance(part.pixel, CcPixel):
+        return max(channel.v_full_v for channel in part.pixel.channels)
+    return max(channel.led_count * channel.forward_v for channel in part.pixel.channels)

@@ -77,7 +77,8 @@ Layout = Annotated[AlongLine | AlongArc | AroundRing | AlongPath, Field(discrimi
 
 
 class Strip(Frozen):
-    """One run of pixels. ``cuts`` open the positive rail before the pixels named."""
+    """One run of pixels. ``cuts`` open the positive rail before the pixels named; ``reach_m`` are the spans in which
+    a feed can be soldered, everywhere when None."""
 
     id: Id
     name: Name
@@ -88,6 +89,7 @@ class Strip(Frozen):
     cuts: tuple[int, ...] = ()
     rail_pos_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)] | None = None
     rail_neg_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)] | None = None
+    reach_m: Annotated[tuple[tuple[Metres, Metres], ...], Field(max_length=200)] | None = None
     layout: Layout = AlongLine()
 
     @property
@@ -233,6 +235,30 @@ STANDARD = Limits()
 RELAXED = Limits(light_loss_max=0.25, tint_max=0.020)
 
 
+class Corner(Frozen):
+    """The design corner at which places for feeds are judged: factors on the strips' rails, on wires and connectors, and
+    on the pixels' current, and the share of each supply's tolerance that its set-point is taken to lack."""
+
+    rails: Annotated[float, Field(ge=0.5, le=3)] = 1.10
+    wires: Annotated[float, Field(ge=0.5, le=3)] = 1.05
+    pixel_current: Annotated[float, Field(ge=0.5, le=3)] = 1.05
+    set_point: Annotated[float, Field(ge=0, le=3)] = 1.0
+
+
+NOMINAL_CORNER = Corner(rails=1.0, wires=1.0, pixel_current=1.0, set_point=0.0)
+
+
+class Approach(Frozen):
+    """How a supply's wires come to a strip: the place where they arrive, and the wire from the supply to there. A feed
+    elsewhere takes so much wire and the way along the line besides."""
+
+    id: Id
+    supply_id: Id
+    strip_id: Id
+    position_m: Metres
+    standoff_m: Metres = 0.5
+
+
 class DataLine(Frozen):
     """How frames reach the pixels; ``parallel`` means one output a strip, otherwise one after another."""
 
@@ -256,6 +282,7 @@ class Build(Frozen):
     notes: Text = ""
     site: Site = Site()
     limits: Limits = STANDARD
+    corner: Corner = Corner()
     data: DataLine = DataLine()
     tick_hz: Annotated[float, Field(ge=1, le=400)] = 40.0
     show_s: Annotated[float, Field(ge=0.1, le=3600)] = 60.0
@@ -265,6 +292,7 @@ class Build(Frozen):
     buses: tuple[Bus, ...] = ()
     supplies: Annotated[tuple[Supply, ...], Field(max_length=100)] = ()
     feeds: Annotated[tuple[Feed, ...], Field(max_length=5000)] = ()
+    approaches: Annotated[tuple[Approach, ...], Field(max_length=5000)] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=5000)] = ()
     load_cases: Annotated[tuple[LoadCase, ...], Field(max_length=100)] = ()
 

@@ -93,6 +93,7 @@ def remove_strip(build: Build, strip_id: str) -> Build:
         joints=tuple(j for j in build.joints if strip_id not in (j.from_strip_id, j.to_strip_id)),
         buses=tuple(bus for bus in build.buses if bus.id not in gone_buses),
         feeds=tuple(feed for feed in build.feeds if not hangs(feed.attach)),
+        approaches=tuple(approach for approach in build.approaches if approach.strip_id != strip_id),
         effects=tuple(e for e in build.effects if strip_id not in (e.first.strip_id, e.last.strip_id)),
     )
 

@@ -41,6 +41,7 @@ def remove_supply(build: Build, supply_id: str) -> Build:
         build,
         supplies=without(build.supplies, supply_id),
         feeds=tuple(feed for feed in build.feeds if feed.supply_id != supply_id),
+        approaches=tuple(approach for approach in build.approaches if approach.supply_id != supply_id),
     )
 
 

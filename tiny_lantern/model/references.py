@@ -11,7 +11,7 @@ from tiny_lantern.model.parts import check_colour_order
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build, Conductor, Feed, Strip
 
-LIST_FIELDS = ("strips", "joints", "buses", "supplies", "feeds", "effects", "load_cases")
+LIST_FIELDS = ("strips", "joints", "buses", "supplies", "feeds", "approaches", "effects", "load_cases")
 SHELF_FIELDS = ("strips", "supplies", "fuses", "connectors", "wires")
 
 
@@ -30,6 +30,10 @@ def check_references(build: Build) -> None:
     _found(build.supplies, "supplies", "part_id", _ids(build.parts.supplies))
     for number, feed in enumerate(build.feeds):
         _feed_fits(build, feed, strips, f"feeds[{number}]")
+    for number, approach in enumerate(build.approaches):
+        where = f"approaches[{number}]"
+        _known(approach.supply_id, _ids(build.supplies), f"{where}.supply_id")
+        _known(approach.strip_id, strips, f"{where}.strip_id")
     for number, effect in enumerate(build.effects):
         for end in ("first", "last"):
             ref = getattr(effect, end)

@@ -1,0 +1,1 @@
+"""Searches whose outcome is an edit."""

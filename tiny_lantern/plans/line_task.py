@@ -1,0 +1,356 @@
+"""From a build to the task of feeding one of its lines: joined strips, the supplies that may feed them, the limits."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.electrical.feed.judge import Limits as FeedLimits
+from tiny_lantern.electrical.feed.judge import Task
+from tiny_lantern.electrical.feed.ladder import Draw, Ladder
+from tiny_lantern.electrical.fuses import FUSE_SHARE
+from tiny_lantern.electrical.laws import linear_above_v, ramps_of
+from tiny_lantern.electrical.network import (
+    node_position_m,
+    part_of,
+    rails_ohm_per_m,
+    snap_node,
+    supply_part,
+)  # fmt: skip
+from tiny_lantern.electrical.supplies import allowed_share, fitting_supply, suits
+from tiny_lantern.light.seen import least_voltage
+from tiny_lantern.model.build import Approach, Build, Feed, Joint, OnStrip, Strip, Supply
+from tiny_lantern.model.edits import fresh_id, item
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.line import find_strip
+from tiny_lantern.model.parts import ConnectorPart, FusePart, StripPart, WirePart, nominal_currents_a
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+Duties = tuple[Floats, ...]
+HAIR = 1e-9
+
+
+@dataclass(frozen=True)
+class FeedOption:
+    """The one kind of feed that a search places: wires and connectors out and back, and the fuse."""
+
+    wire_out: WirePart
+    wire_back: WirePart
+    connector_out: ConnectorPart | None
+    connector_back: ConnectorPart | None
+    fuse: FusePart
+
+    @property
+    def out_limit_a(self) -> float:
+        """What its outgoing conductor may carry for long. [A]"""
+        connector = self.connector_out.limit_a if self.connector_out else np.inf
+        return min(FUSE_SHARE * self.fuse.rating_a, self.wire_out.limit_a, connector)
+
+    @property
+    def back_limit_a(self) -> float:
+        """What its return conductor may carry for long. [A]"""
+        return min(self.wire_back.limit_a, self.connector_back.limit_a if self.connector_back else np.inf)
+
+
+@dataclass(frozen=True)
+class Loads:
+    """What the pixels are asked for, one array a strip: the load whose light counts, full white, whose currents count
+    for fuses, wires and rails, and the load whose currents count for supplies. (n_pixels, n_channels) [-]"""
+
+    light: Duties
+    white: Duties
+    supply: Duties
+
+
+@dataclass(frozen=True)
+class Line:
+    """Strips joined end to start, in order, with the joints between them."""
+
+    strips: tuple[Strip, ...]
+    joints: tuple[Joint, ...]
+
+    @property
+    def ids(self) -> frozenset[str]:
+        """The strips' ids."""
+        return frozenset(strip.id for strip in self.strips)
+
+    def start_m(self, strip_id: str) -> float:
+        """Where a strip begins on the line. [m]"""
+        place = 0.0
+        for strip in self.strips:
+            if strip.id == strip_id:
+                return place
+            place += strip.length_m
+        raise KeyError(strip_id)
+
+
+def line_of(build: Build, strip_id: str) -> Line:
+    """The line that a strip is part of.
+
+    Raises:
+        LanternError: its strips are joined in a branch or a ring.
+    """
+    after: dict[str, list[Joint]] = {}
+    before: dict[str, list[Joint]] = {}
+    for joint in build.joints:
+        after.setdefault(joint.from_strip_id, []).append(joint)
+        before.setdefault(joint.to_strip_id, []).append(joint)
+    first, seen = strip_id, {strip_id}
+    while before.get(first):
+        first = before[first][0].from_strip_id
+        if first in seen:
+            break
+        seen.add(first)
+    strips, joints, step = [], [], first
+    members: set[str] = set()
+    while True:
+        if step in members or len(after.get(step, [])) > 1 or len(before.get(step, [])) > 1:
+            raise LanternError(
+                "these strips are joined in a branch or a ring, and places are searched on lines only",
+                find_strip(build, step).name, "feeds placed by hand, or one joint opened",
+            )  # fmt: skip
+        members.add(step)
+        strips.append(find_strip(build, step))
+        onward = after.get(step)
+        if not onward:
+            return Line(tuple(strips), tuple(joints))
+        joints.append(onward[0])
+        step = onward[0].to_strip_id
+
+
+def on_line(feed: Feed, line: Line) -> bool:
+    """Whether a feed is soldered to a line."""
+    return isinstance(feed.attach, OnStrip) and feed.attach.strip_id in line.ids
+
+
+def supplies_of(build: Build, line: Line) -> tuple[Supply, ...]:
+    """The supplies that may feed a line: those that do, or come to it; else the first that suits it.
+
+    Raises:
+        LanternError: none does.
+    """
+    named = {feed.supply_id for feed in build.feeds if on_line(feed, line)}
+    named |= {approach.supply_id for approach in build.approaches if approach.strip_id in line.ids}
+    part = part_of(build, line.strips[0])
+    found = tuple(supply for supply in build.supplies if supply.id in named and suits(supply, part))
+    if found:
+        return found
+    fitting = fitting_supply(build, part)
+    if fitting is None:
+        what = f"there is no supply of {part.nominal_v:g} V to feed this strip from"
+        raise LanternError(what, line.strips[0].name, "one added in Power")
+    return (fitting,)
+
+
+def approaches_of(build: Build, line: Line, supplies: tuple[Supply, ...]) -> tuple[Approach, ...]:
+    """Where each supply's wires come to a line: as the build says, else where its shortest feed is."""
+    found: list[Approach] = []
+    for supply in supplies:
+        own = [a for a in build.approaches if a.supply_id == supply.id and a.strip_id in line.ids]
+        found.append(own[0] if own else _taken_approach(build, line, supply))
+    return tuple(found)
+
+
+def _taken_approach(build: Build, line: Line, supply: Supply) -> Approach:
+    feeds = [feed for feed in build.feeds if feed.supply_id == supply.id and on_line(feed, line)]
+    identity = fresh_id(build, f"approach-{supply.id}"[:40])
+    if not feeds:
+        first = line.strips[0].id
+        return Approach(id=identity, supply_id=supply.id, strip_id=first, position_m=0.0, standoff_m=1.0)
+    feed = min(feeds, key=lambda feed: feed.positive.length_m)
+    assert isinstance(feed.attach, OnStrip)
+    strip = find_strip(build, feed.attach.strip_id)
+    place = node_position_m(strip, snap_node(strip, feed.attach.position_m))
+    return Approach(
+        id=identity, supply_id=supply.id, strip_id=strip.id, position_m=round(place, 6),
+        standoff_m=feed.positive.length_m,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class LineTask:
+    """A line of a build with the task of feeding it, and what each node's pixel draws at least at full white. [A]"""
+
+    line: Line
+    option: FeedOption
+    supplies: tuple[Supply, ...]
+    approaches: tuple[Approach, ...]
+    task: Task
+    least_a: Floats
+
+
+def line_task(build: Build, strip_id: str, option: FeedOption, loads: Loads) -> LineTask:
+    """The task of feeding the line that a strip is part of, at the build's design corner.
+
+    Args:
+        build: the build.
+        strip_id: any strip of the line.
+        option: the kind of feed.
+        loads: what the pixels are asked for.
+
+    Raises:
+        LanternError: no supply suits, the strips are no line, or the light limits cannot be met at any voltage.
+    """
+    line = line_of(build, strip_id)
+    supplies = supplies_of(build, line)
+    approaches = approaches_of(build, line, supplies)
+    corner = build.corner
+    strips = [(strip, part_of(build, strip)) for strip in line.strips]
+    counts = [strip.pixel_count + 2 for strip, _ in strips]
+    run = np.repeat(np.arange(len(counts)), counts)
+    node = np.concatenate([np.arange(count) for count in counts])
+    place = np.concatenate([_node_places(strip) + line.start_m(strip.id) for strip, _ in strips])
+    pixel = np.concatenate([_is_pixel(count) for count in counts])
+    pos_ohm, neg_ohm, pos_a, neg_a = _elements(build, line)
+    wished = np.array([line.start_m(a.strip_id) + a.position_m for a in approaches])
+    supply = np.abs(place[:, None] - wished).round(9).argmin(axis=1)
+    standoff = np.array([approach.standoff_m for approach in approaches])
+    wire_m = standoff[supply] + np.abs(place - wished[supply])
+    out_ohm, back_ohm = _feed_ohms(option, wire_m, corner.wires)
+    others_a = np.array([_others_a(build, line, one, loads.supply) for one in supplies]) * corner.pixel_current
+    parts = [supply_part(build, one.id) for one in supplies]
+    open_v = np.array([s.set_v * (1 - p.tolerance * corner.set_point) for s, p in zip(supplies, parts, strict=True)])
+    output_ohm = np.array([part.output_ohm for part in parts])
+    ladder = Ladder(run, node, place, pixel, pos_ohm, neg_ohm, out_ohm, back_ohm, supply,
+                    open_v - output_ohm * others_a, output_ohm)  # fmt: skip
+    rated = np.array([allowed_share(s) * p.rated_a for s, p in zip(supplies, parts, strict=True)]) - others_a
+    least_v = _least_voltages(build, line, loads.light)
+    limits = FeedLimits(least_v, option.out_limit_a, option.back_limit_a, pos_a, neg_a, np.maximum(rated, 1e-9))
+    light = _draw(build, line, loads.light, corner.pixel_current)
+    white = light if loads.white is loads.light else _draw(build, line, loads.white, corner.pixel_current)
+    supplied = white if loads.supply is loads.white else _draw(build, line, loads.supply, corner.pixel_current)
+    task = Task(ladder, light, white, supplied, limits, _candidates(line, ladder), wire_m)
+    return LineTask(line, option, supplies, approaches, task, _least_currents(build, line, loads.white, least_v))
+
+
+def _node_places(strip: Strip) -> Floats:
+    pixels = (np.arange(strip.pixel_count) + 0.5) * strip.pitch_m
+    return np.concatenate([[0.0], pixels, [strip.length_m]])
+
+
+def _is_pixel(count: int) -> NDArray[np.bool_]:
+    found = np.ones(count, bool)
+    found[[0, -1]] = False
+    return found
+
+
+def _elements(build: Build, line: Line) -> tuple[Floats, Floats, Floats, Floats]:
+    """Both rails' elements from node to node at the corner, joints between runs among them, and what each may carry."""
+    ohms: tuple[list[Floats], list[Floats]] = ([], [])
+    limits: tuple[list[Floats], list[Floats]] = ([], [])
+    for number, strip in enumerate(line.strips):
+        part = part_of(build, strip)
+        share = np.ones(strip.pixel_count + 1)
+        share[[0, -1]] = 0.5
+        rated = (part.rail_limit_a, part.return_limit_a or part.rail_limit_a)
+        for side, ohm_per_m in enumerate(rails_ohm_per_m(strip, part)):
+            ohm = share * strip.pitch_m * ohm_per_m * build.corner.rails
+            if side == 0:
+                ohm[list(strip.cuts)] = np.inf
+            ohms[side].append(ohm)
+            limits[side].append(np.full(len(ohm), rated[side]))
+        if number < len(line.joints):
+            joint = line.joints[number]
+            for side, ohm_of in enumerate((joint.pos_ohm, joint.neg_ohm)):
+                ohms[side].append(np.array([ohm_of * build.corner.wires]))
+                limits[side].append(np.array([joint.limit_a]))
+    pos_ohm, neg_ohm = (np.concatenate(side) for side in ohms)
+    pos_a, neg_a = (np.concatenate(side) for side in limits)
+    return pos_ohm, neg_ohm, pos_a, neg_a
+
+
+def _feed_ohms(option: FeedOption, wire_m: Floats, factor: float) -> tuple[Floats, Floats]:
+    plug_out, plug_back = (c.contact_ohm if c else 0.0 for c in (option.connector_out, option.connector_back))
+    out = (option.wire_out.ohm_per_m * wire_m + option.fuse.cold_ohm + plug_out) * factor
+    back = (option.wire_back.ohm_per_m * wire_m + plug_back) * factor
+    return np.maximum(out, 1e-6), np.maximum(back, 1e-6)
+
+
+def _candidates(line: Line, ladder: Ladder) -> Ints:
+    """Nodes that may be fed: where the person can reach, and always both ends of the line."""
+    inside = np.zeros(ladder.size, bool)
+    inside[[0, -1]] = True
+    for number, strip in enumerate(line.strips):
+        own = ladder.run == number
+        if strip.reach_m is None:
+            inside |= own
+            continue
+        along = ladder.place_m - line.start_m(strip.id)
+        for first, last in strip.reach_m:
+            inside |= own & (along >= first - HAIR) & (along <= last + HAIR)
+    return np.flatnonzero(inside)
+
+
+def _with_ends(pixels: Floats, fill: float) -> Floats:
+    return np.concatenate([[fill], pixels, [fill]])
+
+
+def _duty(build: Build, duties: Duties, strip: Strip) -> Floats:
+    return duties[[one.id for one in build.strips].index(strip.id)]
+
+
+def _draw(build: Build, line: Line, duties: Duties, factor: float) -> Draw:
+    slopes, fixed = [], []
+    for strip in line.strips:
+        slope, constant = _linear_law(part_of(build, strip), _duty(build, duties, strip))
+        slopes.append(_with_ends(slope * factor, 0.0))
+        fixed.append(_with_ends(constant * factor, 0.0))
+    return Draw(np.concatenate(slopes), np.concatenate(fixed))
+
+
+def _linear_law(part: StripPart, duty: Floats) -> tuple[Floats, Floats]:
+    """Slope and constant of each pixel's current while all lit channels conduct: ``I = slope · v + constant``."""
+    start, width, full = ramps_of(part.pixel)
+    slopes = np.concatenate([np.ones((len(duty), 1)), duty], axis=1) * full
+    endless = np.isinf(width)
+    slope_s = slopes[:, endless].sum(axis=1)
+    constant_a = slopes @ np.where(endless, 0.0, width) - (slopes * np.where(endless, start, 0.0)).sum(axis=1)
+    return slope_s, constant_a
+
+
+def _least_voltages(build: Build, line: Line, duties: Duties) -> Floats:
+    """The voltage that each node's pixel must keep: within the limits, and where its lit channels all conduct."""
+    found = []
+    for strip in line.strips:
+        part, duty = part_of(build, strip), _duty(build, duties, strip)
+        rows, row_of = np.unique(duty, axis=0, return_inverse=True)
+        least = np.maximum(least_voltage(part, build.limits, rows), linear_above_v(part))[row_of.ravel()]
+        if not np.isfinite(least).all():
+            raise LanternError("this load's colour cannot be kept within the limits at any voltage", strip.name)
+        found.append(_with_ends(least, -np.inf))
+    return np.concatenate(found)
+
+
+def _least_currents(build: Build, line: Line, duties: Duties, least_v: Floats) -> Floats:
+    """What each node's pixel draws at the lowest voltage that is accepted, at the corner. (n_nodes,) [A]"""
+    found, first = [], 0
+    for strip in line.strips:
+        own = slice(first + 1, first + 1 + strip.pixel_count)
+        slope, constant = _linear_law(part_of(build, strip), _duty(build, duties, strip))
+        found.append(_with_ends((slope * least_v[own] + constant) * build.corner.pixel_current, 0.0))
+        first += strip.pixel_count + 2
+    return np.concatenate(found)
+
+
+def _others_a(build: Build, line: Line, supply: Supply, duties: Duties) -> float:
+    """What other strips on a supply draw when their pixels have all they ask for. [A]"""
+    fed = {
+        feed.attach.strip_id
+        for feed in build.feeds
+        if feed.supply_id == supply.id and isinstance(feed.attach, OnStrip)
+    } - line.ids
+    found = 0.0
+    for strip in (item(build.strips, strip_id, "strip") for strip_id in sorted(fed)):
+        part = part_of(build, strip)
+        shares = _shared_by(build, strip)
+        drawn = float((_duty(build, duties, strip) @ np.array(nominal_currents_a(part)) + part.pixel.quiescent_a).sum())
+        found += drawn / shares
+    return found
+
+
+def _shared_by(build: Build, strip: Strip) -> int:
+    """How many supplies feed a strip; each is taken to carry an equal share of it."""
+    return len({f.supply_id for f in build.feeds if isinstance(f.attach, OnStrip) and f.attach.strip_id == strip.id})
