@@ -43,6 +43,11 @@ class Task:
     candidates: Ints
     wire_m: Floats
 
+    @property
+    def headroom_v(self) -> float:
+        """What copper may lose at most between the supplies and the least voltage that any pixel bears. [V]"""
+        return max(1e-3, float(self.ladder.open_v.max()) - float(self.limits.least_v.max()))
+
 
 @dataclass(frozen=True)
 class Judged:
@@ -103,7 +108,7 @@ def _beyond(task: Task, plans: Ints) -> tuple[Floats, Floats]:
     solved = ladder.solve(plans, task.load)
     pixel_v = (solved[0] - solved[1])[:, ladder.pixel]
     lacking = (limits.least_v[ladder.pixel] - pixel_v).max(axis=1) - HAIR
-    beyond = np.maximum(0.0, lacking / float(ladder.open_v.max()))
+    beyond = np.maximum(0.0, lacking / task.headroom_v)
     for draw, rails in ((task.white, True), (task.supplied, False)):
         if not rails and draw is task.white:
             continue

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from tiny_lantern.electrical.feed.bound import Bound
 from tiny_lantern.electrical.feed.judge import HAIR, Judged, Task, judge
-from tiny_lantern.electrical.feed.local import Check, evened, moved_while_it_helps, score_of, snapped
+from tiny_lantern.electrical.feed.local import BEYOND, best_score, evened, moved_while_it_helps, snapped
 from tiny_lantern.electrical.feed.tidy import ALIKE_V, RoundPlaces
 from tiny_lantern.model.errors import CancelledError
 
@@ -27,9 +27,11 @@ WHOLE_PLANS = 700_000
 FEW_PLANS = 6_000
 CHUNK_PLANS = 20_000
 MOST_FEEDS = 400
+MANY_FEEDS = 64
 NEAR_ROUND = 3
+NEAR_STRIDE, FAR_STRIDE = 12, 8
 MOST_TIDY_PLANS = 4_000
-TIDY_ROUNDS = 12
+TIDY_NODES = 20_000_000
 
 
 @dataclass(frozen=True)
@@ -85,6 +87,7 @@ def search(
     cancelled: Callable[[], bool] = lambda: False,
     at_least: int = 1,
     most_feeds: int = MOST_FEEDS,
+    tidy: bool = True,
 ) -> Found:
     """Search a line.
 
@@ -95,6 +98,7 @@ def search(
         cancelled: asked now and then whether to stop.
         at_least: begin with this many feeds. [-]
         most_feeds: the largest number of feeds to try. [-]
+        tidy: of plans alike, look for the tidiest on a line too long to be tried whole.
 
     Raises:
         CancelledError: asked to stop.
@@ -103,13 +107,14 @@ def search(
         return Found(bound, None, NOT_EVEN_CURRENT)
     if bound.fewest is None:
         return Found(bound, None, NOT_EVEN_RELAXED)
-    return _Search(task, bound, progress, cancelled).run(at_least, min(most_feeds, len(task.candidates)))
+    return _Search(task, bound, progress, cancelled, tidy).run(at_least, min(most_feeds, len(task.candidates)))
 
 
 class _Search:
     def __init__(
-        self, task: Task, bound: Bound, progress: Callable[[float], None], cancelled: Callable[[], bool]
+        self, task: Task, bound: Bound, progress: Callable[[float], None], cancelled: Callable[[], bool], tidy: bool
     ) -> None:
+        self.tidy = tidy
         self.task, self.bound, self.progress, self.cancelled = task, bound, progress, cancelled
         self.round = RoundPlaces(task.ladder)
         self.levels: list[Level] = []
@@ -119,9 +124,10 @@ class _Search:
         assert fewest is not None
         small = self.task.ladder.size <= WHOLE_NODES
         count = at_least if small else max(fewest, at_least)
-        stride = 1
+        failed = count - 1
         while count <= most:
             self.check()
+            stride = 1
             if self._tried_whole(count):
                 level = self._level(count)
                 self.levels.append(level)
@@ -129,15 +135,24 @@ class _Search:
                     return self._of_level(level)
             elif count >= fewest:
                 found, near = self._local(count)
-                if found is not None and stride > 1:
-                    count, stride = count - stride + 1, 1
-                    continue
                 if found is not None:
-                    return self._of_local(found)
-                stride = 1 if near else max(1, count // 8)
-            count += stride
+                    return self._of_local(self._fewer(found, failed))
+                stride = max(1, count // (NEAR_STRIDE if near else FAR_STRIDE))
+            failed, count = count, min(count + stride, most) if count < most else most + 1
         tried = {level.feeds for level in self.levels} >= set(range(max(1, at_least), len(self.task.candidates) + 1))
         return Found(self.bound, None, NONE_MEETS if tried else NOT_FOUND, tuple(self.levels))
+
+    def _fewer(self, found: Ints, failed: int) -> Ints:
+        """The plan of fewest feeds between a number that failed and a plan that does, by halving; of very many
+        feeds to one in sixty-four."""
+        while len(found) - failed > max(1, len(found) // MANY_FEEDS):
+            middle = (len(found) + failed) // 2
+            plan, _ = self._local(middle)
+            if plan is None:
+                failed = middle
+            else:
+                found = plan
+        return found
 
     def check(self) -> None:
         if self.cancelled():
@@ -175,7 +190,9 @@ class _Search:
         tried: list[tuple[float, Ints]] = []
         for start in self._starts(count):
             plan = evened(self.task, start, self.check)
-            tried.append((float(score_of(judge(self.task, plan[None]))[0]), plan))
+            tried.append((best_score(self.task, plan), plan))
+            if tried[0][0] > HOPELESS or count > MANY_FEEDS:
+                break
         self.progress(min(0.9, count / (count + 4)))
         tried.sort(key=lambda each: (each[0], each[1].tolist()))
         best: tuple[float, Ints] | None = None
@@ -186,7 +203,7 @@ class _Search:
             if best is None or score < best[0]:
                 best = (score, plan)
         if best is None:
-            return None, False
+            return None, bool(tried) and tried[0][0] <= HOPELESS
         return (best[1] if best[0] < BEYOND else None), True
 
     def _starts(self, count: int) -> Iterator[Ints]:
@@ -225,17 +242,24 @@ class _Search:
         judged = judge(self.task, plan[None])
         best = float(judged.worst_v[0])
         floor = best - ALIKE_V
-        for _ in range(TIDY_ROUNDS):
+        spent = 0
+        while self.tidy and spent < TIDY_NODES:
             self.check()
             trials = self._tidier(plan)
-            judged = judge(self.task, trials)
-            kept = judged.feasible & (judged.worst_v >= floor)
-            trials, wire = trials[kept], judged.wire_m[kept]
-            first = trials[self.round.order(trials, wire)[0]]
-            if np.array_equal(first, plan):
+            spent += len(trials) * self.task.ladder.size
+            kept = self._kept(trials, floor)
+            together = self._kept(_all_at_once(plan, kept, self.round), floor)
+            first = max((kept, together), key=lambda plans: int(self.round.any[plans].sum(axis=1).max(initial=-1)))
+            best_kept = first[self.round.order(first, 2 * self.task.wire_m[first].sum(axis=1))[0]]
+            if np.array_equal(best_kept, plan):
                 break
-            plan = first
+            plan = best_kept
         return Found(self.bound, plan, "", tuple(self.levels), best)
+
+    def _kept(self, trials: Ints, floor: float) -> Ints:
+        """Those of some plans that stay within the limits and lose no more than what counts as alike."""
+        judged = judge(self.task, trials)
+        return trials[judged.feasible & (judged.worst_v >= floor - HAIR)]
 
     def _tidier(self, plan: Ints) -> Ints:
         """The plan itself and those with feeds at round candidates near their places."""
@@ -259,8 +283,22 @@ class _Search:
         return trials[rising]
 
 
-BEYOND = 1e6
-FAR_BEYOND = BEYOND + 1e6 * 0.08
+FAR_BEYOND = BEYOND * 1.06
+HOPELESS = BEYOND * 1.25
+
+
+def _all_at_once(plan: Ints, kept: Ints, rounds: RoundPlaces) -> Ints:
+    """Plans that make several of the kept moves to round places together: all of them, the first half, the second.
+    (n_plans, n_feeds)"""
+    whole = plan.copy()
+    for number in range(len(plan)):
+        options = kept[:, number]
+        better = options[rounds.any[options] & ~rounds.any[plan[number]]]
+        if len(better):
+            whole[number] = better[np.abs(better - plan[number]).argmin()]
+    half = len(plan) // 2
+    trials = np.array([whole, [*whole[:half], *plan[half:]], [*plan[:half], *whole[half:]]], np.int64)
+    return trials[(np.diff(trials, axis=1) > 0).all(axis=1)]
 
 
 def _spacing(kind: int, count: int) -> Floats:
