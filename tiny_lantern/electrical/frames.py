@@ -11,10 +11,9 @@ from numpy.typing import NDArray
 
 from tiny_lantern.electrical.laws import laws_for
 from tiny_lantern.electrical.linear import system_for
-from tiny_lantern.electrical.network import network_of
 from tiny_lantern.electrical.newton import boundary, settle, supply_current_a
 from tiny_lantern.electrical.power import Duties, in_network_order
-from tiny_lantern.electrical.reach import require_fed
+from tiny_lantern.electrical.reach import fed_network
 from tiny_lantern.model.build import Build
 
 Floats = NDArray[np.float64]
@@ -28,9 +27,12 @@ class FrameSolver:
     """
 
     def __init__(self, build: Build) -> None:
-        require_fed(build)
         self._build = build
-        self._network = network_of(build)
+        self._network = fed_network(build)
+        fed = np.ones(self._network.run_node_count // 2, bool)
+        fed[self._network.dark_pairs] = False
+        pixels = [np.arange(run.pixel_pairs.start, run.pixel_pairs.stop) for run in self._network.runs]
+        self._lit_pairs = np.concatenate([own[fed[own]] for own in pixels])
         supplies = self._network.supplies
         self._held, supply_s, self._source_a, self._start = boundary(self._network, [True] * len(supplies))
         self._system = system_for(self._network, self._held, supply_s)
@@ -40,6 +42,7 @@ class FrameSolver:
     def solve(self, duties: Duties) -> tuple[Floats, float]:
         """Current of each supply (n_supplies,) [A] and the lowest pixel voltage [V] of one frame."""
         laws = laws_for(self._network.pixels, in_network_order(self._build, self._network, duties))
+        laws = laws.without(self._network.dark_pairs)
         runs = slice(0, self._network.run_node_count)
         right = self._rest.copy()
         drawn = laws.current_a(np.full(self._network.run_node_count // 2, 1e6)) if laws.bounded else None
@@ -59,4 +62,4 @@ class FrameSolver:
         return all(supply.sinks or amps > -1e-9 for supply, amps in zip(self._network.supplies, current, strict=True))
 
     def _lowest(self, pair_v: Floats) -> float:
-        return float(min(pair_v[run.pixel_pairs].min() for run in self._network.runs))
+        return float(pair_v[self._lit_pairs].min(initial=np.inf)) if len(self._lit_pairs) else 0.0

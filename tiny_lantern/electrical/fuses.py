@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from tiny_lantern.catalogue.shelf import fuses_by_rating, merged, shelf
+from tiny_lantern.electrical.network import connector_of, wire_of
 from tiny_lantern.electrical.supplies import full_current_a
-from tiny_lantern.model.build import Build, Strip
+from tiny_lantern.model.build import Build, Conductor, Feed, Strip
 from tiny_lantern.model.parts import FusePart, WirePart
 
 FUSE_SHARE = 0.75
-FAULT_RATIO = 2.0
 
 
 def fuse_for(build: Build, current_a: float, at_most_a: float) -> FusePart | None:
@@ -24,3 +24,14 @@ def first_fuse(build: Build, strip: Strip, wire: WirePart) -> FusePart:
     fuses = fuses_by_rating(merged(build.parts, shelf()))
     allowed = [fuse for fuse in fuses if fuse.rating_a <= wire.limit_a] or fuses[:1]
     return fuse_for(build, full_current_a(build, (strip,)), wire.limit_a) or allowed[-1]
+
+
+def conductor_limit_a(build: Build, conductor: Conductor) -> float:
+    """What the wire and the connector of one conductor of a feed may carry, the lesser of both. [A]"""
+    connector = connector_of(build, conductor)
+    return min(wire_of(build, conductor).limit_a, connector.limit_a if connector else float("inf"))
+
+
+def feed_limit_a(build: Build, feed: Feed) -> float:
+    """The largest fuse that the wires and connectors of a feed bear, out and back. [A]"""
+    return min(conductor_limit_a(build, feed.positive), conductor_limit_a(build, feed.negative))

@@ -32,6 +32,14 @@ class PixelLaws:
         """Where each ramp ends. (n_ramps, n_pairs) [V]"""
         return self.start_v + self.width_v
 
+    def without(self, pairs: NDArray[np.int64]) -> PixelLaws:
+        """The same laws with some pairs drawing nothing. (n_pairs,)"""
+        if not len(pairs):
+            return self
+        slope_s = self.slope_s.copy()
+        slope_s[:, pairs] = 0.0
+        return PixelLaws(self.start_v, self.width_v, slope_s)
+
     @property
     def bounded(self) -> bool:
         """Whether every law has a largest current, as held currents have and resistor-limited ones have not."""

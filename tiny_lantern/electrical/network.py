@@ -7,7 +7,7 @@ Bus nodes follow, then one terminal a supply. Ground, the common negative, is no
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -104,6 +104,7 @@ class Network:
 
     ``rail_s`` is the conductance from each run node to the next node of its rail, (n_run_nodes - 2,), zero where
     there is none; joints between neighbours in the numbering are in it too. ``links`` are all other branches.
+    ``dark_nodes`` are rail nodes on copper that reaches no supply or has no way back; they are kept at rest.
     """
 
     node_count: int
@@ -116,6 +117,12 @@ class Network:
     feeds: tuple[FeedEnd, ...]
     pixels: tuple[Pixel, ...]
     bus_nodes: dict[str, tuple[Ints, Ints]]
+    dark_nodes: Ints = field(default_factory=lambda: np.zeros(0, np.int64))
+
+    @cached_property
+    def dark_pairs(self) -> Ints:
+        """Pairs of rail nodes of which one is on copper that nothing reaches. (n_pairs,)"""
+        return np.unique(self.dark_nodes // 2)
 
 
 def snap_node(strip: Strip, position_m: float) -> int:

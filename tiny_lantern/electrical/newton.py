@@ -20,6 +20,7 @@ RESIDUAL_A = 1e-9
 STEP_V = 1e-9
 MOST_STEPS = 200
 GUESS_SHARE = 0.65
+REST_S = 1.0
 
 
 @dataclass(frozen=True)
@@ -81,6 +82,7 @@ def boundary(network: Network, delivering: list[bool]) -> tuple[NDArray[np.bool_
         elif on:
             supply_s[supply.node] = 1 / supply.output_ohm
             source_a[supply.node] = supply.open_v / supply.output_ohm
+    supply_s[network.dark_nodes] = REST_S
     used = {feed.supply for feed in network.feeds}
     for number, supply in enumerate(network.supplies):
         if number not in used:

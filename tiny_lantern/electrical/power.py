@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 
 from tiny_lantern.electrical.laws import PixelLaws, laws_for
 from tiny_lantern.electrical.memo import memoised_on
-from tiny_lantern.electrical.network import GROUND, Network, Run, network_of
+from tiny_lantern.electrical.network import GROUND, Network, Run
 from tiny_lantern.electrical.newton import Operating, settle, supply_current_a
-from tiny_lantern.electrical.reach import require_fed
+from tiny_lantern.electrical.reach import fed_network
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
 
@@ -64,7 +64,9 @@ class PowerSolution:
     def pair_v(self) -> Floats:
         """Voltage across every pair of rail nodes, in node order. [V]"""
         runs = self.operating.node_v[: self.network.run_node_count]
-        return runs[0::2] - runs[1::2]
+        pairs = runs[0::2] - runs[1::2]
+        pairs[self.network.dark_pairs] = 0.0
+        return pairs
 
     @cached_property
     def pair_a(self) -> Floats:
@@ -148,7 +150,7 @@ def power_balance(solution: PowerSolution) -> dict[str, float]:
 
 @memoised_on("strips", "joints", "buses", "supplies", "feeds", "parts")
 def solve_power(build: Build, duties: Duties, *, near: PowerSolution | None = None) -> PowerSolution:
-    """Solve the network of a build for one load.
+    """Solve the network of a build for one load. Copper that nothing reaches stays dark, the rest is solved.
 
     Args:
         build: the build.
@@ -156,11 +158,10 @@ def solve_power(build: Build, duties: Duties, *, near: PowerSolution | None = No
         near: the solution of a build like this one to begin from, as a drag has it; the result is the same.
 
     Raises:
-        LanternError: a piece of copper has no feed or no way back, named; or duties do not fit.
+        LanternError: there is nothing to solve, a feed has no resistance at all, or duties do not fit.
     """
-    require_fed(build)
-    network = network_of(build)
-    laws = laws_for(network.pixels, in_network_order(build, network, duties))
+    network = fed_network(build)
+    laws = laws_for(network.pixels, in_network_order(build, network, duties)).without(network.dark_pairs)
     near_v = near.operating.node_v if near else None
     return PowerSolution(network, laws, settle(network, laws, near_v))
 

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
-from tiny_lantern.electrical.network import snap_node
+import numpy as np
+
+from tiny_lantern.electrical.memo import memoised_on
+from tiny_lantern.electrical.network import Network, network_of, snap_node
 from tiny_lantern.model.build import Build, OnBus, Strip
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import find_strip
@@ -59,16 +62,24 @@ def stranded(build: Build) -> Iterator[Stranded]:
             yield Stranded(strip, "return", 0, strip.pixel_count)
 
 
-def require_fed(build: Build) -> None:
-    """Refuse a build that cannot be solved, naming the first piece that nothing reaches.
+@memoised_on("strips", "joints", "buses", "supplies", "feeds", "parts")
+def fed_network(build: Build) -> Network:
+    """The network of a build with the copper that nothing reaches marked, so that the rest can be solved.
 
     Raises:
-        LanternError: a piece of copper floats.
+        LanternError: there is nothing to solve, or a feed's conductor has no resistance at all.
     """
     if not build.strips:
         raise LanternError("there is nothing to solve yet", "strips", "at least one strip with a feed")
+    network = network_of(build)
+    first = {run.strip.id: run.first_node for run in network.runs}
+    dark = []
     for piece in stranded(build):
-        raise LanternError(piece.what, f"strip “{piece.strip.id}”", "a feed or a joint on that piece")
+        low = 0 if piece.first_pixel == 0 else piece.first_pixel + 1
+        high = piece.stop_pixel + 1 if piece.stop_pixel == piece.strip.pixel_count else piece.stop_pixel
+        side = 1 if piece.side == "return" else 0
+        dark.append(first[piece.strip.id] + 2 * np.arange(low, high + 1) + side)
+    return replace(network, dark_nodes=np.concatenate(dark)) if dark else network
 
 
 SUPPLY: Piece = ("supply", "", 0)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from tiny_lantern.catalogue.shelf import shelf
-from tiny_lantern.electrical.network import part_of, snap_node
+from tiny_lantern.electrical.network import part_of, snap_node, supply_part
 from tiny_lantern.electrical.reach import zone_of_node
 from tiny_lantern.model.build import Build, OnBus, Strip, Supply
 from tiny_lantern.model.line import find_strip
@@ -15,6 +15,7 @@ Piece = tuple[str, str, int]
 OPEN_SHARE = 0.8
 SEALED_SHARE = 0.6
 VOLTAGE_SHARE = 0.10
+BENCH_MOST_V = 60.0
 
 
 def allowed_share(supply: Supply) -> float:
@@ -35,6 +36,22 @@ def wanted_v(part: StripPart) -> float:
 def suits(supply: Supply, part: StripPart) -> bool:
     """Whether a supply is set to a strip's nominal voltage, a tenth more or less."""
     return wanted_v(part) - 1e-9 <= supply.set_v <= bearable_v(part) + 1e-9
+
+
+def can_be_set(build: Build, supply_id: str, set_v: float) -> bool:
+    """Whether a supply's range allows a set-point: a bench unit's is free, a mains unit trims a tenth either way, a
+    battery has its own voltage only.
+
+    Args:
+        build: the build.
+        supply_id: the supply.
+        set_v: the set-point. [V]
+    """
+    part = supply_part(build, supply_id)
+    if part.kind == "bench":
+        return set_v <= BENCH_MOST_V
+    trim = 0.0 if part.kind == "battery" else VOLTAGE_SHARE
+    return abs(set_v - part.nominal_v) <= trim * part.nominal_v + 1e-9
 
 
 def fitting_supply(build: Build, part: StripPart, preferred_id: str | None = None) -> Supply | None:

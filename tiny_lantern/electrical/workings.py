@@ -5,13 +5,15 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.electrical.faults import FarShort
-from tiny_lantern.electrical.fuses import FAULT_RATIO, FUSE_SHARE
+from tiny_lantern.electrical.fuses import FUSE_SHARE
 from tiny_lantern.electrical.laws import ramps_of
-from tiny_lantern.electrical.network import connector_of, fuse_of, part_of, rails_ohm_per_m, supply_part, wire_of
+from tiny_lantern.electrical.network import chain_order, connector_of, fuse_of, part_of, rails_ohm_per_m, supply_part, wire_of
 from tiny_lantern.electrical.power import PowerSolution
+from tiny_lantern.electrical.shorts.coppers import Copper
+from tiny_lantern.electrical.shorts.sequence import FAULT_RATIO, FuseOpens
+from tiny_lantern.electrical.shorts.study import Instant, ShortCourse
 from tiny_lantern.electrical.supplies import VOLTAGE_SHARE, allowed_share, bearable_v, wanted_v
-from tiny_lantern.model.build import Build, Conductor, Feed, Strip, Supply
+from tiny_lantern.model.build import Build, Conductor, Strip, Supply
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.line import feed_letters, find_strip
 from tiny_lantern.model.parts import CcPixel, FusePart
@@ -116,19 +118,59 @@ def feed_working(build: Build, solution: PowerSolution, feed_id: str) -> Working
     return Working(f"Feed {feed_letters(build)[feed_id]}", tuple(steps), OHMS_LAW)
 
 
-def short_working(feed: Feed, short: FarShort, fuse: FusePart | None) -> Working:
-    """Current of a dead short at the far end of what a feed's fuse guards."""
-    steps = [
-        Step(
-            "I_short = V_s/(R_s + R_lead + R_copper)",
-            f"{short.supply_v:g}/({short.output_ohm:.4f} + {short.lead_ohm:.4f} + {short.copper_ohm:.4f})",
-            amps(short.current_a),
-        )
-    ]
-    if fuse:
-        needed = FAULT_RATIO * fuse.rating_a
-        steps.append(Step("I_needed = 2·rating", f"2·{fuse.rating_a:g} A", amps(needed)))
-    return Working("Short at the far end", tuple(steps), "twice the rating blows a fuse in good time")
+def short_working(build: Build, course: ShortCourse, where: str) -> Working:
+    """The course of a short: what flows at first, each event, and what is left."""
+    letters = feed_letters(build)
+    steps = [Step("I_short, all fuses whole", _by_feed(build, course.first), amps(course.first.short_a))]
+    for event, after in zip(course.events, course.after, strict=True):
+        if isinstance(event, FuseOpens):
+            feed = build.feeds[event.feed]
+            fuse = fuse_of(build, feed)
+            rating = fuse.rating_a if fuse else float("inf")
+            name = f"feed {letters[feed.id]}'s fuse opens (I ≥ {FAULT_RATIO:g}·rating)"
+            values = f"{event.times_rating * rating:.2f} A/{rating:g} A = {event.times_rating:.2f}"
+        else:
+            name = " and ".join(build.supplies[number].name for number in event.supplies) + " shut down (I > I_limit)"
+            values = ", ".join(f"{times:.2f} times the limit" for times in event.times_limit)
+        steps.append(Step(name, values, f"{amps(after.short_a)} in the short"))
+    if not course.events:
+        ratios = _fuse_ratios(build, course.first)
+        if ratios:
+            steps.append(Step("largest I/rating of a fuse", ", ".join(ratios[:6]), f"below {FAULT_RATIO:g}: none opens"))
+    for over in course.over[:6]:
+        steps.append(Step(copper_name(build, over.copper), f"may carry {amps(over.limit_a)}", amps(over.current_a)))
+    return Working(f"Short at {where}", tuple(steps), "twice its rating opens a fuse in good time; Kirchhoff's laws")
+
+
+def _by_feed(build: Build, instant: Instant) -> str:
+    letters = feed_letters(build)
+    parts = [f"{letters[f.id]} {amps(float(a))}" for f, a in zip(build.feeds, instant.out_a, strict=True) if abs(a) > 1e-6]
+    return " + ".join(parts[:8])
+
+
+def _fuse_ratios(build: Build, instant: Instant) -> list[str]:
+    letters = feed_letters(build)
+    found = []
+    for feed, current in zip(build.feeds, instant.out_a, strict=True):
+        fuse = fuse_of(build, feed)
+        if fuse and abs(current) > 1e-6:
+            found.append((abs(float(current)) / fuse.rating_a, letters[feed.id]))
+    return [f"{letter} {ratio:.2f}" for ratio, letter in sorted(found, reverse=True)]
+
+
+def copper_name(build: Build, copper: Copper) -> str:
+    """A copper in a person's words."""
+    which = "positive" if copper.part == "positive" else "return"
+    if copper.kind == "feed":
+        return f"feed {feed_letters(build)[build.feeds[copper.number].id]}'s {copper.part}"
+    if copper.kind == "run":
+        return f"{chain_order(build)[copper.number].name}'s own {which} rail"
+    if copper.kind == "joint":
+        joint = build.joints[copper.number]
+        names = (find_strip(build, joint.from_strip_id).name, find_strip(build, joint.to_strip_id).name)
+        return f"the joint from {names[0]} to {names[1]} ({which})"
+    strip = find_strip(build, build.buses[copper.number].strip_id).name
+    return f"the bus along {strip} ({which}{' taps' if copper.kind == 'tap' else ''})"
 
 
 def supply_working(build: Build, solution: PowerSolution, supply_id: str) -> Working:

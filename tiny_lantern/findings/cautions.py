@@ -22,7 +22,7 @@ BATTERY = (
 )
 
 
-@rule("caution-mains")
+@rule("caution-mains", "{n} supplies are on the mains")
 def mains(evidence: Evidence) -> Iterator[Finding]:
     """A supply that plugs into the mains."""
     for supply in evidence.build.supplies:
@@ -32,14 +32,14 @@ def mains(evidence: Evidence) -> Iterator[Finding]:
             )
 
 
-@rule("caution-outdoor")
+@rule("caution-outdoor", "{n} builds stand outdoors")
 def outdoor(evidence: Evidence) -> Iterator[Finding]:
     """A build that stands in the wet."""
     if evidence.build.site.outdoor and evidence.build.strips:
         yield Finding(Severity.HINT, "caution-outdoor", Place(), "This build stands outdoors", OUTDOOR)
 
 
-@rule("caution-battery")
+@rule("caution-battery", "{n} supplies store energy")
 def battery(evidence: Evidence) -> Iterator[Finding]:
     """A supply that stores energy."""
     for supply in evidence.build.supplies:

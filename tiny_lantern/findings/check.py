@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from tiny_lantern.findings import cautions, copper, data, light_power, supply, weave
+from tiny_lantern.findings import cautions, copper, data, light_power, shorts, supply, weave
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import RULES, Finding, Severity
 
 AT_ONCE = ("supply-voltage", "no-fuse")
-SUBJECTS = (cautions, copper, data, light_power, supply, weave)
+SUBJECTS = (cautions, copper, data, light_power, shorts, supply, weave)
 
 
 def check(evidence: Evidence) -> list[Finding]:

@@ -1,4 +1,4 @@
-"""Rules on feeds: fuses, wires, far shorts, and the strip's own copper."""
+"""Rules on feeds and the strip's own copper: fuses, wires, connectors, rails and joints, at full white."""
 
 from __future__ import annotations
 
@@ -8,178 +8,194 @@ from functools import partial
 import numpy as np
 
 from tiny_lantern.catalogue.shelf import merged, shelf
-from tiny_lantern.electrical.faults import far_shorts
-from tiny_lantern.electrical.fuses import FAULT_RATIO, FUSE_SHARE, fuse_for
+from tiny_lantern.electrical.fuses import FUSE_SHARE, conductor_limit_a, feed_limit_a, fuse_for
 from tiny_lantern.electrical.network import connector_of, fuse_of, part_of, wire_of
-from tiny_lantern.electrical.workings import feed_working, rail_working, short_working
+from tiny_lantern.electrical.power import FeedSolution
+from tiny_lantern.electrical.workings import feed_working, rail_working
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
-from tiny_lantern.model.build import Build, Feed
-from tiny_lantern.model.edits_power import set_fuse, set_wire
+from tiny_lantern.model.build import Build, Conductor, Feed
+from tiny_lantern.model.edits_power import set_fuse, set_wires
 from tiny_lantern.model.line import feed_letters
 from tiny_lantern.model.parts import FusePart, WirePart
-from tiny_lantern.model.quantities import amps, engineering
+from tiny_lantern.model.quantities import amps
+
+MOST_WIRE_TRIES = 3
 
 
-def path_limit_a(build: Build, feed: Feed) -> float:
-    """The least current that a wire or connector of a feed may carry. [A]"""
-    limits = []
-    for side in (feed.positive, feed.negative):
-        limits.append(wire_of(build, side).limit_a)
-        connector = connector_of(build, side)
-        if connector:
-            limits.append(connector.limit_a)
-    return min(limits)
-
-
-def carried_a(evidence: Evidence, feed: Feed) -> float:
-    """The larger of a feed's two currents at full white. [A]"""
-    assert evidence.white is not None
-    solved = evidence.white.feeds[feed.id]
-    return max(abs(solved.pos_a), abs(solved.neg_a))
-
-
-def _fuse_fix(evidence: Evidence, feed: Feed, at_most_a: float) -> Fix | None:
-    """A fuse that fits between the current and a limit; else a wire thick enough for one."""
-    build, current = evidence.build, carried_a(evidence, feed)
-    fuse = fuse_for(build, current, at_most_a)
-    if fuse:
-        return Fix(f"Fuse it at {fuse.rating_a:g} A", partial(set_fuse, feed_id=feed.id, fuse=fuse))
-    return _wire_fix(evidence, feed)
-
-
-def _wire_fix(evidence: Evidence, feed: Feed) -> Fix | None:
-    """The thinnest metric or gauge wire, of the sort in use, that lets a fuse fit."""
-    build, current = evidence.build, carried_a(evidence, feed)
-    sort = wire_of(build, feed.positive).id.split("-")[0]
-    parts = merged(build.parts, shelf())
-    for wire in sorted(parts.wires, key=lambda wire: wire.area_mm2):
-        fuse = fuse_for(build, current, wire.limit_a)
-        if wire.id.startswith(sort) and fuse:
-            label = f"Use {wire.name} and a {fuse.rating_a:g} A fuse"
-            return Fix(label, partial(_rewire, feed_id=feed.id, wire=wire, fuse=fuse))
-    return None
-
-
-def _rewire(build: Build, feed_id: str, wire: WirePart, fuse: FusePart) -> Build:
-    return set_fuse(set_wire(build, feed_id, wire), feed_id, fuse)
-
-
-@rule("no-fuse")
-def no_fuse(evidence: Evidence) -> Iterator[Finding]:
-    """A feed without a fuse lets a fault heat the wire until something else gives."""
+def _fed(evidence: Evidence) -> Iterator[tuple[Feed, FeedSolution, str]]:
+    """Each feed with its currents at full white and its letter."""
     if evidence.white is None:
         return
     letters = feed_letters(evidence.build)
     for feed in evidence.build.feeds:
+        yield feed, evidence.white.feeds[feed.id], letters[feed.id]
+
+
+def _fused(evidence: Evidence) -> Iterator[tuple[Feed, FeedSolution, str, FusePart]]:
+    for feed, solved, letter in _fed(evidence):
+        fuse = fuse_of(evidence.build, feed)
+        if fuse:
+            yield feed, solved, letter, fuse
+
+
+def _fuse_tries(evidence: Evidence, feed: Feed, at_most_a: float | None = None) -> tuple[Fix, ...]:
+    """A fuse that fits between the outgoing current and what the path bears; else thicker wires that let one fit."""
+    build = evidence.build
+    assert evidence.white is not None
+    out_a = abs(evidence.white.feeds[feed.id].pos_a)
+    fuse = fuse_for(build, out_a, feed_limit_a(build, feed) if at_most_a is None else at_most_a)
+    tries = _wire_tries(evidence, feed)
+    if fuse:
+        return (Fix(f"Fuse it at {fuse.rating_a:g} A", partial(set_fuse, feed_id=feed.id, fuse=fuse)), *tries)
+    return tries
+
+
+def _wire_tries(evidence: Evidence, feed: Feed) -> tuple[Fix, ...]:
+    """Wires of the sort in use, none thinner than now, that carry both currents and let a fuse fit; connectors stay."""
+    build = evidence.build
+    assert evidence.white is not None
+    solved = evidence.white.feeds[feed.id]
+    found: list[Fix] = []
+    plugs = [connector.limit_a for side in (feed.positive, feed.negative) if (connector := connector_of(build, side))]
+    for out, back in _thicker_pairs(build, feed):
+        if out.limit_a < abs(solved.pos_a) or back.limit_a < abs(solved.neg_a):
+            continue
+        fuse = fuse_for(build, abs(solved.pos_a), min(out.limit_a, back.limit_a, *plugs, float("inf")))
+        if fuse:
+            name = out.name if out.id == back.id else f"{out.name} out, {back.name} back"
+            edit = partial(_rewired, feed_id=feed.id, out=out, back=back, fuse=fuse)
+            found.append(Fix(f"Use {name} and a {fuse.rating_a:g} A fuse", edit))
+    return tuple(found[:MOST_WIRE_TRIES])
+
+
+def _thicker_pairs(build: Build, feed: Feed) -> Iterator[tuple[WirePart, WirePart]]:
+    """Wires for both conductors, out and back at least as thick as now, the thinnest first."""
+    parts = merged(build.parts, shelf())
+    sides: list[list[WirePart]] = []
+    for conductor in (feed.positive, feed.negative):
+        now = wire_of(build, conductor)
+        sort = now.id.split("-")[0]
+        alike = [wire for wire in parts.wires if wire.area_mm2 >= now.area_mm2 - 1e-9 and wire.id.startswith(sort)]
+        sides.append(sorted([now, *(wire for wire in alike if wire.id != now.id)], key=lambda wire: wire.area_mm2))
+    for area in sorted({wire.area_mm2 for side in sides for wire in side}):
+        pair = [next((wire for wire in side if wire.area_mm2 >= area - 1e-9), None) for side in sides]
+        if pair[0] and pair[1]:
+            yield pair[0], pair[1]
+
+
+def _rewired(build: Build, feed_id: str, out: WirePart, back: WirePart, fuse: FusePart) -> Build:
+    return set_fuse(set_wires(build, feed_id, out, back), feed_id, fuse)
+
+
+@rule("no-fuse", "{n} feeds have no fuse")
+def no_fuse(evidence: Evidence) -> Iterator[Finding]:
+    """A feed without a fuse lets a fault heat the wire until something else gives."""
+    for feed, solved, letter in _fed(evidence):
         if feed.fuse_id is None:
             yield Finding(
-                Severity.DANGER, "no-fuse", Place(feed_id=feed.id), f"Feed {letters[feed.id]} has no fuse",
-                f"It carries {amps(carried_a(evidence, feed))} at full white, and its wire may carry "
-                f"{amps(path_limit_a(evidence.build, feed))}.",
-                feed_working(evidence.build, evidence.white, feed.id),
-                _fuse_fix(evidence, feed, path_limit_a(evidence.build, feed)),
+                Severity.DANGER, "no-fuse", Place(feed_id=feed.id), f"Feed {letter} has no fuse",
+                f"It carries {amps(solved.pos_a)} out at full white, and its wires and connectors may carry "
+                f"{amps(feed_limit_a(evidence.build, feed))}.",
+                feed_working(evidence.build, evidence.white, feed.id) if evidence.white else None,
+                _fuse_tries(evidence, feed),
             )  # fmt: skip
 
 
-@rule("fuse-share")
+@rule("fuse-share", "{n} feeds overload their fuses")
 def fuse_share(evidence: Evidence) -> Iterator[Finding]:
-    """A fuse run above three quarters of its rating ages and blows for no fault."""
-    for feed, fuse, letter in _fused(evidence):
-        current = carried_a(evidence, feed)
-        allowed = FUSE_SHARE * fuse.rating_a
+    """A fuse whose outgoing current is above three quarters of its rating ages and blows for no fault."""
+    for feed, solved, letter, fuse in _fused(evidence):
+        current, allowed = abs(solved.pos_a), FUSE_SHARE * fuse.rating_a
         if current > allowed + 1e-9:
             yield Finding(
                 Severity.DANGER, "fuse-share", Place(feed_id=feed.id), f"Feed {letter} overloads its fuse",
-                f"{amps(current)} at full white; a {fuse.rating_a:g} A fuse may carry {amps(allowed)} for long, "
+                f"{amps(current)} out at full white; a {fuse.rating_a:g} A fuse may carry {amps(allowed)} for long, "
                 f"{current - allowed:.2f} A less.",
                 feed_working(evidence.build, evidence.white, feed.id) if evidence.white else None,
-                _fuse_fix(evidence, feed, path_limit_a(evidence.build, feed)),
+                _fuse_tries(evidence, feed),
             )  # fmt: skip
 
 
-@rule("fuse-over-wire")
+@rule("fuse-over-wire", "On {n} feeds the fuse is larger than the wire")
 def fuse_over_wire(evidence: Evidence) -> Iterator[Finding]:
-    """A fuse above what its wire or connector may carry lets them burn before it blows."""
-    for feed, fuse, letter in _fused(evidence):
-        limit = path_limit_a(evidence.build, feed)
+    """A fuse above what its wires or connectors may carry lets them burn before it blows."""
+    for feed, _, letter, fuse in _fused(evidence):
+        limit = feed_limit_a(evidence.build, feed)
         if fuse.rating_a > limit + 1e-9:
             yield Finding(
                 Severity.DANGER, "fuse-over-wire", Place(feed_id=feed.id),
                 f"Feed {letter}: the fuse is larger than the wire",
-                f"The fuse is {fuse.rating_a:g} A; the weakest of wire and connectors may carry {amps(limit)}, "
+                f"The fuse is {fuse.rating_a:g} A; the weakest of wires and connectors may carry {amps(limit)}, "
                 f"{fuse.rating_a - limit:.2f} A less.",
                 feed_working(evidence.build, evidence.white, feed.id) if evidence.white else None,
-                _fuse_fix(evidence, feed, limit),
+                _fuse_tries(evidence, feed, limit),
             )  # fmt: skip
 
 
-@rule("wire-current")
+@rule("wire-current", "{n} feeds carry more than their wires may")
 def wire_current(evidence: Evidence) -> Iterator[Finding]:
-    """A wire or connector that carries more than it may gets hot, out or back alike."""
-    if evidence.white is None:
-        return
-    letters = feed_letters(evidence.build)
-    for feed in evidence.build.feeds:
-        current, limit = carried_a(evidence, feed), path_limit_a(evidence.build, feed)
-        if current > limit + 1e-9:
+    """A wire or connector that carries more than it may gets hot; out and back are each judged by their own current."""
+    for feed, solved, letter in _fed(evidence):
+        sides = (("out", feed.positive, abs(solved.pos_a)), ("back", feed.negative, abs(solved.neg_a)))
+        over = [side for side in sides if side[2] > conductor_limit_a(evidence.build, side[1]) + 1e-9]
+        if over:
+            named = " and ".join(_overloaded(evidence.build, *side) for side in over)
             yield Finding(
                 Severity.DANGER, "wire-current", Place(feed_id=feed.id),
-                f"Feed {letters[feed.id]} carries more than its wire may",
-                f"{amps(current)} at full white; the weakest of wire and connectors may carry {amps(limit)}.",
-                feed_working(evidence.build, evidence.white, feed.id), _wire_fix(evidence, feed),
+                f"Feed {letter} carries more than its wire may", f"At full white {named}.",
+                feed_working(evidence.build, evidence.white, feed.id) if evidence.white else None,
+                _wire_tries(evidence, feed),
             )  # fmt: skip
 
 
-@rule("far-short")
-def far_short(evidence: Evidence) -> Iterator[Finding]:
-    """A short at the far end that draws less than twice the fuse's rating never blows it, and copper cooks."""
-    for feed, fuse, letter in _fused(evidence):
-        short = far_shorts(evidence.build)[feed.id]
-        if short.current_a >= FAULT_RATIO * fuse.rating_a - 1e-9:
-            continue
-        current = carried_a(evidence, feed)
-        smaller = fuse_for(evidence.build, current, min(fuse.rating_a, short.current_a / FAULT_RATIO))
-        fix, advice = None, "Add feeds, cut zones, or use thicker or shorter wire."
-        if smaller:
-            fix = Fix(f"Fuse it at {smaller.rating_a:g} A", partial(set_fuse, feed_id=feed.id, fuse=smaller))
-            advice = f"A {smaller.rating_a:g} A fuse would blow."
-        elif feed.attach.to == "strip":
-            fix = Fix("Find feeds that blow", find_feeds_on=feed.attach.strip_id, guard_shorts=True)
-        yield Finding(
-            Severity.DANGER, "far-short", Place(feed_id=feed.id), f"Feed {letter}'s fuse outlives a far short",
-            f"It would draw {amps(short.current_a)} through {engineering(short.loop_ohm, 'ohm')}, and the "
-            f"{fuse.rating_a:g} A fuse needs {amps(FAULT_RATIO * fuse.rating_a)}: the wire cooks. {advice}",
-            short_working(feed, short, fuse), fix,
-        )  # fmt: skip
+def _overloaded(build: Build, name: str, conductor: Conductor, current: float) -> str:
+    limit = conductor_limit_a(build, conductor)
+    weakest = "wire" if wire_of(build, conductor).limit_a <= limit else "connector"
+    return f"{amps(current)} flow {name}, and the {weakest} there may carry {amps(limit)}, {current - limit:.2f} A less"
 
 
-@rule("strip-copper")
+@rule("strip-copper", "{n} strips carry more than their own copper may")
 def strip_copper(evidence: Evidence) -> Iterator[Finding]:
     """A strip's own thin copper, asked to carry more than it may, gets hot beside the tap."""
     if evidence.white is None:
         return
     for strip in evidence.build.strips:
-        run = evidence.white.runs[strip.id]
-        limit = part_of(evidence.build, strip).rail_limit_a
-        carried = np.maximum(np.abs(run.rail_pos_a), np.abs(run.rail_neg_a))
+        run, part = evidence.white.runs[strip.id], part_of(evidence.build, strip)
+        limits = (part.rail_limit_a, part.return_limit_a or part.rail_limit_a)
+        sides = (np.abs(run.rail_pos_a), np.abs(run.rail_neg_a))
+        which = int(sides[1].max() / limits[1] > sides[0].max() / limits[0])
+        carried, limit = sides[which], limits[which]
         if carried.max() > limit + 1e-9:
             worst = min(int(carried.argmax()), strip.pixel_count - 1)
             yield Finding(
                 Severity.DANGER, "strip-copper", Place(strip.id, worst),
                 f"{strip.name}: {amps(float(carried.max()))} in its own copper",
-                f"Beside pixel {worst} at full white; this strip's rails may carry {amps(limit)}, "
-                f"{float(carried.max()) - limit:.2f} A less.",
+                f"Beside pixel {worst} at full white; this strip's {('positive', 'return')[which]} rail may carry "
+                f"{amps(limit)}, {float(carried.max()) - limit:.2f} A less.",
                 rail_working(evidence.build, evidence.white, strip.id, int(carried.argmax())),
-                Fix("Find feeds", find_feeds_on=strip.id),
+                (Fix("Find feeds", find_feeds_on=(strip.id,)),),
             )  # fmt: skip
 
 
-def _fused(evidence: Evidence) -> Iterator[tuple[Feed, FusePart, str]]:
+@rule("joint-current", "{n} joints carry more than they may")
+def joint_current(evidence: Evidence) -> Iterator[Finding]:
+    """A joint between strips that carries more than it may gets hot where it was soldered."""
     if evidence.white is None:
         return
-    letters = feed_letters(evidence.build)
-    for feed in evidence.build.feeds:
-        fuse = fuse_of(evidence.build, feed)
-        if fuse:
-            yield feed, fuse, letters[feed.id]
+    names = {strip.id: strip.name for strip in evidence.build.strips}
+    for joint in evidence.build.joints:
+        ends, starts = evidence.white.runs[joint.from_strip_id], evidence.white.runs[joint.to_strip_id]
+        carried = max(
+            abs(float(ends.rail_pos_v[-1] - starts.rail_pos_v[0])) / joint.pos_ohm,
+            abs(float(ends.rail_neg_v[-1] - starts.rail_neg_v[0])) / joint.neg_ohm,
+        )
+        if carried > joint.limit_a + 1e-9:
+            yield Finding(
+                Severity.DANGER, "joint-current", Place(joint.to_strip_id, 0),
+                f"The joint to {names[joint.to_strip_id]} carries {amps(carried)}",
+                f"At full white, from {names[joint.from_strip_id]}; it may carry {amps(joint.limit_a)}, "
+                f"{carried - joint.limit_a:.2f} A less.",
+                rail_working(evidence.build, evidence.white, joint.to_strip_id, 0),
+                (Fix("Find feeds", find_feeds_on=(joint.to_strip_id,)),),
+            )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 from tiny_lantern.findings.evidence import Evidence
@@ -12,7 +13,10 @@ from tiny_lantern.model.quantities import engineering
 from tiny_lantern.show.data_line import build_frame_time, frame_time_working
 
 
-@rule("frame-time")
+SLOWEST_HZ = 0.01
+
+
+@rule("frame-time", "{n} data lines are too slow")
 def frame_time_over_tick(evidence: Evidence) -> Iterator[Finding]:
     """A frame that takes longer on the wire than a tick makes the show stutter or run slow."""
     build = evidence.build
@@ -21,7 +25,7 @@ def frame_time_over_tick(evidence: Evidence) -> Iterator[Finding]:
         return
     parallel = revise(build.data, parallel=True)
     helps = not build.data.parallel and build_frame_time(revise(build, data=parallel)) <= tick_s
-    slower = float(max(1, int(1 / time_s)))
+    slower = _slower_hz(time_s)
     fix = (
         Fix("One output a strip", lambda now: change_build(now, data=revise(now.data, parallel=True)))
         if helps
@@ -31,5 +35,11 @@ def frame_time_over_tick(evidence: Evidence) -> Iterator[Finding]:
         Severity.WONT_WORK, "frame-time", Place(), f"A frame takes {engineering(time_s, 's')}",
         f"At {build.tick_hz:g} frames a second there are {engineering(tick_s, 's')}: "
         f"{engineering(time_s - tick_s, 's')} too little.",
-        frame_time_working(build), fix,
+        frame_time_working(build), (fix,),
     )  # fmt: skip
+
+
+def _slower_hz(time_s: float) -> float:
+    """The highest rate that leaves a frame its time: whole frames a second, below one in hundredths. [Hz]"""
+    rate = 1 / time_s
+    return float(int(rate)) if rate >= 1 else max(SLOWEST_HZ, math.floor(rate * 100) / 100)

@@ -5,22 +5,28 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.electrical.corner import at_corner
 from tiny_lantern.electrical.power import Duties, PowerSolution, is_approximate, solve_power
 from tiny_lantern.electrical.reach import Stranded, stranded
+from tiny_lantern.electrical.shorts.study import Sweep, sweep_of
 from tiny_lantern.light.flash import FlashMeter, FlashRun
-from tiny_lantern.model.build import Build, FullWhite, Load
+from tiny_lantern.light.lamps import luminance_weights
+from tiny_lantern.model.build import Build, FullWhite, Load, Strip
 from tiny_lantern.model.errors import CancelledError, LanternError
-from tiny_lantern.model.line import slot_count
 from tiny_lantern.show.loads import duties_for, in_phase
 from tiny_lantern.show.weave import blocks
 
 
 @dataclass(frozen=True)
 class Evidence:
-    """A build with its results for one load, for full white, and for the whole show where that is known.
+    """A build with its results for one load, for full white, at the design corner, and for the whole show where that is
+    known.
 
-    ``peak`` is the load with every lit channel fully on, the moments when all PWM phases meet; it is solved only
-    where the averaged solve is approximate.
+    ``peak`` is the load with every lit channel fully on, the moments when all PWM phases meet; ``approximate`` whether
+    the averaged solve is only that. ``sweep`` is a short at every place.
     """
 
     build: Build
@@ -29,22 +35,53 @@ class Evidence:
     solved: PowerSolution | None
     white: PowerSolution | None
     peak: PowerSolution | None
+    corner: PowerSolution | None
+    approximate: bool
+    sweep: Sweep | None
     stranded: tuple[Stranded, ...]
     refusal: LanternError | None = None
     flashes: tuple[FlashRun, ...] = ()
 
+    def lit(self, strip: Strip) -> NDArray[np.bool_]:
+        """Which pixels of a strip current can reach. (n_pixels,)"""
+        found = np.ones(strip.pixel_count, bool)
+        for piece in self.stranded:
+            if piece.strip.id == strip.id:
+                found[piece.first_pixel : piece.stop_pixel] = False
+        return found
 
-def gather(build: Build, load: Load, flashes: tuple[FlashRun, ...] = ()) -> Evidence:
-    """Solve a build for a load and for full white; a build that cannot be solved says so in the evidence."""
+
+def gather(
+    build: Build,
+    load: Load,
+    flashes: tuple[FlashRun, ...] = (),
+    cancelled: Callable[[], bool] = lambda: False,
+) -> Evidence:
+    """Solve a build for a load and for full white; a build that cannot be solved says so in the evidence.
+
+    Args:
+        build: the build.
+        load: the load in hand.
+        flashes: what is known of the show's flashes.
+        cancelled: asked now and then whether to stop.
+
+    Raises:
+        CancelledError: asked to stop.
+    """
     duties = duties_for(build, load)
     pieces = tuple(stranded(build))
+    together = in_phase(duties)
     try:
         solved = solve_power(build, duties)
         white = solve_power(build, duties_for(build, FullWhite()))
+        differs = any(not np.array_equal(one, other) for one, other in zip(duties, together, strict=True))
+        peak = solve_power(build, together) if differs else solved
+        corner = solve_power(at_corner(build), duties)
+        sweep = sweep_of(build, cancelled=cancelled)
     except LanternError as refusal:
-        return Evidence(build, load, duties, None, None, None, pieces, refusal, flashes)
-    peak = solve_power(build, in_phase(duties)) if is_approximate(solved, duties) else None
-    return Evidence(build, load, duties, solved, white, peak, pieces, None, flashes)
+        return Evidence(build, load, duties, None, None, None, None, False, None, pieces, refusal, flashes)
+    approximate = is_approximate(solved, duties)
+    return Evidence(build, load, duties, solved, white, peak, corner, approximate, sweep, pieces, None, flashes)
 
 
 def find_flashes(
@@ -59,7 +96,7 @@ def find_flashes(
     """
     if not build.effects or not build.strips:
         return ()
-    meter = FlashMeter(slot_count(build), build.tick_hz)
+    meter = FlashMeter(luminance_weights(build), build.tick_hz)
     for first, block in blocks(build):
         if cancelled():
             raise CancelledError

@@ -44,20 +44,30 @@ class Place:
     effect_id: str | None = None
     time_s: float | None = None
 
+    @property
+    def thing(self) -> tuple[str | None, ...]:
+        """What it is about, whichever pixel or moment is the worst."""
+        return (self.strip_id, self.feed_id, self.supply_id, self.effect_id)
+
 
 @dataclass(frozen=True)
 class Fix:
-    """What a button can do about it: an edit, or a search on a strip whose outcome is an edit."""
+    """What a button can do about it: an edit, or a search of feeds on strips whose outcome is an edit."""
 
     label: str
     edit: Edit | None = None
-    find_feeds_on: str | None = None
+    find_feeds_on: tuple[str, ...] = ()
     guard_shorts: bool = False
 
 
 @dataclass(frozen=True)
 class Finding:
-    """One judgement: how bad, which rule, where, what and by how much, why, and what would mend it."""
+    """One judgement: how bad, which rule, where, what and by how much, why, and what would mend it.
+
+    ``tries`` are mends in the order in which they should be tried; ``fix`` is the first of them that, solved again, took
+    the finding away and brought none as bad, and None until that is known. ``members`` are the findings that one card
+    stands for.
+    """
 
     severity: Severity
     code: str
@@ -65,18 +75,33 @@ class Finding:
     title: str
     message: str
     working: Working | None = None
+    tries: tuple[Fix, ...] = ()
     fix: Fix | None = None
+    members: tuple[Finding, ...] = ()
+
+    @property
+    def each(self) -> tuple[Finding, ...]:
+        """The findings it stands for, itself when it is a single one."""
+        return self.members or (self,)
+
+    @property
+    def key(self) -> tuple[object, ...]:
+        """What makes it the same finding in another build."""
+        return (self.code, *self.place.thing)
 
 
 Rule = Callable[["Evidence"], Iterator[Finding]]
 RULES: dict[str, Rule] = {}
+TOGETHER: dict[str, str] = {}
 
 
-def rule(code: str) -> Callable[[Rule], Rule]:
-    """Register a rule under the code that its findings carry."""
+def rule(code: str, together: str) -> Callable[[Rule], Rule]:
+    """Register a rule under the code that its findings carry, with the title of a card that stands for many, in which
+    ``{n}`` is their number."""
 
     def register(function: Rule) -> Rule:
         RULES[code] = function
+        TOGETHER[code] = together
         return function
 
     return register

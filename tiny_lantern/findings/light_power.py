@@ -10,20 +10,27 @@ import numpy as np
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.fuses import first_fuse
 from tiny_lantern.electrical.network import part_of
-from tiny_lantern.electrical.supplies import fitting_supply, full_current_a, supply_for
+from tiny_lantern.electrical.supplies import (
+    can_be_set,
+    fitting_supply,
+    full_current_a,
+    reaching_supplies,
+    supply_for,
+)  # fmt: skip
 from tiny_lantern.electrical.workings import pixel_working
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
-from tiny_lantern.light.seen import seen, voltage_floor
+from tiny_lantern.light.seen import acceptable, seen, voltage_floor
 from tiny_lantern.model.build import Build, Strip
-from tiny_lantern.model.edits_power import add_feed, add_supply
+from tiny_lantern.model.edits import item
+from tiny_lantern.model.edits_power import add_feed, add_supply, set_all
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import find_strip
 from tiny_lantern.model.parts import SupplyPart
 from tiny_lantern.model.quantities import amps, metres, volts
 
 
-@rule("no-feed")
+@rule("no-feed", "{n} strips or zones have no feed")
 def no_feed(evidence: Evidence) -> Iterator[Finding]:
     """Copper that reaches no supply, or has no way back to one, stays dark."""
     dark = {piece.strip.id for piece in evidence.stranded if piece.side == "positive"}
@@ -40,22 +47,24 @@ def no_feed(evidence: Evidence) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _feed_fix(evidence: Evidence, strip: Strip, position_m: float) -> Fix | None:
+def _feed_fix(evidence: Evidence, strip: Strip, position_m: float) -> tuple[Fix, ...]:
     """Feed it from a supply that suits it; where there is none, add one that is enough for all such dark strips."""
     build, part = evidence.build, part_of(evidence.build, strip)
     if fitting_supply(build, part):
-        return Fix("Feed it", partial(_fed, strip_id=strip.id, position_m=position_m))
+        return (Fix("Feed it", partial(_fed, strip_id=strip.id, position_m=position_m)),)
     dark = {piece.strip.id: piece.strip for piece in evidence.stranded}.values()
     alike = [other for other in dark if part_of(build, other).nominal_v == part.nominal_v]
     supply = supply_for(part.nominal_v, full_current_a(build, alike))
     if supply is None:
-        return None
+        return ()
     label = f"Add a {supply.nominal_v:g} V supply of {supply.rated_a:g} A"
-    return Fix(label, partial(_supplied, strip_id=strip.id, position_m=position_m, supply=supply))
+    return (Fix(label, partial(_supplied, strip_id=strip.id, position_m=position_m, supply=supply)),)
 
 
 def _supplied(build: Build, strip_id: str, position_m: float, supply: SupplyPart) -> Build:
-    return _fed(add_supply(build, supply), strip_id, position_m)
+    if fitting_supply(build, part_of(build, find_strip(build, strip_id))) is None:
+        build = add_supply(build, supply)
+    return _fed(build, strip_id, position_m)
 
 
 def _fed(build: Build, strip_id: str, position_m: float) -> Build:
@@ -69,7 +78,20 @@ def _fed(build: Build, strip_id: str, position_m: float) -> Build:
     return add_feed(build, supply.id, strip_id, position_m, wire, 1.0, first_fuse(build, strip, wire))
 
 
-@rule("pixel-voltage")
+@rule("unsolvable", "{n} things keep the build from being solved")
+def unsolvable(evidence: Evidence) -> Iterator[Finding]:
+    """What cannot be solved cannot be judged: the copper as it is described contradicts itself."""
+    refusal = evidence.refusal
+    if refusal is None or not evidence.build.strips:
+        return
+    accepted = f" Accepted: {refusal.accepted}." if refusal.accepted else ""
+    yield Finding(
+        Severity.WONT_WORK, "unsolvable", Place(), "The network cannot be solved",
+        f"At {refusal.where or 'the copper'}: {refusal.what}.{accepted} 0 of {len(evidence.build.feeds)} feeds are judged.",
+    )  # fmt: skip
+
+
+@rule("pixel-voltage", "{n} strips fall below the voltage their chips need")
 def pixel_voltage(evidence: Evidence) -> Iterator[Finding]:
     """A pixel below the voltage its chip needs shows wrong colours, flickers or goes dark."""
     if evidence.solved is None:
@@ -77,27 +99,27 @@ def pixel_voltage(evidence: Evidence) -> Iterator[Finding]:
     for strip, duty in zip(evidence.build.strips, evidence.duties, strict=True):
         v = evidence.solved.runs[strip.id].pixel_v
         floor = voltage_floor(part_of(evidence.build, strip), evidence.build.limits)
-        low = np.flatnonzero(v < floor - 1e-9)
+        low = np.flatnonzero((v < floor - 1e-9) & evidence.lit(strip))
         if not len(low):
             continue
-        worst = int(v.argmin())
+        worst = int(low[v[low].argmin()])
         yield Finding(
             Severity.WONT_WORK, "pixel-voltage", Place(strip.id, worst),
             f"{strip.name}, pixel {worst}: {volts(v[worst])}",
             f"It needs {volts(floor)} and lacks {volts(floor - float(v[worst]))}; "
             f"{len(low)} of {strip.pixel_count} pixels ({metres(len(low) * strip.pitch_m)}) are below.",
             pixel_working(evidence.build, evidence.solved, strip.id, worst, duty[worst]),
-            Fix("Find feeds", find_feeds_on=strip.id),
+            (Fix("Find feeds", find_feeds_on=(strip.id,)),) if _feeds_help(evidence, strip) else (),
         )  # fmt: skip
 
 
-@rule("light-loss")
+@rule("light-loss", "{n} strips lose too much of their light")
 def light_loss(evidence: Evidence) -> Iterator[Finding]:
     """A pixel that has lost more light than the limit looks dim beside the others."""
     yield from _looks(evidence, "light-loss")
 
 
-@rule("tint-shift")
+@rule("tint-shift", "{n} strips change colour")
 def tint_shift(evidence: Evidence) -> Iterator[Finding]:
     """A pixel whose colour has drifted by more than the limit shows beside the others."""
     yield from _looks(evidence, "tint-shift")
@@ -113,10 +135,10 @@ def _looks(evidence: Evidence, code: str) -> Iterator[Finding]:
         amount, limit = (
             (look.light_loss, limits.light_loss_max) if code == "light-loss" else (look.tint_shift, limits.tint_max)
         )
-        beyond = np.flatnonzero(amount > limit + 1e-12)
+        beyond = np.flatnonzero((amount > limit + 1e-12) & evidence.lit(strip))
         if not len(beyond):
             continue
-        worst = int(amount.argmax())
+        worst = int(beyond[amount[beyond].argmax()])
         length = metres(len(beyond) * strip.pitch_m)
         if code == "light-loss":
             title = f"{strip.name} loses {amount[worst]:.0%} of its light"
@@ -124,17 +146,45 @@ def _looks(evidence: Evidence, code: str) -> Iterator[Finding]:
         else:
             title = f"{strip.name} changes colour, Δu′v′ {amount[worst]:.3f}"
             message = f"At pixel {worst}; {limit:.3f} is the limit, and {length} of strip are past it."
+        helps = _feeds_help(evidence, strip)
+        if not helps:
+            v = float(evidence.solved.runs[strip.id].pixel_v[worst])
+            message += (
+                f" No feed can mend this: even at the supply's own voltage this strip ({part.nominal_v:g} V nominal) is "
+                f"outside the limits here, with {volts(v)} at that pixel. Set the supply to {volts(part.nominal_v)}, or "
+                "widen the limits."
+            )
         yield Finding(
             Severity.WEAK_SPOT, code, Place(strip.id, worst), title, message,
             pixel_working(evidence.build, evidence.solved, strip.id, worst, duty[worst]),
-            Fix("Find feeds", find_feeds_on=strip.id),
+            (Fix("Find feeds", find_feeds_on=(strip.id,)),) if helps else _nominal_tries(evidence, strip),
         )  # fmt: skip
 
 
-@rule("averaged")
+def _feeds_help(evidence: Evidence, strip: Strip) -> bool:
+    """Whether ideal feeds, the supply's own voltage at every pixel, would bring the strip within its limits."""
+    build, part = evidence.build, part_of(evidence.build, strip)
+    supply_v = [item(build.supplies, name, "supply").set_v for name in reaching_supplies(build).get(strip.id, ())]
+    if not supply_v:
+        return True
+    duty = evidence.duties[[one.id for one in build.strips].index(strip.id)]
+    rows = np.unique(duty, axis=0)
+    return any(bool(acceptable(part, build.limits, rows, np.full(len(rows), v)).all()) for v in supply_v)
+
+
+def _nominal_tries(evidence: Evidence, strip: Strip) -> tuple[Fix, ...]:
+    """Every supply that reaches the strip set to its nominal voltage, where all of them can be."""
+    build, part = evidence.build, part_of(evidence.build, strip)
+    names = reaching_supplies(build).get(strip.id, ())
+    if not names or not all(can_be_set(build, name, part.nominal_v) for name in names):
+        return ()
+    return (Fix(f"Set the supply to {volts(part.nominal_v)}", partial(set_all, supply_ids=names, set_v=part.nominal_v)),)
+
+
+@rule("averaged", "{n} voltages are approximate")
 def averaged(evidence: Evidence) -> Iterator[Finding]:
     """Once pixels leave their knee under PWM, the averaged network is only approximate."""
-    if evidence.solved is None or evidence.peak is None:
+    if evidence.solved is None or evidence.peak is None or not evidence.approximate:
         return
     lowest = min(float(run.pixel_v.min()) for run in evidence.solved.runs.values())
     together = min(float(run.pixel_v.min()) for run in evidence.peak.runs.values())

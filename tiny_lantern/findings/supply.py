@@ -10,6 +10,7 @@ from tiny_lantern.electrical.network import part_of, supply_part
 from tiny_lantern.electrical.supplies import (
     allowed_share,
     bearable_v,
+    can_be_set,
     fitting_supply,
     full_current_a,
     meeting_supplies,
@@ -23,12 +24,14 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
 from tiny_lantern.model.build import Build, OnStrip, Strip, Supply
 from tiny_lantern.model.edits import item
-from tiny_lantern.model.edits_power import add_supply, change_supply, change_supply_part, refeed
+from tiny_lantern.model.edits_power import add_supply, change_supply, change_supply_part, refeed, set_all
 from tiny_lantern.model.parts import SupplyPart
 from tiny_lantern.model.quantities import amps, volts
 
+MOST_TRIES = 3
 
-@rule("supply-voltage")
+
+@rule("supply-voltage", "{n} strips are on a supply of another voltage")
 def supply_voltage(evidence: Evidence) -> Iterator[Finding]:
     """A strip on more than its voltage burns out at once, and hot; on less it is dim and off colour."""
     build = evidence.build
@@ -48,29 +51,30 @@ def supply_voltage(evidence: Evidence) -> Iterator[Finding]:
                 f"It is taken to {bears} {volts(bound)}; {supply.name} is set {volts(abs(supply.set_v - bound))} "
                 f"{side} that.{' Do not switch on.' if over else ''}",
                 supply_voltage_working(build, strip, supply),
-                _voltage_fix(build, strip, supply),
+                _voltage_tries(build, strip, supply),
             )  # fmt: skip
 
 
-def _voltage_fix(build: Build, strip: Strip, supply: Supply) -> Fix | None:
-    """Set the supply right where it is of the strip's voltage or adjusts to it; else feed the strip from another."""
+def _voltage_tries(build: Build, strip: Strip, supply: Supply) -> tuple[Fix, ...]:
+    """Set the supply right where its range allows; else feed the strip from another."""
     part, source = part_of(build, strip), supply_part(build, supply.id)
-    if source.nominal_v == part.nominal_v or source.kind == "bench":
+    tries: list[Fix] = []
+    if can_be_set(build, supply.id, part.nominal_v):
         adjust = partial(change_supply, supply_id=supply.id, set_v=part.nominal_v)
-        return Fix(f"Set it to {volts(part.nominal_v)}", adjust)
+        tries.append(Fix(f"Set it to {volts(part.nominal_v)}", adjust))
     ends = (feed.attach for feed in build.feeds if feed.supply_id == supply.id)
     if not any(isinstance(end, OnStrip) and end.strip_id == strip.id for end in ends):
-        return None
+        return tuple(tries)
     move = partial(refeed, strip_id=strip.id, old_supply_id=supply.id)
     fitting = fitting_supply(build, part)
-    if fitting:
-        return Fix(f"Feed it from {fitting.name}", partial(move, supply_id=fitting.id))
+    if fitting and fitting.id != supply.id:
+        tries.append(Fix(f"Feed it from {fitting.name}", partial(move, supply_id=fitting.id)))
     needed_a = full_current_a(build, (strip,))
     other = supply_for(part.nominal_v, needed_a, source.kind) or supply_for(part.nominal_v, needed_a)
-    if other is None:
-        return None
-    label = f"Feed it from a {other.nominal_v:g} V supply of {other.rated_a:g} A"
-    return Fix(label, partial(_on_its_own, strip_id=strip.id, old_supply_id=supply.id, part=other))
+    if other is not None:
+        label = f"Feed it from a {other.nominal_v:g} V supply of {other.rated_a:g} A"
+        tries.append(Fix(label, partial(_on_its_own, strip_id=strip.id, old_supply_id=supply.id, part=other)))
+    return tuple(tries)
 
 
 def _on_its_own(build: Build, strip_id: str, old_supply_id: str, part: SupplyPart) -> Build:
@@ -79,37 +83,40 @@ def _on_its_own(build: Build, strip_id: str, old_supply_id: str, part: SupplyPar
     return refeed(build, strip_id, old_supply_id, build.supplies[-1].id)
 
 
-@rule("supply-share")
+@rule("supply-share", "{n} supplies give more than they may for long")
 def supply_share(evidence: Evidence) -> Iterator[Finding]:
-    """A supply run near its rating runs hot and ages; past it, it shuts down or fails."""
-    if evidence.solved is None:
+    """A supply run near its rating runs hot and ages; past it, it shuts down or fails. Its load is that of the moments
+    when all lit channels are on together, since that is what it sees."""
+    if evidence.solved is None or evidence.peak is None:
         return
     for supply in evidence.build.supplies:
         part = supply_part(evidence.build, supply.id)
-        current = evidence.solved.supplies[supply.id].current_a
-        share = allowed_share(supply)
+        mean = evidence.solved.supplies[supply.id].current_a
+        peak = evidence.peak.supplies[supply.id].current_a
+        current, share = max(mean, peak), allowed_share(supply)
         if current <= share * part.rated_a + 1e-9:
             continue
         over = current > part.rated_a + 1e-9
         where = "in a sealed box or over 40 °C" if supply.sealed else "in free air"
+        when = f" while all lit channels are on together ({amps(mean)} in the mean)" if peak > mean + 1e-6 else ""
         yield Finding(
             Severity.WONT_WORK if over else Severity.WEAK_SPOT, "supply-share", Place(supply_id=supply.id),
             f"{supply.name} at {current / part.rated_a:.0%} of its rating",
-            f"{amps(current)} of {part.rated_a:g} A; {where} {share:.0%} is allowed, {amps(share * part.rated_a)}, "
-            f"so {amps(current - share * part.rated_a)} too much.",
-            supply_working(evidence.build, evidence.solved, supply.id),
-            _larger(evidence.build, supply.id, current / share),
+            f"{amps(current)} of {part.rated_a:g} A{when}; {where} {share:.0%} is allowed, "
+            f"{amps(share * part.rated_a)}, so {amps(current - share * part.rated_a)} too much.",
+            supply_working(evidence.build, evidence.peak if peak > mean else evidence.solved, supply.id),
+            tuple(_larger(evidence.build, supply.id, current / share)),
         )  # fmt: skip
 
 
-def _larger(build: Build, supply_id: str, needed_a: float) -> Fix | None:
-    for part in supplies_for(merged(build.parts, shelf()), supply_part(build, supply_id)):
-        if part.rated_a >= needed_a:
-            return Fix(f"Use {part.rated_a:g} A", partial(change_supply_part, supply_id=supply_id, part=part))
-    return None
+def _larger(build: Build, supply_id: str, needed_a: float) -> Iterator[Fix]:
+    """Supplies like it that are rated for the load, the smallest first."""
+    fitting = [p for p in supplies_for(merged(build.parts, shelf()), supply_part(build, supply_id)) if p.rated_a >= needed_a]
+    for part in fitting[:MOST_TRIES]:
+        yield Fix(f"Use {part.rated_a:g} A", partial(change_supply_part, supply_id=supply_id, part=part))
 
 
-@rule("supplies-disagree")
+@rule("supplies-disagree", "{n} groups of supplies disagree")
 def supplies_disagree(evidence: Evidence) -> Iterator[Finding]:
     """Supplies on one copper with different voltages push current into each other, or one does all the work."""
     build = evidence.build
@@ -125,10 +132,17 @@ def supplies_disagree(evidence: Evidence) -> Iterator[Finding]:
         yield Finding(
             Severity.WEAK_SPOT, "supplies-disagree", Place(supply_id=lowest.id),
             f"{lowest.name} and {highest.name} disagree by {volts(highest.set_v - lowest.set_v)}",
-            f"Their positives meet on one copper. {effect} Set both alike, or cut the positive rail between them.",
+            f"Their positives meet on one copper. {effect} Set all alike, or cut the positive rail between them.",
             supply_working(build, evidence.solved, lowest.id) if evidence.solved else None,
-            Fix(
-                f"Set both to {volts(highest.set_v)}",
-                partial(change_supply, supply_id=lowest.id, set_v=highest.set_v),
-            ),
+            tuple(_agreeing(build, group)),
         )  # fmt: skip
+
+
+def _agreeing(build: Build, group: tuple[str, ...]) -> Iterator[Fix]:
+    """All supplies of a group at the nominal voltage of the strips they feed, where every one's range allows it."""
+    fed = [strip_id for strip_id, names in reaching_supplies(build).items() if set(names) & set(group)]
+    nominal = {part_of(build, item(build.strips, strip_id, "strip")).nominal_v for strip_id in fed}
+    for set_v in sorted(nominal):
+        if len(nominal) == 1 and all(can_be_set(build, name, set_v) for name in group):
+            both = "both" if len(group) == 2 else "all"
+            yield Fix(f"Set {both} to {volts(set_v)}", partial(set_all, supply_ids=group, set_v=set_v))

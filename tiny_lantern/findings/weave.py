@@ -18,7 +18,7 @@ from tiny_lantern.model.working import Step, Working
 SAFE_PERIOD_S = 0.4
 
 
-@rule("flashing")
+@rule("flashing", "The show flashes too fast in {n} ways")
 def flashing(evidence: Evidence) -> Iterator[Finding]:
     """More than three flashes in a second can bring on a seizure in people who are sensitive to it."""
     for run in evidence.flashes:
@@ -35,7 +35,7 @@ def flashing(evidence: Evidence) -> Iterator[Finding]:
             f"{run.flashes} {sort} in a second at {clock(run.start_s)}",
             f"{find_strip(evidence.build, light.strip_id).name}, pixel {light.pixel}: more than {MOST_FLASHES} a "
             "second can bring on a seizure. Make it slower, dimmer or softer, and warn people who come to see it.",
-            Working("Flashes in the worst second", (step,), "WCAG 2.2, criterion 2.3.1"), fix,
+            Working("Flashes in the worst second", (step,), "WCAG 2.2, criterion 2.3.1"), (fix,) if fix else (),
         )  # fmt: skip
 
 

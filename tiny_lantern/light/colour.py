@@ -9,6 +9,7 @@ from tiny_lantern.model.parts import Primary
 
 Floats = NDArray[np.float64]
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
+XYZ_OF_SRGB = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]])
 
 
 def linear_from_srgb(encoded: Floats) -> Floats:
@@ -48,6 +49,14 @@ def xyz_of(primary: Primary) -> Floats:
     """
     scale = primary.intensity_cd / primary.y
     return np.array([primary.x * scale, primary.intensity_cd, (1 - primary.x - primary.y) * scale])  # (1)
+
+
+def xyz_from_linear(rgb: Floats) -> Floats:
+    """Tristimulus values of linear sRGB light, white at Y = 1; (…, 3) to (…, 3). [-]
+
+    Source: IEC 61966-2-1.
+    """
+    return np.asarray(rgb, float) @ XYZ_OF_SRGB.T
 
 
 def uv_of(xyz: Floats) -> Floats:

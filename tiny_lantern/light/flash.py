@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.light.colour import LUMINANCE
+from tiny_lantern.light.colour import LUMINANCE, uv_of, xyz_from_linear
+from tiny_lantern.light.lamps import lamp_luminance
 
 Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
 MOST_FLASHES = 3
 GENERAL_STEP = 0.10
 DARKER_BELOW = 0.80
-RED_STEP = 20 / 320
+RED_UV_STEP = 0.2
 RED_SHARE = 0.8
+HAIR = 1e-9
 
 
 @dataclass(frozen=True)
@@ -30,39 +34,46 @@ class FlashRun:
 class FlashMeter:
     """Counts flashes of every slot, block of frames by block of frames.
 
-    A flash is a pair of opposing changes of relative luminance of at least 0.10 whose darker state is below 0.80;
-    the red variant takes changes of ``R − G − B`` of more than 20/320 with a saturated red at either end. The area
-    condition of the guideline is left out, which errs to the safe side.
+    A flash is a pair of opposing changes of relative luminance of at least 0.10 whose darker state is below 0.80,
+    the first change from a lit start included. Luminance is taken twice, as a screen shows the colour and as the lamp's
+    own primaries make it; the worse of both counts. The red variant takes changes of more than 0.2 in the u′v′ plane
+    to or from a state with ``R/(R + G + B)`` of 0.8 or more; a state without light stands at the plane's origin, which
+    errs to the safe side, as does leaving out the guideline's condition on area.
 
     Source: WCAG 2.2, success criterion 2.3.1 and its definition of general and red flash thresholds.
+
+    Args:
+        weights: what makes each light's luminance, (n_slots, 4), see ``luminance_weights``. [-]
+        tick_hz: frames a second. [Hz]
     """
 
-    def __init__(self, slots: int, tick_hz: float) -> None:
-        self._tick_hz = tick_hz
-        self._window = max(1, round(tick_hz))
+    def __init__(self, weights: Floats, tick_hz: float) -> None:
+        self._weights, self._tick_hz = weights, tick_hz
+        self._window = max(1, int(np.ceil(tick_hz - HAIR)))
         self._tick = 0
-        self._general = _Changes(slots)
-        self._red = _Changes(slots)
+        slots = len(weights)
+        self._screen, self._lamp, self._red = Changes(general_change), Changes(general_change), Changes(red_change)
+        self._recent = {name: np.zeros((self._window, slots), np.int16) for name in ("screen", "lamp", "red")}
         self._worst: dict[bool, FlashRun] = {}
-        self._recent = {red: np.zeros((self._window, slots), np.int16) for red in (False, True)}
 
     def feed(self, rgb: Floats) -> None:
         """Take the next frames, linear RGB (n_frames, n_slots, 3), 0 to 1."""
-        luminance = rgb @ LUMINANCE
+        screen, lamp = rgb @ LUMINANCE, lamp_luminance(rgb, self._weights)
         total = rgb.sum(axis=2)
-        redness = np.maximum(rgb[..., 0] - rgb[..., 1] - rgb[..., 2], 0)
-        saturated = rgb[..., 0] >= RED_SHARE * np.maximum(total, 1e-9)
-        for now, red, full in zip(luminance, redness, saturated, strict=True):
-            self._count(False, self._general.step(now, GENERAL_STEP, now >= 0, DARKER_BELOW))
-            self._count(True, self._red.step(red, RED_STEP, full, np.inf))
+        share = np.where(total > 0, rgb[..., 0] / np.maximum(total, HAIR), 0.0)
+        uv = uv_of(xyz_from_linear(rgb))
+        for at in range(len(rgb)):
+            self._count(False, "screen", self._screen.step(screen[at], screen[at, :, None]))
+            self._count(False, "lamp", self._lamp.step(lamp[at], lamp[at, :, None]))
+            self._count(True, "red", self._red.step(share[at], np.column_stack([share[at], uv[at]])))
             self._tick += 1
 
     def worst(self) -> list[FlashRun]:
         """The worst second of each sort that has more than three flashes."""
         return [run for run in self._worst.values() if run.flashes > MOST_FLASHES]
 
-    def _count(self, red: bool, changed: NDArray[np.bool_]) -> None:
-        ring = self._recent[red]
+    def _count(self, red: bool, name: str, changed: Bools) -> None:
+        ring = self._recent[name]
         ring[self._tick % self._window] = changed
         if not changed.any():
             return
@@ -74,26 +85,44 @@ class FlashMeter:
             self._worst[red] = FlashRun(start, slot, int(flashes[slot]), red)
 
 
-class _Changes:
-    """Follows each slot's last extreme and tells when it has turned back by enough."""
+def general_change(before: Floats, after: Floats) -> Bools:
+    """Whether luminances, (n_slots, 1) each, differ by a general flash's step. (n_slots,)"""
+    one, other = before[:, 0], after[:, 0]
+    return (np.abs(one - other) >= GENERAL_STEP - HAIR) & (np.minimum(one, other) < DARKER_BELOW)
 
-    def __init__(self, slots: int) -> None:
-        self._extreme = np.zeros(slots)
-        self._saturated = np.zeros(slots, bool)
-        self._rising = np.zeros(slots, bool)
-        self._started = False
 
-    def step(self, now: Floats, least: float, counts: NDArray[np.bool_], darker_below: float) -> NDArray[np.bool_]:
-        if not self._started:
-            self._extreme, self._saturated, self._started = now.copy(), counts.copy(), True
-            return np.zeros(len(now), bool)
-        move = now - self._extreme
-        onward = np.where(self._rising, move > 0, move < 0)
-        back = np.abs(move) >= least - 1e-9
-        turned = back & ~onward & (np.minimum(now, self._extreme) < darker_below)
-        turned &= counts | self._saturated
-        follow = onward | turned
-        self._rising = np.where(turned, move > 0, self._rising)
-        self._saturated = np.where(follow, counts, self._saturated)
-        self._extreme = np.where(follow, now, self._extreme)
+def red_change(before: Floats, after: Floats) -> Bools:
+    """Whether red shares with their u′ and v′, (n_slots, 3) each, differ by a red flash's step. (n_slots,)"""
+    saturated = np.maximum(before[:, 0], after[:, 0]) >= RED_SHARE - HAIR
+    return saturated & (np.linalg.norm(before[:, 1:] - after[:, 1:], axis=1) > RED_UV_STEP)
+
+
+class Changes:
+    """Follows each slot's last extreme and tells when it has turned back by enough.
+
+    Before the first change both the lowest and the highest state so far are kept, since either way would be one.
+
+    Args:
+        counts: whether states before and after, (n_slots, n_fields) each, are a change that counts.
+    """
+
+    def __init__(self, counts: Callable[[Floats, Floats], Bools]) -> None:
+        self._counts = counts
+        self._low: Floats | None = None
+
+    def step(self, level: Floats, state: Floats) -> Bools:
+        """Take the next state of each slot, (n_slots, n_fields), ordered by its level, (n_slots,); which ones changed."""
+        if self._low is None:
+            self._low, self._high = level.copy(), level.copy()
+            self._low_state, self._high_state = state.copy(), state.copy()
+            self._rising, self._falling = np.zeros(len(level), bool), np.zeros(len(level), bool)
+            return np.zeros(len(level), bool)
+        up = (level > self._low) & ~self._rising & self._counts(self._low_state, state)
+        down = (level < self._high) & ~self._falling & self._counts(self._high_state, state) & ~up
+        self._rising, self._falling = (self._rising & ~down) | up, (self._falling & ~up) | down
+        turned = up | down
+        higher, lower = (level >= self._high) | turned, (level <= self._low) | turned
+        self._high, self._low = np.where(higher, level, self._high), np.where(lower, level, self._low)
+        self._high_state = np.where(higher[:, None], state, self._high_state)
+        self._low_state = np.where(lower[:, None], state, self._low_state)
         return turned

@@ -284,7 +284,7 @@ class Build(Frozen):
     limits: Limits = STANDARD
     corner: Corner = Corner()
     data: DataLine = DataLine()
-    tick_hz: Annotated[float, Field(ge=1, le=400)] = 40.0
+    tick_hz: Annotated[float, Field(ge=0.01, le=400)] = 40.0
     show_s: Annotated[float, Field(ge=0.1, le=3600)] = 60.0
     parts: PartShelf = PartShelf()
     strips: Annotated[tuple[Strip, ...], Field(max_length=MAX_STRIPS)] = ()

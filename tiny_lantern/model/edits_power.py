@@ -26,6 +26,13 @@ def change_supply(build: Build, supply_id: str, **changes: Any) -> Build:
     return revise(build, supplies=replaced(build.supplies, supply_id, revise(supply, **changes)))
 
 
+def set_all(build: Build, supply_ids: tuple[str, ...], set_v: float) -> Build:
+    """Set several supplies to one voltage."""
+    for supply_id in supply_ids:
+        build = change_supply(build, supply_id, set_v=set_v)
+    return build
+
+
 def change_supply_part(build: Build, supply_id: str, part: SupplyPart) -> Build:
     """Make a supply of another part; a set-point at the old nominal voltage follows to the new one."""
     supply = item(build.supplies, supply_id, "supply")

@@ -42,7 +42,7 @@ Cancelled = Callable[[], bool]
 @dataclass(frozen=True)
 class FeedPlan:
     """Feeds for one line: what kind of plan, its feeds and parts, what it costs and leaves, and why it stands where it
-    does. ``supply_lacks_a`` is what the supplies could not give for long wherever the feeds are, zero where they can. ``worst_v`` and ``margin_v`` are at the corner; ``lows_v`` and ``corner_lows_v`` are each pixel's voltage along
+    does. ``proven`` means that the bound rules out fewer feeds, ``tried`` that every plan with fewer was tried. ``supply_lacks_a`` is what the supplies could not give for long wherever the feeds are, zero where they can. ``worst_v`` and ``margin_v`` are at the corner; ``lows_v`` and ``corner_lows_v`` are each pixel's voltage along
     the line as it is and at the corner, (n_pixels,). [m] [V]"""
 
     kind: str
@@ -56,6 +56,7 @@ class FeedPlan:
     margin_v: float
     bound: Bound
     proven: bool
+    tried: bool
     guarded: bool
     verified: bool
     supply_lacks_a: float
@@ -161,8 +162,8 @@ class _Planner:
                 continue
             closer, _, again = self._searched(chosen, count, count)
             if again.plan is not None:
-                return self._plan("fewest feeds", closer, bound, again.plan, found.proven)
-        return self._plan("fewest feeds", asked, bound, found.plan, found.proven)
+                return self._plan("fewest feeds", closer, bound, again.plan, found.tried_whole)
+        return self._plan("fewest feeds", asked, bound, found.plan, found.tried_whole)
 
     def guarded(self) -> FeedPlan:
         """The fewest feeds, with the smallest fuse, that leave no dangerous short standing anywhere on the line.
@@ -180,7 +181,7 @@ class _Planner:
                 closer, _, again = self._searched(fuse, count, count)
                 if again.plan is None:
                     continue
-                plan = self._plan("guarded", closer, bound, again.plan, count == bound.fewest)
+                plan = self._plan("guarded", closer, bound, again.plan)
                 if not self._dangerous_shorts(plan):
                     return replace(plan, guarded=True, summary=f"{plan.summary}; no short is left standing in hot copper")
         raise LanternError(
@@ -199,7 +200,7 @@ class _Planner:
         ):
             if nodes is None:
                 continue
-            plan = self._plan(kind, asked, first.bound, nodes, len(nodes) == first.bound.fewest)
+            plan = self._plan(kind, asked, first.bound, nodes)
             if self._places(plan) not in taken:
                 taken.add(self._places(plan))
                 yield replace(plan, why=_compared(plan, first))
@@ -250,14 +251,14 @@ class _Planner:
         what = "every choice of places was tried and none meets" if found.why == NONE_MEETS else "no plan was found that meets"
         return LanternError(f"{what} the limits", name, "a thicker or shorter lead, zone cuts, or wider limits")
 
-    def _plan(self, kind: str, asked: LineTask, bound: Bound, nodes: Ints, proven: bool) -> FeedPlan:
-        detail = detail_of(asked.task, nodes)
+    def _plan(self, kind: str, asked: LineTask, bound: Bound, nodes: Ints, tried: bool = False) -> FeedPlan:
+        detail, proven = detail_of(asked.task, nodes), len(nodes) == bound.fewest
         feeds = self._feeds(asked, nodes)
         option = asked.option
         parts = [option.fuse, option.wire_out, option.wire_back, option.connector_out, option.connector_back]
         draft = FeedPlan(
             kind, self.line, feeds, asked.approaches, tuple(part for part in parts if part is not None), option.fuse,
-            detail.wire_m, detail.worst_v, detail.margin_v, bound, proven, False, False, max(0.0, self.lacking_a), detail.pixel_v, detail.pixel_v,
+            detail.wire_m, detail.worst_v, detail.margin_v, bound, proven, tried, False, False, max(0.0, self.lacking_a), detail.pixel_v, detail.pixel_v,
             "", "",
         )  # fmt: skip
         lows, corner_lows = self._along(draft)
@@ -343,6 +344,8 @@ def _first_why(plan: FeedPlan, build: Build) -> str:
     corner = corner_name(build.corner)
     if plan.proven:
         proof = "No fewer will do"
+    elif plan.tried:
+        proof = f"The bound is {plan.bound.fewest}, and every plan with fewer than {plan.count} was tried"
     else:
         proof = f"At least {plan.bound.fewest} are needed; none with fewer than {plan.count} was found"
     return (
@@ -362,6 +365,8 @@ def _summary(plan: FeedPlan, build: Build, supplies: str) -> str:
     if len(plan.line.strips) > 1:
         names += f" and {len(plan.line.strips) - 1} joined to it"
     proof = "no fewer will do" if plan.proven else f"at least {plan.bound.fewest} are needed"
+    if plan.tried and not plan.proven:
+        proof += ", every plan with fewer was tried"
     text = (
         f"{plan.count} feed{'s' if plan.count > 1 else ''} on {names} ({proof}), {metres(plan.wire_m)} of wire, lowest "
         f"pixel {volts(plan.worst_v)} at the {corner_name(build.corner)}, {volts(plan.margin_v)} to spare"

@@ -7,8 +7,8 @@ import io
 from collections import Counter
 from dataclasses import dataclass
 
-from tiny_lantern.electrical.faults import far_shorts
 from tiny_lantern.electrical.network import conductor_ohm, connector_of, fuse_of, part_of, supply_part, wire_of
+from tiny_lantern.electrical.shorts.by_feed import shorts_by_feed
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.model.build import Build, Feed, OnBus
 from tiny_lantern.model.edits import item
@@ -34,7 +34,7 @@ class FeedRow:
     out_a: float
     back_a: float
     fuse_a: float | None
-    short_a: float
+    short: str
 
 
 @dataclass(frozen=True)
@@ -50,11 +50,12 @@ class PartRow:
 def feed_rows(evidence: Evidence) -> list[FeedRow]:
     """Every feed, lettered as in the window."""
     build = evidence.build
-    letters, shorts = feed_letters(build), far_shorts(build)
-    return [_feed_row(evidence, feed, letters[feed.id], shorts[feed.id].current_a) for feed in build.feeds]
+    letters = feed_letters(build)
+    shorts = shorts_by_feed(build, evidence.sweep) if evidence.sweep else {}
+    return [_feed_row(evidence, feed, letters[feed.id], shorts[feed.id].words if feed.id in shorts else "") for feed in build.feeds]
 
 
-def _feed_row(evidence: Evidence, feed: Feed, letter: str, short_a: float) -> FeedRow:
+def _feed_row(evidence: Evidence, feed: Feed, letter: str, short: str) -> FeedRow:
     build = evidence.build
     fuse = fuse_of(build, feed)
     solved = evidence.white.feeds[feed.id] if evidence.white else None
@@ -76,7 +77,7 @@ def _feed_row(evidence: Evidence, feed: Feed, letter: str, short_a: float) -> Fe
         out_a=solved.pos_a if solved else 0.0,
         back_a=solved.neg_a if solved else 0.0,
         fuse_a=fuse.rating_a if fuse else None,
-        short_a=short_a,
+        short=short,
     )
 
 

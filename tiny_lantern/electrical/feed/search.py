@@ -63,10 +63,8 @@ class Found:
 
     @property
     def proven(self) -> bool:
-        """Whether no plan has fewer feeds: the bound says so, or every plan with fewer was tried."""
-        if self.plan is None:
-            return False
-        return len(self.plan) == self.bound.fewest or self.tried_whole
+        """Whether the bound rules out fewer feeds."""
+        return self.plan is not None and len(self.plan) == self.bound.fewest
 
     @property
     def tried_whole(self) -> bool:

@@ -1,0 +1,144 @@
+"""Rules on shorts between the rails: what no fuse clears, and what hot copper it leaves."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+
+import numpy as np
+
+from tiny_lantern.electrical.fuses import feed_limit_a, fuse_for
+from tiny_lantern.electrical.network import fuse_of, node_name, node_position_m
+from tiny_lantern.electrical.shorts.study import DANGER, SHUT_DOWN, STANDING, WEAK_SPOT, Sweep, short_at
+from tiny_lantern.electrical.workings import copper_name, short_working
+from tiny_lantern.findings.evidence import Evidence
+from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
+from tiny_lantern.model.build import Build, Strip
+from tiny_lantern.model.edits_power import set_fuse
+from tiny_lantern.model.line import feed_letters, find_strip
+from tiny_lantern.model.parts import FusePart
+from tiny_lantern.model.quantities import amps, metres
+
+
+def _rows(sweep: Sweep, strip: Strip, severity: str, how: str) -> np.ndarray:
+    """The places of a strip where a short ends so."""
+    run = next(number for number, run in enumerate(sweep.network.runs) if run.strip.id == strip.id)
+    return np.flatnonzero((sweep.run == run) & (sweep.severity == severity) & (sweep.how == how))
+
+
+def _pixel(strip: Strip, node: int) -> int:
+    return min(max(node - 1, 0), strip.pixel_count - 1)
+
+
+def _spread(strip: Strip, nodes: np.ndarray) -> str:
+    """From where to where, and how many of all places."""
+    first, last = (node_position_m(strip, int(node)) for node in (nodes.min(), nodes.max()))
+    return f"from {first:.2f} to {last:.2f} m, at {len(nodes)} of {strip.pixel_count + 2} places"
+
+
+@rule("short-stands", "On {n} strips a short would stand and cook copper")
+def short_stands(evidence: Evidence) -> Iterator[Finding]:
+    """A short that no fuse and no supply clears, with more current in some copper than it may carry."""
+    sweep = evidence.sweep
+    if sweep is None:
+        return
+    for strip in evidence.build.strips:
+        rows = _rows(sweep, strip, DANGER, STANDING)
+        if not len(rows):
+            continue
+        worst = rows[(sweep.current_a[rows] / sweep.limit_a[rows]).argmax()]
+        node = int(sweep.node[worst])
+        place = node_position_m(strip, node)
+        copper = copper_name(evidence.build, sweep.coppers.at(int(sweep.copper[worst])))
+        course = short_at(evidence.build, strip.id, node)
+        yield Finding(
+            Severity.DANGER, "short-stands", Place(strip.id, _pixel(strip, node)),
+            f"A short on {strip.name} would stand and cook copper",
+            f"At {metres(place)} {amps(float(sweep.short_a[worst]))} go on flowing: no fuse left in its way reaches twice "
+            f"its rating. {copper[0].upper()}{copper[1:]} carries {amps(float(sweep.current_a[worst]))} and may carry "
+            f"{amps(float(sweep.limit_a[worst]))}. It is so {_spread(strip, sweep.node[rows])}.",
+            short_working(evidence.build, course, f"{strip.name}, {node_name(strip, node)}"),
+            tuple(_mends(evidence, strip)),
+        )  # fmt: skip
+
+
+def _mends(evidence: Evidence, strip: Strip) -> Iterator[Fix]:
+    """Smaller fuses on the strip's own feeds where they carry full white; else more feeds."""
+    smaller = _smaller_fuses(evidence, strip)
+    if smaller:
+        letters = feed_letters(evidence.build)
+        named = ", ".join(f"{letters[feed_id]} at {fuse.rating_a:g} A" for feed_id, fuse in smaller[:3])
+        more = f" and {len(smaller) - 3} more" if len(smaller) > 3 else ""
+        yield Fix(f"Fuse {named}{more}", partial(_refused, fuses=tuple(smaller)))
+    if any(feed.attach.to == "strip" for feed in evidence.build.feeds):
+        yield Fix("Find feeds that clear it", find_feeds_on=(strip.id,), guard_shorts=True)
+
+
+def _smaller_fuses(evidence: Evidence, strip: Strip) -> list[tuple[str, FusePart]]:
+    """Feeds of a strip whose fuse can be smaller or is missing, with the smallest that carries their full white."""
+    if evidence.white is None:
+        return []
+    found = []
+    for feed in evidence.build.feeds:
+        if feed.attach.to != "strip" or feed.attach.strip_id != strip.id:
+            continue
+        present = fuse_of(evidence.build, feed)
+        most = feed_limit_a(evidence.build, feed)
+        fuse = fuse_for(evidence.build, abs(evidence.white.feeds[feed.id].pos_a), most)
+        if fuse and (present is None or fuse.rating_a < present.rating_a):
+            found.append((feed.id, fuse))
+    return found
+
+
+def _refused(build: Build, fuses: tuple[tuple[str, FusePart], ...]) -> Build:
+    for feed_id, fuse in fuses:
+        build = set_fuse(build, feed_id, fuse)
+    return build
+
+
+@rule("short-lingers", "On {n} strips a short would stand unnoticed")
+def short_lingers(evidence: Evidence) -> Iterator[Finding]:
+    """A short that no fuse and no supply clears, though no copper is overloaded: it stands unnoticed."""
+    sweep = evidence.sweep
+    if sweep is None:
+        return
+    for strip in evidence.build.strips:
+        rows = _rows(sweep, strip, WEAK_SPOT, STANDING)
+        if not len(rows):
+            continue
+        worst = rows[sweep.short_a[rows].argmax()]
+        node = int(sweep.node[worst])
+        course = short_at(evidence.build, strip.id, node)
+        yield Finding(
+            Severity.WEAK_SPOT, "short-lingers", Place(strip.id, _pixel(strip, node)),
+            f"A short on {strip.name} would stand unnoticed",
+            f"At {metres(node_position_m(strip, node))} {amps(float(sweep.short_a[worst]))} go on flowing; no copper is "
+            f"over its limit, but the place itself gets hot. It is so {_spread(strip, sweep.node[rows])}.",
+            short_working(evidence.build, course, f"{strip.name}, {node_name(strip, node)}"),
+            tuple(_mends(evidence, strip)),
+        )  # fmt: skip
+
+
+@rule("short-by-supply", "{n} builds rely on their supply in a short")
+def short_by_supply(evidence: Evidence) -> Iterator[Finding]:
+    """A short that only a supply's own shut-down clears: switched on again, it feeds the short once more."""
+    sweep = evidence.sweep
+    if sweep is None:
+        return
+    rows = np.flatnonzero((sweep.severity == WEAK_SPOT) & (sweep.how == SHUT_DOWN))
+    if not len(rows):
+        return
+    names = [sweep.network.runs[run].strip.name for run in np.unique(sweep.run[rows])]
+    first = sweep.network.runs[int(sweep.run[rows[0]])].strip
+    node = int(sweep.node[rows[0]])
+    course = short_at(evidence.build, first.id, node)
+    stopped = " and ".join(evidence.build.supplies[number].name for number in course.shut_down[:3])
+    listed = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+    yield Finding(
+        Severity.WEAK_SPOT, "short-by-supply", Place(first.id, _pixel(first, node)),
+        f"Only {stopped or 'a supply'} shutting down clears a short",
+        f"On {listed}, at {len(rows)} of {len(sweep.node)} places: it stops at 1.3 times its rating or so, before a fuse "
+        f"opens; at {node_name(first, node)} that is at {amps(course.first.short_a)}. Switched on again, it feeds the "
+        "short once more: find the short before you do.",
+        short_working(evidence.build, course, f"{find_strip(evidence.build, first.id).name}, {node_name(first, node)}"),
+    )  # fmt: skip
