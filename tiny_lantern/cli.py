@@ -6,9 +6,11 @@ Heavy modules are imported by the command that needs them, so that ``--help`` an
 from __future__ import annotations
 
 import argparse
+import io
 import json
 import os
 import sys
+import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -20,11 +22,15 @@ from tiny_lantern.stopwatch import Stopwatch
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build, Load
 
+MENDS_WITHIN_S = 1.0
 LOADS = "full-white, level:0.5, colour:#ffb648, frame:12.5 (seconds), or the name of a load case in the build"
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit status: 0 fine, 1 the build has faults, 2 the input cannot be used."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(errors="replace")
     given = list(sys.argv[1:] if arguments is None else arguments)
     if not given or (given[0] not in _COMMANDS and not given[0].startswith("-")):
         given.insert(0, "open")
@@ -113,6 +119,7 @@ def load_from_text(build: Build, text: str) -> Load:
     from pydantic import ValidationError
 
     from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad
+    from tiny_lantern.model.faults import first_fault
     from tiny_lantern.model.quantities import parse_quantity
 
     for case in build.load_cases:
@@ -129,7 +136,7 @@ def load_from_text(build: Build, text: str) -> Load:
         if kind == "frame":
             return FrameLoad(time_s=parse_quantity(value, "s", "--load frame"))
     except ValidationError as error:
-        raise LanternError(error.errors()[0]["msg"], f"--load {text}", LOADS) from None
+        raise LanternError(first_fault(error).what, f"--load {text}", LOADS) from None
     raise LanternError(f"“{text}” is no load", "--load", LOADS)
 
 
@@ -153,6 +160,7 @@ def _open(options: argparse.Namespace) -> int:
 
 def _solve(options: argparse.Namespace) -> int:
     from tiny_lantern.electrical.power import is_approximate, power_balance, solve_power
+    from tiny_lantern.electrical.reach import stranded
     from tiny_lantern.model.line import feed_letters
     from tiny_lantern.model.quantities import amps, volts
     from tiny_lantern.model.store import load
@@ -162,9 +170,12 @@ def _solve(options: argparse.Namespace) -> int:
     duties = duties_for(build, load_from_text(build, options.load))
     solved = solve_power(build, duties)
     approximate = is_approximate(solved, duties)
+    dark = [piece.what for piece in stranded(build)]
     if options.json:
-        print(json.dumps(_solution_json(build, solved, approximate, power_balance(solved)), indent=1))
-        return 0
+        print(json.dumps(_solution_json(build, solved, approximate, power_balance(solved), dark), indent=1))
+        return 1 if dark else 0
+    for what in dark:
+        print(f"{what}: dark")
     for strip in build.strips:
         v = solved.runs[strip.id].pixel_v
         print(
@@ -178,12 +189,15 @@ def _solve(options: argparse.Namespace) -> int:
         print(f"{supply.name}: {amps(given.current_a)} at {volts(given.terminal_v)}")
     if approximate:
         print("approximate: some pixels no longer hold their current (compare --load full-white)")
-    return 0
+    return 1 if dark else 0
 
 
-def _solution_json(build: Build, solved: Any, approximate: bool, balance: dict[str, float]) -> dict[str, Any]:
+def _solution_json(
+    build: Build, solved: Any, approximate: bool, balance: dict[str, float], dark: list[str]
+) -> dict[str, Any]:
     return {
         "build": build.name,
+        "dark": dark,
         "approximate": approximate,
         "strips": [
             {"id": run.strip_id, "pixel_v": run.pixel_v.tolist(), "pixel_a": run.pixel_a.tolist()}
@@ -200,11 +214,13 @@ def _solution_json(build: Build, solved: Any, approximate: bool, balance: dict[s
 def _check(options: argparse.Namespace) -> int:
     from tiny_lantern.findings.check import check, stops_the_build
     from tiny_lantern.findings.evidence import find_flashes, gather
+    from tiny_lantern.findings.together import grouped
     from tiny_lantern.model.store import load
 
     build = load(options.file)
     flashes = find_flashes(build, _progress("Looking for flashes"))
-    findings = check(gather(build, load_from_text(build, options.load), flashes))
+    evidence = gather(build, load_from_text(build, options.load), flashes)
+    findings = _with_mends_in_time(evidence, check(evidence) if options.json else grouped(check(evidence)))
     if options.json:
         print(json.dumps([_finding_json(finding) for finding in findings], indent=1, ensure_ascii=False))
     else:
@@ -214,6 +230,21 @@ def _check(options: argparse.Namespace) -> int:
                 print(f"    fix: {finding.fix.label}")
         print(f"{len(findings)} findings")
     return 1 if stops_the_build(findings) else 0
+
+
+def _with_mends_in_time(evidence: Any, findings: list[Any]) -> list[Any]:
+    """The findings with the mends that could be tried within a second or so; on a large build none may be."""
+    from tiny_lantern.findings.mends import with_mends
+    from tiny_lantern.model.errors import CancelledError
+
+    until = time.monotonic() + MENDS_WITHIN_S
+    found: list[Any] = []
+    for finding in findings:
+        try:
+            found += with_mends(evidence, [finding], known=findings, cancelled=lambda: time.monotonic() > until)
+        except CancelledError:
+            found.append(finding)
+    return found
 
 
 def _finding_json(finding: Any) -> dict[str, Any]:
@@ -280,21 +311,32 @@ def _suffix(path: Path, known: tuple[str, ...]) -> str:
 
 
 def _feeds(options: argparse.Namespace) -> int:
-    from tiny_lantern.findings.feed_plan import plan_feeds
+    from tiny_lantern.electrical.corner import corner_words
     from tiny_lantern.model.store import load, save
-    from tiny_lantern.show.loads import duties_for
+    from tiny_lantern.plans.feeds import plan_feeds
+    from tiny_lantern.plans.line_task import line_of
 
     build = load(options.file)
     wanted = [s.id for s in build.strips if options.strip in (None, s.id, s.name)]
     if not wanted:
         names = ", ".join(strip.name for strip in build.strips) or "no strips"
         raise LanternError(f"no strip is called “{options.strip}”", "--strip", names)
+    done: set[str] = set()
     for strip_id in wanted:
-        duties = duties_for(build, load_from_text(build, options.load))
-        plan = plan_feeds(build, strip_id, duties, _progress("Searching"), guard_shorts=options.guard_shorts)
+        if strip_id in done:
+            continue
+        done |= line_of(build, strip_id).ids
+        load_case = load_from_text(build, options.load)
+        plans = plan_feeds(
+            build, strip_id, load_case, _progress("Searching"), guard_shorts=options.guard_shorts, alternatives=True
+        )
+        plan = plans[0]
         places = ", ".join(f"{f.attach.position_m:.2f} m" for f in plan.feeds if f.attach.to == "strip")
-        print(f"{plan.summary}: at {places}, fuse {plan.fuse.rating_a:g} A")
+        print(f"{plan.summary}: at {places}, fuse {plan.fuse.rating_a:g} A. {plan.why}")
+        for other in plans[1:]:
+            print(f"    or {other.kind}: {other.count} feeds, {other.why}")
         build = plan.apply(build)
+    print(f"judged with {corner_words(build.corner)}")
     if options.apply:
         save(build, options.apply)
         print(f"wrote {options.apply}")

@@ -2,10 +2,10 @@
 
 import numpy as np
 import pytest
+from tiny_lantern.electrical.bare_run import BareRun, FeedKind, linear_above_v
 
 from tests.support.builds import one_strip, part, white
 from tiny_lantern.catalogue.shelf import shelf
-from tiny_lantern.electrical.bare_run import BareRun, FeedKind, linear_above_v
 from tiny_lantern.electrical.laws import channel_share, laws_for, ramps_of
 from tiny_lantern.electrical.network import conductor_ohm, network_of, part_of
 from tiny_lantern.electrical.power import power_balance, solve_power

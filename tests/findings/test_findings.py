@@ -4,12 +4,12 @@ from collections.abc import Callable
 
 import pytest
 from hypothesis import given, settings
+from tiny_lantern.findings.feed_plan import plan_feeds
 
 from tests.support.builds import builds, one_strip, part
 from tiny_lantern.electrical.supplies import OPEN_SHARE, full_current_a, suggested_supply
 from tiny_lantern.findings.check import check, stops_the_build
 from tiny_lantern.findings.evidence import find_flashes, gather
-from tiny_lantern.findings.feed_plan import plan_feeds
 from tiny_lantern.findings.finding import RULES, Finding, Severity
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite, LevelLoad, Load, Site

@@ -32,16 +32,12 @@ def at_corner(build: Build) -> Build:
             ),
             "buses": tuple(
                 bus.model_copy(
-                    update=_scaled(
-                        bus, corner.wires, "pos_ohm_per_m", "neg_ohm_per_m", "tap_pos_ohm", "tap_neg_ohm"
-                    )
+                    update=_scaled(bus, corner.wires, "pos_ohm_per_m", "neg_ohm_per_m", "tap_pos_ohm", "tap_neg_ohm")
                 )
                 for bus in build.buses
             ),
             "supplies": tuple(
-                supply.model_copy(
-                    update={"set_v": supply.set_v * (1 - tolerances[supply.part_id] * corner.set_point)}
-                )
+                supply.model_copy(update={"set_v": supply.set_v * (1 - tolerances[supply.part_id] * corner.set_point)})
                 for supply in build.supplies
             ),
             "feeds": tuple(

@@ -7,7 +7,15 @@ from numpy.typing import NDArray
 
 from tiny_lantern.electrical.fuses import FUSE_SHARE
 from tiny_lantern.electrical.laws import ramps_of
-from tiny_lantern.electrical.network import chain_order, connector_of, fuse_of, part_of, rails_ohm_per_m, supply_part, wire_of
+from tiny_lantern.electrical.network import (
+    chain_order,
+    connector_of,
+    fuse_of,
+    part_of,
+    rails_ohm_per_m,
+    supply_part,
+    wire_of,
+)
 from tiny_lantern.electrical.power import PowerSolution
 from tiny_lantern.electrical.shorts.coppers import Copper
 from tiny_lantern.electrical.shorts.sequence import FAULT_RATIO, FuseOpens
@@ -136,7 +144,9 @@ def short_working(build: Build, course: ShortCourse, where: str) -> Working:
     if not course.events:
         ratios = _fuse_ratios(build, course.first)
         if ratios:
-            steps.append(Step("largest I/rating of a fuse", ", ".join(ratios[:6]), f"below {FAULT_RATIO:g}: none opens"))
+            steps.append(
+                Step("largest I/rating of a fuse", ", ".join(ratios[:6]), f"below {FAULT_RATIO:g}: none opens")
+            )
     for over in course.over[:6]:
         steps.append(Step(copper_name(build, over.copper), f"may carry {amps(over.limit_a)}", amps(over.current_a)))
     return Working(f"Short at {where}", tuple(steps), "twice its rating opens a fuse in good time; Kirchhoff's laws")
@@ -144,7 +154,9 @@ def short_working(build: Build, course: ShortCourse, where: str) -> Working:
 
 def _by_feed(build: Build, instant: Instant) -> str:
     letters = feed_letters(build)
-    parts = [f"{letters[f.id]} {amps(float(a))}" for f, a in zip(build.feeds, instant.out_a, strict=True) if abs(a) > 1e-6]
+    parts = [
+        f"{letters[f.id]} {amps(float(a))}" for f, a in zip(build.feeds, instant.out_a, strict=True) if abs(a) > 1e-6
+    ]
     return " + ".join(parts[:8])
 
 

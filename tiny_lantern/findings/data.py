@@ -12,7 +12,6 @@ from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.show.data_line import build_frame_time, frame_time_working
 
-
 SLOWEST_HZ = 0.01
 
 

@@ -178,7 +178,9 @@ def _nominal_tries(evidence: Evidence, strip: Strip) -> tuple[Fix, ...]:
     names = reaching_supplies(build).get(strip.id, ())
     if not names or not all(can_be_set(build, name, part.nominal_v) for name in names):
         return ()
-    return (Fix(f"Set the supply to {volts(part.nominal_v)}", partial(set_all, supply_ids=names, set_v=part.nominal_v)),)
+    return (
+        Fix(f"Set the supply to {volts(part.nominal_v)}", partial(set_all, supply_ids=names, set_v=part.nominal_v)),
+    )
 
 
 @rule("averaged", "{n} voltages are approximate")

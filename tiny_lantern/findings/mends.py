@@ -34,6 +34,7 @@ def with_mends(
     findings: list[Finding],
     progress: Callable[[float], None] = lambda share: None,
     cancelled: Cancelled = lambda: False,
+    known: list[Finding] | None = None,
 ) -> list[Finding]:
     """The findings, each with the first of its mends that holds; searches of feeds judge their own outcome.
 
@@ -42,17 +43,19 @@ def with_mends(
         findings: the findings, in groups or not.
         progress: told the share done, 0 to 1.
         cancelled: asked before each trial whether to stop.
+        known: all findings of the build, where mends are wanted for some only.
 
     Raises:
         CancelledError: asked to stop.
     """
-    return list(_mended(evidence, findings, progress, cancelled))
+    before = severities(finding for group in known or findings for finding in group.each)
+    return list(_mended(evidence, findings, before, progress, cancelled))
 
 
 def _mended(
-    evidence: Evidence, findings: list[Finding], progress: Callable[[float], None], cancelled: Cancelled
-) -> Iterator[Finding]:
-    before = severities(finding for group in findings for finding in group.each)
+    evidence: Evidence, findings: list[Finding], before: dict[tuple[object, ...], Severity],
+    progress: Callable[[float], None], cancelled: Cancelled,
+) -> Iterator[Finding]:  # fmt: skip
     for number, finding in enumerate(findings):
         progress(number / len(findings))
         yield replace(finding, fix=_holding(evidence, finding, before, cancelled))

@@ -111,7 +111,9 @@ def supply_share(evidence: Evidence) -> Iterator[Finding]:
 
 def _larger(build: Build, supply_id: str, needed_a: float) -> Iterator[Fix]:
     """Supplies like it that are rated for the load, the smallest first."""
-    fitting = [p for p in supplies_for(merged(build.parts, shelf()), supply_part(build, supply_id)) if p.rated_a >= needed_a]
+    fitting = [
+        p for p in supplies_for(merged(build.parts, shelf()), supply_part(build, supply_id)) if p.rated_a >= needed_a
+    ]
     for part in fitting[:MOST_TRIES]:
         yield Fix(f"Use {part.rated_a:g} A", partial(change_supply_part, supply_id=supply_id, part=part))
 

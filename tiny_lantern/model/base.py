@@ -22,8 +22,10 @@ def revise(model: M, **changes: Any) -> M:
 
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9._-]{0,63}$")]
-Name = Annotated[str, StringConstraints(min_length=1, max_length=120)]
-Text = Annotated[str, StringConstraints(max_length=20_000)]
+PLAIN_LINE = r"^[^\x00-\x1f\x7f-\x9f\u2028\u2029]*$"
+PLAIN_TEXT = r"^[^\x00-\x08\x0b-\x1f\x7f-\x9f]*$"
+Name = Annotated[str, StringConstraints(min_length=1, max_length=120, pattern=PLAIN_LINE)]
+Text = Annotated[str, StringConstraints(max_length=20_000, pattern=PLAIN_TEXT)]
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
 
 Metres = Annotated[float, Field(ge=0, le=10_000)]

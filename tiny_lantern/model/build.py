@@ -22,6 +22,7 @@ from tiny_lantern.model.base import (
     Volts,
 )  # fmt: skip
 from tiny_lantern.model.effects import Effect
+from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts import PartShelf
 from tiny_lantern.model.references import check_references
 
@@ -29,6 +30,9 @@ FORMAT: Literal["tiny-lantern-build"] = "tiny-lantern-build"
 VERSION: Literal[1] = 1
 MAX_PIXELS = 50_000
 MAX_STRIPS = 500
+MAX_ALL_PIXELS = 100_000
+MAX_ALL_TAPS = 50_000
+MAX_EFFECT_S = 2e7
 
 
 class AlongLine(Frozen):
@@ -86,7 +90,7 @@ class Strip(Frozen):
     pixel_count: Annotated[int, Field(ge=1, le=MAX_PIXELS)]
     pitch_m: Annotated[float, Field(ge=1e-4, le=10)]
     colour_order: Annotated[str, Field(pattern=r"^[RGBW]{1,4}$")]
-    cuts: tuple[int, ...] = ()
+    cuts: Annotated[tuple[int, ...], Field(max_length=5000)] = ()
     rail_pos_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)] | None = None
     rail_neg_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)] | None = None
     reach_m: Annotated[tuple[tuple[Metres, Metres], ...], Field(max_length=200)] | None = None
@@ -121,7 +125,7 @@ class Bus(Frozen):
     strip_id: Id
     pos_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)]
     neg_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)]
-    tap_pixels: Annotated[tuple[int, ...], Field(min_length=1)]
+    tap_pixels: Annotated[tuple[int, ...], Field(min_length=1, max_length=5000)]
     tap_pos_ohm: PositiveOhms = 0.015
     tap_neg_ohm: PositiveOhms = 0.015
     limit_a: Annotated[float, Field(gt=0, le=1000)] = 10.0
@@ -288,8 +292,8 @@ class Build(Frozen):
     show_s: Annotated[float, Field(ge=0.1, le=3600)] = 60.0
     parts: PartShelf = PartShelf()
     strips: Annotated[tuple[Strip, ...], Field(max_length=MAX_STRIPS)] = ()
-    joints: tuple[Joint, ...] = ()
-    buses: tuple[Bus, ...] = ()
+    joints: Annotated[tuple[Joint, ...], Field(max_length=2000)] = ()
+    buses: Annotated[tuple[Bus, ...], Field(max_length=500)] = ()
     supplies: Annotated[tuple[Supply, ...], Field(max_length=100)] = ()
     feeds: Annotated[tuple[Feed, ...], Field(max_length=5000)] = ()
     approaches: Annotated[tuple[Approach, ...], Field(max_length=5000)] = ()
@@ -298,5 +302,17 @@ class Build(Frozen):
 
     @model_validator(mode="after")
     def _holds_together(self) -> Build:
+        _bearable(self)
         check_references(self)
         return self
+
+
+def _bearable(build: Build) -> None:
+    """Refuse what each list allows but all together do not."""
+    for what, where, amount, most in (
+        ("pixels", "strips", sum(strip.pixel_count for strip in build.strips), MAX_ALL_PIXELS),
+        ("taps", "buses", sum(len(bus.tap_pixels) for bus in build.buses), MAX_ALL_TAPS),
+        ("seconds of effects", "effects", sum(effect.length_s for effect in build.effects), MAX_EFFECT_S),
+    ):
+        if amount > most:
+            raise LanternError(f"there are {amount:,.0f} {what} together", where, f"at most {most:,.0f}")

@@ -19,11 +19,24 @@ class LanternError(ValueError):
         super().__init__(self.sentence())
 
     def sentence(self) -> str:
-        """The whole message on one line."""
-        parts = [f"{self.where}: {self.what}" if self.where else self.what]
-        if self.accepted:
-            parts.append(f"Accepted: {self.accepted}")
-        return ". ".join(part.rstrip(".") for part in parts) + "."
+        """The whole message on one line of at most 200 characters; what is too long loses its middle."""
+        what, where, accepted = (" ".join(text.split()) for text in (self.what, self.where, self.accepted))
+        where, what = shortened(where, 70), shortened(what.rstrip("."), 110)
+        told = f"{where}: {what}." if where else f"{what}."
+        if not accepted:
+            return told
+        return f"{told} Accepted: {shortened(accepted.rstrip('.'), LONGEST - len(told) - 12)}."
+
+
+LONGEST = 200
+
+
+def shortened(text: str, most: int) -> str:
+    """A text of at most so many characters, its middle left out where it is longer."""
+    if len(text) <= most:
+        return text
+    head = max(1, (most - 1) * 2 // 3)
+    return f"{text[:head]}…{text[len(text) - max(0, most - 1 - head) :]}"
 
 
 class CancelledError(Exception):

@@ -10,6 +10,7 @@ from tiny_lantern.model.base import Frozen, Id, Money, Name, Ohms, PositiveOhms,
 
 LimitKind = Literal["shuts_down", "holds", "none"]
 USUAL_LIMIT = 1.3
+MOST_PARTS = 2000
 ChannelName = Literal["red", "green", "blue", "white"]
 
 
@@ -78,7 +79,7 @@ class StripPart(Frozen):
     rail_limit_a: Annotated[float, Field(gt=0, le=1000)]
     return_limit_a: Annotated[float, Field(gt=0, le=1000)] | None = None
     v_logic_min_v: Volts
-    colour_order: str
+    colour_order: Annotated[str, Field(pattern=r"^[RGBW]{1,4}$")]
     pixel: Pixel
     cost_per_m: Money = 0.0
 
@@ -154,11 +155,11 @@ class WirePart(Frozen):
 class PartShelf(Frozen):
     """Parts by kind; ids are unique across all kinds."""
 
-    strips: tuple[StripPart, ...] = ()
-    supplies: tuple[SupplyPart, ...] = ()
-    fuses: tuple[FusePart, ...] = ()
-    connectors: tuple[ConnectorPart, ...] = ()
-    wires: tuple[WirePart, ...] = ()
+    strips: Annotated[tuple[StripPart, ...], Field(max_length=MOST_PARTS)] = ()
+    supplies: Annotated[tuple[SupplyPart, ...], Field(max_length=MOST_PARTS)] = ()
+    fuses: Annotated[tuple[FusePart, ...], Field(max_length=MOST_PARTS)] = ()
+    connectors: Annotated[tuple[ConnectorPart, ...], Field(max_length=MOST_PARTS)] = ()
+    wires: Annotated[tuple[WirePart, ...], Field(max_length=MOST_PARTS)] = ()
 
 
 Part = StripPart | SupplyPart | FusePart | ConnectorPart | WirePart

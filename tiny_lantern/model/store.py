@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
-import tempfile
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -12,10 +10,13 @@ from typing import Any
 from pydantic import ValidationError
 
 from tiny_lantern.model.build import FORMAT, VERSION, Build
+from tiny_lantern.model.disk import read_bytes, write_atomically
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.faults import first_fault
 
 SUFFIX = ".lantern"
-MAX_BYTES = 16_000_000
+MOST_FIELDS = 400_000
+MOST_VALUES = 2_000_000
 Migration = Callable[[dict[str, Any]], dict[str, Any]]
 MIGRATIONS: dict[int, Migration] = {}
 
@@ -50,7 +51,7 @@ def from_dict(data: Any, name: str = "the data", migrations: dict[int, Migration
         current = _migrated(data, name, MIGRATIONS if migrations is None else migrations)
         return Build.model_validate(_with_tuples(current), strict=True)
     except ValidationError as error:
-        raise _first_fault(error, name) from None
+        raise first_fault(error, name) from None
     except RecursionError:
         raise LanternError("brackets are nested too deeply", name, "a .lantern file") from None
 
@@ -61,14 +62,9 @@ def load(path: Path) -> Build:
     Raises:
         LanternError: the file cannot be read or is not a build, with the place.
     """
+    content = read_bytes(path)
     try:
-        size = path.stat().st_size
-        if size > MAX_BYTES:
-            what = f"the file is {size / 1e6:.0f} MB"
-            raise LanternError(what, path.name, f"a build of at most {MAX_BYTES / 1e6:.0f} MB")
-        text = path.read_bytes().decode("utf-8")
-    except OSError as error:
-        raise LanternError(f"the file cannot be read ({error.strerror})", str(path)) from None
+        text = content.decode("utf-8")
     except UnicodeDecodeError as error:
         raise LanternError(f"byte {error.start} is not UTF-8 text", path.name, "a UTF-8 .lantern file") from None
     return loads(text.removeprefix("\ufeff"), path.name)
@@ -83,37 +79,16 @@ def save(build: Build, path: Path) -> None:
     write_atomically(path, dumps(build).encode("utf-8"))
 
 
-def write_atomically(path: Path, content: bytes) -> None:
-    """Write beside the target, flush to disk, then put it in place.
-
-    Raises:
-        LanternError: the folder cannot be written.
-    """
-    draft = ""
-    try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        handle, draft = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".tmp", dir=path.parent)
-        with os.fdopen(handle, "wb") as file:
-            file.write(content)
-            file.flush()
-            os.fsync(file.fileno())
-        if path.exists():
-            os.chmod(draft, path.stat().st_mode & 0o777)
-        else:
-            os.chmod(draft, 0o644)
-        os.replace(draft, path)
-    except OSError as error:
-        if draft:
-            Path(draft).unlink(missing_ok=True)
-        raise LanternError(f"cannot write here ({error.strerror})", str(path), "a folder you may write to") from None
-
-
 def _parse(text: str, name: str) -> Any:
+    for sign, most, what in (('":', MOST_FIELDS, "fields"), (",", MOST_VALUES, "values")):
+        count = text.count(sign)
+        if count > most:
+            raise LanternError(f"the file holds about {count:,} {what}", name, f"a build of at most {most:,}")
     try:
         return json.loads(text, object_pairs_hook=_no_twice)
     except json.JSONDecodeError as error:
         where = f"{name}, line {error.lineno} column {error.colno}"
-        what = "the file ends too early" if error.pos >= len(text.rstrip()) - 1 else f"not JSON: {error.msg.lower()}"
+        what = "the file ends too early" if error.pos >= len(text.rstrip()) - 1 else "this is not JSON from here on"
         raise LanternError(what, where, "a whole .lantern file") from None
     except RecursionError:
         raise LanternError("brackets are nested too deeply", name, "a .lantern file") from None
@@ -124,11 +99,11 @@ def _parse(text: str, name: str) -> Any:
 
 
 def _no_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found = dict(pairs)
-    if len(found) < len(pairs):
-        names = [key for key, _ in pairs]
-        twice = next(key for key in names if names.count(key) > 1)
-        raise LanternError(f"the field “{twice}” stands twice in one object", "", "each field once")
+    found: dict[str, Any] = {}
+    for key, value in pairs:
+        if key in found:
+            raise LanternError(f"the field “{key[:40]}” stands twice in one object", "", "each field once")
+        found[key] = value
     return found
 
 
@@ -155,24 +130,3 @@ def _migrated(data: dict[str, Any], name: str, migrations: dict[int, Migration])
         version += 1
         data = {**data, "version": version}
     return data
-
-
-def _first_fault(error: ValidationError, name: str) -> LanternError:
-    faults = error.errors(include_url=False)
-    fault = faults[0]
-    cause = fault.get("ctx", {}).get("error")
-    more = f" (and {len(faults) - 1} more)" if len(faults) > 1 else ""
-    if isinstance(cause, LanternError):
-        return LanternError(cause.what + more, f"{name}: {cause.where}", cause.accepted)
-    given = fault.get("input")
-    what = fault["msg"].removeprefix("Value error, ")
-    shown = f", not {str(given)[:40]}" if isinstance(given, int | float | str) else ""
-    return LanternError(f"{what[0].lower()}{what[1:]}{shown}{more}", f"{name}: {path_text(fault['loc'])}")
-
-
-def path_text(location: tuple[int | str, ...]) -> str:
-    """A place in the file, e.g. ``strips[0].pitch_m``."""
-    text = ""
-    for step in location:
-        text += f"[{step}]" if isinstance(step, int) else f".{step}"
-    return text.removeprefix(".") or "the whole file"

@@ -183,7 +183,9 @@ class _Planner:
                     continue
                 plan = self._plan("guarded", closer, bound, again.plan)
                 if not self._dangerous_shorts(plan):
-                    return replace(plan, guarded=True, summary=f"{plan.summary}; no short is left standing in hot copper")
+                    return replace(
+                        plan, guarded=True, summary=f"{plan.summary}; no short is left standing in hot copper"
+                    )
         raise LanternError(
             f"no plan of up to {fewest + MOST_GUARDED - 1} feeds leaves every short harmless", self.line.strips[0].name,
             "zone cuts, a thicker or shorter lead, or a higher strip voltage",
@@ -248,7 +250,11 @@ class _Planner:
                 "not even feeds without any resistance at every place within reach keep its pixels within the limits",
                 name, "more places within reach, a higher strip voltage, or wider limits",
             )  # fmt: skip
-        what = "every choice of places was tried and none meets" if found.why == NONE_MEETS else "no plan was found that meets"
+        what = (
+            "every choice of places was tried and none meets"
+            if found.why == NONE_MEETS
+            else "no plan was found that meets"
+        )
         return LanternError(f"{what} the limits", name, "a thicker or shorter lead, zone cuts, or wider limits")
 
     def _plan(self, kind: str, asked: LineTask, bound: Bound, nodes: Ints, tried: bool = False) -> FeedPlan:

@@ -338,9 +338,7 @@ def _least_currents(build: Build, line: Line, duties: Duties, least_v: Floats) -
 def _others_a(build: Build, line: Line, supply: Supply, duties: Duties) -> float:
     """What other strips on a supply draw when their pixels have all they ask for. [A]"""
     fed = {
-        feed.attach.strip_id
-        for feed in build.feeds
-        if feed.supply_id == supply.id and isinstance(feed.attach, OnStrip)
+        feed.attach.strip_id for feed in build.feeds if feed.supply_id == supply.id and isinstance(feed.attach, OnStrip)
     } - line.ids
     found = 0.0
     for strip in (item(build.strips, strip_id, "strip") for strip_id in sorted(fed)):

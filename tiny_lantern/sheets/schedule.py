@@ -52,7 +52,10 @@ def feed_rows(evidence: Evidence) -> list[FeedRow]:
     build = evidence.build
     letters = feed_letters(build)
     shorts = shorts_by_feed(build, evidence.sweep) if evidence.sweep else {}
-    return [_feed_row(evidence, feed, letters[feed.id], shorts[feed.id].words if feed.id in shorts else "") for feed in build.feeds]
+    return [
+        _feed_row(evidence, feed, letters[feed.id], shorts[feed.id].words if feed.id in shorts else "")
+        for feed in build.feeds
+    ]
 
 
 def _feed_row(evidence: Evidence, feed: Feed, letter: str, short: str) -> FeedRow:

@@ -86,6 +86,12 @@ class Background(QObject):
         self.ended.emit(kind)
         return True
 
+    def cancel_all(self) -> None:
+        """Ask all running work to stop, but for what loads the program itself."""
+        for kind in list(self._current):
+            if kind != "warm-up":
+                self.cancel(kind)
+
     def running(self, kind: str) -> bool:
         """Whether work of a kind is under way."""
         return kind in self._current

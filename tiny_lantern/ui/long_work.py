@@ -10,12 +10,14 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject
 
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session, as_lantern_error
 from tiny_lantern.ui.widgets.transport import WorkBar
 
 if TYPE_CHECKING:
-    from tiny_lantern.findings.feed_plan import FeedPlan
     from tiny_lantern.model.build import Build
+    from tiny_lantern.plans.feeds import FeedPlan
+    from tiny_lantern.ui.widgets.plan_cards import PlanCards
 
 FOLLOWED = {"find-feeds": "Searching feeds", "render": "Writing the show"}
 Progress = Callable[[float], None]
@@ -25,9 +27,12 @@ Cancelled = Callable[[], bool]
 class LongWork(QObject):
     """Starts long work in the background and shows how far it is."""
 
-    def __init__(self, session: Session, bar: WorkBar, tell: Callable[[LanternError], None]) -> None:
+    def __init__(
+        self, session: Session, bar: WorkBar, tell: Callable[[LanternError], None], palette: Callable[[], theme.Palette]
+    ) -> None:
         super().__init__(bar)
-        self._session, self._bar, self._tell = session, bar, tell
+        self._session, self._bar, self._tell, self._palette = session, bar, tell, palette
+        self.cards: PlanCards | None = None
         bar.stop.clicked.connect(self.stop)
         session.background.started.connect(self._started)
         session.background.progressed.connect(self._progressed)
@@ -38,17 +43,35 @@ class LongWork(QObject):
         """Whether any of it is under way."""
         return any(self._session.background.running(kind) for kind in FOLLOWED)
 
-    def find_feeds(self, strip_id: str, guard_shorts: bool) -> None:
-        """Search; the outcome is one undoable step unless the build changed meanwhile."""
-        from tiny_lantern.findings.feed_plan import plan_feeds  # loaded by the warm-up
-        from tiny_lantern.show.loads import duties_for
+    def find_feeds(self, strip_ids: tuple[str, ...], guard_shorts: bool) -> None:
+        """Search. Of one line plans are offered side by side; of several the first plan of each is taken, in one
+        undoable step unless the build changed meanwhile."""
+        from tiny_lantern.plans.feeds import plan_feeds  # loaded by the warm-up
+        from tiny_lantern.plans.line_task import line_of
 
         build, load = self._session.build, self._session.load
+        if len(strip_ids) == 1:
 
-        def work(progress: Progress, cancelled: Cancelled) -> FeedPlan:
-            return plan_feeds(build, strip_id, duties_for(build, load), progress, cancelled, guard_shorts)
+            def offered(progress: Progress, cancelled: Cancelled) -> tuple[FeedPlan, ...]:
+                return plan_feeds(build, strip_ids[0], load, progress, cancelled, guard_shorts, alternatives=True)
 
-        self._session.background.start("find-feeds", work, partial(self._found, build), self._failed)
+            self._session.background.start("find-feeds", offered, partial(self._offer, build), self._failed)
+            return
+
+        def all_lines(progress: Progress, cancelled: Cancelled) -> Build:
+            found, done = build, set[str]()
+            for number, strip_id in enumerate(strip_ids):
+                progress(number / len(strip_ids))
+                if strip_id not in done:
+                    done |= line_of(build, strip_id).ids
+                    found = plan_feeds(found, strip_id, load, cancelled=cancelled, guard_shorts=guard_shorts)[0].apply(
+                        found
+                    )
+            return found
+
+        self._session.background.start(
+            "find-feeds", all_lines, partial(self._take_all, build, len(strip_ids)), self._failed
+        )
 
     def render_show(self, path: Path) -> None:
         """Write the show as an animated picture or as a table of frames."""
@@ -71,11 +94,31 @@ class LongWork(QObject):
         if any(stopped):
             self._session.say("Stopped; nothing was changed.")
 
-    def _found(self, build: Build, plan: FeedPlan) -> None:
+    def _offer(self, build: Build, plans: tuple[FeedPlan, ...]) -> None:
+        """Show the plans, for the build that they are of."""
         if self._session.build is not build:
             self._session.say("The build changed while feeds were searched; search again.")
             return
+        from tiny_lantern.light.seen import voltage_floor  # loaded by the warm-up
+        from tiny_lantern.ui.widgets.plan_cards import PlanCards
+
+        part = next(part for part in build.parts.strips if part.id == plans[0].line.strips[0].part_id)
+        window = self._bar.window()
+        floor_v = max(voltage_floor(part, build.limits), plans[0].worst_v - plans[0].margin_v)
+        self.cards = PlanCards(plans, build, floor_v, self._palette(), partial(self._take, build), window)
+        self.cards.open()
+
+    def _take(self, build: Build, plan: FeedPlan) -> None:
+        if self._session.build is not build:
+            self._session.say("The build changed while the plans were shown; search again.")
+            return
         self._session.apply(f"Found {plan.summary}", plan.apply)
+
+    def _take_all(self, build: Build, count: int, found: Build) -> None:
+        if self._session.build is not build:
+            self._session.say("The build changed while feeds were searched; search again.")
+            return
+        self._session.apply(f"Found feeds for {count} strips", lambda _: found)
 
     def _failed(self, error: Exception) -> None:
         self._tell(as_lantern_error(error))

@@ -9,10 +9,12 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
+from pydantic import ValidationError
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.faults import first_fault
 from tiny_lantern.model.line import ref_at, slot_count
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.history import History
@@ -42,6 +44,14 @@ class Selection:
 
 
 @dataclass(frozen=True)
+class ShortPlace:
+    """Where a short is tried: a rail node of a strip, 0 start .. N + 1 end."""
+
+    strip_id: str
+    node: int
+
+
+@dataclass(frozen=True)
 class Solved:
     """The network solved for the load in hand, or why it could not be."""
 
@@ -61,6 +71,7 @@ class Session(QObject):
     solved_changed = Signal()
     findings_changed = Signal()
     draw_changed = Signal()
+    short_changed = Signal()
     said = Signal(str)
     refused = Signal(object)
 
@@ -69,10 +80,12 @@ class Session(QObject):
         self.history = History(build or Build())
         self.selection = Selection()
         self.load: Load = FullWhite()
+        self.short: ShortPlace | None = None
         self.time_s = 0.0
         self.solved: Solved | None = None
         self.findings: list[Finding] = []
         self.evidence: Evidence | None = None
+        self.judged: Build | None = None
         self.draw: ShowDraw | None = None
         self.background = Background(self)
         self._shown: Build | None = None
@@ -95,15 +108,17 @@ class Session(QObject):
 
     def open(self, build: Build) -> None:
         """Take up another build; its history begins anew."""
-        self.background.cancel("find-feeds")
+        self.background.cancel_all()
         self.history = History(build)
         self._shown = None
         self.selection = Selection()
+        self.short = None
         self.load = FullWhite()
         self.time_s = 0.0
         self.draw = None
         self.solved = None
         self.evidence = None
+        self.judged = None
         self.findings = []
         self.load_changed.emit()
         self.findings_changed.emit()
@@ -193,6 +208,12 @@ class Session(QObject):
             self._solve()
             self._settle.start()
 
+    def try_short(self, place: ShortPlace | None) -> None:
+        """Put a short on the Line to see what it does, move it, or take it off; the build stays as it is."""
+        if place != self.short:
+            self.short = place
+            self.short_changed.emit()
+
     def warm_up(self) -> None:
         """Load what solving and its curves need, then solve: the first paint need not wait for it."""
         WarmUp(self.background, self._warmed, self._defect, self).start()
@@ -218,6 +239,11 @@ class Session(QObject):
         self._settle.start()
 
     def _keep_selection(self) -> None:
+        short = self.short
+        if short is not None and not any(
+            strip.id == short.strip_id and short.node <= strip.pixel_count + 1 for strip in self.build.strips
+        ):
+            self.try_short(None)
         kept = self._there(self.selection)
         if kept != self.selection:
             self.selection = kept
@@ -244,6 +270,8 @@ class Session(QObject):
             self.background.start("solve", lambda *_: solve_for(build, load), self._take_solved, self._defect)
 
     def _take_solved(self, solved: Solved) -> None:
+        if solved.build is not self.build:
+            return
         self.solved = solved
         self.solved_changed.emit()
 
@@ -252,22 +280,43 @@ class Session(QObject):
             return
         build, load, flashes = self.build, self.load, self._flashes
         known = flashes[1] if flashes and _same_show(flashes[0], build) else None
+        self.background.cancel("mends")
 
         def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> object:
             from tiny_lantern.findings.check import check  # loaded by the warm-up
             from tiny_lantern.findings.evidence import find_flashes, gather
+            from tiny_lantern.findings.together import grouped
 
             found = find_flashes(build, progress, cancelled) if known is None else known
-            evidence = gather(build, load, found)
-            return found, evidence, check(evidence)
+            evidence = gather(build, load, found, cancelled)
+            return found, evidence, grouped(check(evidence))
 
         self.background.start("findings", work, lambda result: self._take_findings(build, result), self._defect)
         self._measure_show(build)
 
     def _take_findings(self, build: Build, result: tuple) -> None:
-        flashes, self.evidence, self.findings = result
+        flashes, evidence, findings = result
+        if build is not self.build or evidence.load != self.load:
+            return
+        self.evidence, self.findings, self.judged = evidence, findings, build
         self._flashes = (build, flashes)
         self.findings_changed.emit()
+        self._try_mends(evidence, findings)
+
+    def _try_mends(self, evidence: Evidence, findings: list[Finding]) -> None:
+        """Find out in the background which mends hold; cards get their buttons then."""
+
+        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> object:
+            from tiny_lantern.findings.mends import with_mends  # loaded by the warm-up
+
+            return with_mends(evidence, findings, progress, cancelled)
+
+        self.background.start("mends", work, lambda found: self._take_mends(evidence, found), self._defect)
+
+    def _take_mends(self, evidence: Evidence, findings: list[Finding]) -> None:
+        if evidence is self.evidence and evidence.build is self.build:
+            self.findings = findings
+            self.findings_changed.emit()
 
     def _measure_show(self, build: Build) -> None:
         def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> object:
@@ -275,9 +324,13 @@ class Session(QObject):
 
             return show_draw(build, progress, cancelled) if build.effects else None
 
-        self.background.start("show-draw", work, self._take_draw, lambda error: self._take_draw(None))
+        self.background.start(
+            "show-draw", work, lambda draw: self._take_draw(build, draw), lambda error: self._take_draw(build, None)
+        )
 
-    def _take_draw(self, draw: ShowDraw | None) -> None:
+    def _take_draw(self, build: Build, draw: ShowDraw | None) -> None:
+        if build is not self.build and not _same_show(build, self.build):
+            return
         self.draw = draw
         self.draw_changed.emit()
 
@@ -304,14 +357,8 @@ def as_lantern_error(error: Exception) -> LanternError:
     """Any refusal in the one form that is shown: a validation error becomes its first fault."""
     if isinstance(error, LanternError):
         return error
-    faults = getattr(error, "errors", None)
-    if callable(faults):
-        fault = faults()[0]
-        cause = fault.get("ctx", {}).get("error")
-        if isinstance(cause, LanternError):
-            return cause
-        where = ".".join(str(step) for step in fault["loc"])
-        return LanternError(fault["msg"].removeprefix("Value error, "), where)
+    if isinstance(error, ValidationError):
+        return first_fault(error)
     return LanternError(f"a defect in the program: {error}", "", "the build is kept as it was")
 
 

@@ -63,6 +63,7 @@ class Shell(QMainWindow):
         self.theme_in_use = theme.PAPER
         self.actions_by_id = self._actions()
         self._snag = -1
+        self._closing = False
         self._assemble()
         session.refused.connect(self.tell)
         session.build_changed.connect(self._on_build)
@@ -79,8 +80,8 @@ class Shell(QMainWindow):
         self.stack = StationStack(self.session, self.axis, self.frames, self.files)
         self.snags = Snags(self.session)
         self.transport: Transport = Transport(self.session)
-        self.long_work: LongWork = LongWork(self.session, self.transport.work, self.tell)
-        self.stack.find_feeds.connect(self.long_work.find_feeds)
+        self.long_work: LongWork = LongWork(self.session, self.transport.work, self.tell, lambda: self.theme_in_use)
+        self.stack.find_feeds.connect(lambda strip_id, guard: self.long_work.find_feeds((strip_id,), guard))
         self.stack.render_show.connect(self.long_work.render_show)
         self.stack.show_working.connect(self.show_selected_working)
         self.stack.started.connect(self._start_from)
@@ -226,14 +227,19 @@ class Shell(QMainWindow):
             f"Kept {load_name(load)} as a load case", partial(add_load_case, name=load_name(load), load=load)
         )
 
+    def try_short(self) -> None:
+        """Put a short at the selected light in Power, or take the one there is off."""
+        self.show_station("Power")
+        self.stack.power().posts.try_short_here()
+
     def find_feeds_here(self) -> None:
         """Find feeds for the selected strip, the first one when none is selected."""
-        self.long_work.find_feeds(self.session.selection.strip_id or self.session.build.strips[0].id, False)
+        self.long_work.find_feeds((self.session.selection.strip_id or self.session.build.strips[0].id,), False)
 
     def show_selected_working(self) -> None:
         """Show how the selected feed's or light's figures came about."""
-        from tiny_lantern.electrical.faults import far_shorts  # loaded by the warm-up
-        from tiny_lantern.electrical.network import fuse_of
+        from tiny_lantern.electrical.network import node_name, snap_node  # loaded by the warm-up
+        from tiny_lantern.electrical.shorts.study import short_at
         from tiny_lantern.electrical.workings import feed_working, pixel_working, short_working
 
         solved, chosen = self.session.solved, self.session.selection
@@ -242,8 +248,13 @@ class Shell(QMainWindow):
         build = solved.build
         if chosen.feed_id:
             feed = item(build.feeds, chosen.feed_id, "feed")
-            short = short_working(feed, far_shorts(build)[feed.id], fuse_of(build, feed))
-            self.show_working(feed_working(build, solved.solution, feed.id).followed_by(short))
+            working = feed_working(build, solved.solution, feed.id)
+            if feed.attach.to == "strip":
+                strip = find_strip(build, feed.attach.strip_id)
+                node = snap_node(strip, feed.attach.position_m)
+                course = short_at(build, strip.id, node)
+                working = working.followed_by(short_working(build, course, f"{strip.name}, {node_name(strip, node)}"))
+            self.show_working(working)
             return
         light = ref_at(build, chosen.slot or 0)
         number = [strip.id for strip in build.strips].index(light.strip_id)
@@ -324,6 +335,16 @@ class Shell(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self.transport.stop()
-        self.files.close()
+        if not self._closing and not self.files.close():
+            event.ignore()
+            return
+        self._closing = True
         self.session.close()
         super().closeEvent(event)
+
+    def close_at_once(self) -> None:
+        """Close without asking, as when the session ends; what is not saved stays as a draft."""
+        if not self._closing:
+            self.files.close_at_once()
+            self._closing = True
+        self.close()

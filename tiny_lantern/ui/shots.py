@@ -56,8 +56,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
     def mended() -> None:
         shell.show_station("Power")
         for strip in session.build.strips:
-            shell.long_work.find_feeds(strip.id, True)
-            wait_until(application, lambda: not session.background.running("find-feeds"))
+            find_and_take(application, shell, strip.id)
         session.select(slot=None, feed_id=session.build.feeds[1].id)
         wait_until(application, lambda: session.evidence is not None and session.evidence.build is session.build)
 
@@ -87,6 +86,15 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
     yield "power-mended", mended
     yield "power-night", night
     yield "greeting", greeting
+
+
+def find_and_take(application: QApplication, shell: Shell, strip_id: str, guard_shorts: bool = True) -> None:
+    """Search feeds for a strip and take the first plan."""
+    shell.long_work.cards = None
+    shell.long_work.find_feeds((strip_id,), guard_shorts)
+    wait_until(application, lambda: shell.long_work.cards is not None)
+    assert shell.long_work.cards is not None
+    shell.long_work.cards.take(shell.long_work.cards.plans[0])
 
 
 def settle(application: QApplication) -> None:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import gc
 import logging
 import os
+import signal
+import socket
 import sys
 from collections.abc import Callable
 from contextlib import suppress
@@ -12,7 +14,7 @@ from pathlib import Path
 from types import TracebackType
 
 from platformdirs import user_log_path
-from PySide6.QtCore import QCoreApplication, QSettings, Qt, QTimer
+from PySide6.QtCore import QCoreApplication, QSettings, QSocketNotifier, Qt, QTimer
 from PySide6.QtWidgets import QApplication
 
 from tiny_lantern.model.errors import LanternError
@@ -41,6 +43,39 @@ def catch_defects(tell: Callable[[LanternError], None]) -> None:
         tell(LanternError(f"a defect in the program ({kind.__name__}: {error})", where, "your build is kept as it is"))
 
     sys.excepthook = hook
+
+
+def close_on_signals(close: Callable[[], None]) -> Callable[[], None]:
+    """Close in good order when the system asks the program to end; gives what takes this back.
+
+    Python handles a signal only between its own steps, so a socket wakes the event loop when one comes.
+
+    Args:
+        close: closes the window without asking.
+    """
+    ours, theirs = socket.socketpair()
+    for end in (ours, theirs):
+        end.setblocking(False)
+    before = signal.set_wakeup_fd(theirs.fileno(), warn_on_full_buffer=False)
+    kept = {number: signal.signal(number, lambda *_: None) for number in (signal.SIGTERM, signal.SIGHUP)}
+    notifier = QSocketNotifier(ours.fileno(), QSocketNotifier.Type.Read)
+
+    def woken() -> None:
+        names = ours.recv(64)
+        if any(number in kept for number in names):
+            close()
+
+    notifier.activated.connect(woken)
+
+    def end() -> None:
+        notifier.setEnabled(False)
+        signal.set_wakeup_fd(before)
+        for number, handler in kept.items():
+            signal.signal(number, handler)
+        ours.close()
+        theirs.close()
+
+    return end
 
 
 def keep_loaded(kind: str) -> None:
@@ -109,6 +144,8 @@ def run(path: Path | None, demo: str | None, watch: Stopwatch, quit_after_paint:
         if quit_after_paint:
             shell.close()
 
+    end = close_on_signals(shell.close_at_once)
+    application.aboutToQuit.connect(end)
     session.background.ended.connect(keep_loaded)
     QTimer.singleShot(0, session.warm_up)
     session.solved_changed.connect(solved, type=Qt.ConnectionType.SingleShotConnection)

@@ -16,7 +16,12 @@ from PySide6.QtCore import QObject, QTimer
 
 from tiny_lantern.ui.background import Background, Work
 
-FOR_RESULTS = ("tiny_lantern.findings.check", "tiny_lantern.findings.feed_plan", "tiny_lantern.show.glow")
+FOR_RESULTS = (
+    "tiny_lantern.findings.check",
+    "tiny_lantern.findings.mends",
+    "tiny_lantern.plans.feeds",
+    "tiny_lantern.show.glow",
+)
 FOR_CURVES = "pyqtgraph"
 FOR_LATER = ("tiny_lantern.sheets.sheet", "tiny_lantern.sheets.moving")
 TURN_S = 0.01

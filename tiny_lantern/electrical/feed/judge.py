@@ -86,7 +86,9 @@ def judge(task: Task, plans: Ints) -> Judged:
     parts = [_judge(task, plans[rows]) for rows in _chunks(len(plans), task.ladder.size)]
     if not parts:
         return Judged(np.zeros(0), np.zeros(0), np.zeros(0))
-    return Judged(*(np.concatenate([getattr(part, name) for part in parts]) for name in ("beyond", "worst_v", "wire_m")))
+    return Judged(
+        *(np.concatenate([getattr(part, name) for part in parts]) for name in ("beyond", "worst_v", "wire_m"))
+    )
 
 
 def _chunks(count: int, size: int) -> Iterator[slice]:

@@ -111,7 +111,9 @@ def _even_step(task: Task, plan: Ints, lows: Floats) -> Floats | None:
     both = np.isfinite(lows) & np.isfinite(tried).all(axis=0)
     slopes = np.zeros((count, count + 1))
     for feed in range(count):
-        beside = np.flatnonzero(both) if groups == count else np.array([n for n in (feed, feed + 1) if both[n]], np.int64)
+        beside = (
+            np.flatnonzero(both) if groups == count else np.array([n for n in (feed, feed + 1) if both[n]], np.int64)
+        )
         slopes[feed, beside] = (tried[feed % groups, beside] - lows[beside]) / nudge[feed]
     matrix = np.concatenate([slopes.T, -np.ones((count + 1, 1))], axis=1)[both]
     wanted = -lows[both]

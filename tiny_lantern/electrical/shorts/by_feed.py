@@ -49,7 +49,5 @@ def shorts_by_feed(build: Build, sweep: Sweep) -> dict[str, NearShort]:
                 own = rows[sweep.node[rows] == taps[number]]
             grades = np.array([ORDER[word] for word in sweep.severity[own]])
             worst = own[np.lexsort((-sweep.short_a[own], grades))[0]]
-            found[feed_id] = NearShort(
-                str(sweep.severity[worst]), str(sweep.how[worst]), float(sweep.short_a[worst])
-            )
+            found[feed_id] = NearShort(str(sweep.severity[worst]), str(sweep.how[worst]), float(sweep.short_a[worst]))
     return found

@@ -179,7 +179,9 @@ class Circuit:
         ohms = self.pos.ohms[self.piece][np.ix_(local, local)]
         columns = self.supply_columns(self.own)
         feeds = np.arange(count)
-        matrix[:count, :count] = np.where(own_whole[:, None], -ohms - np.diag(self.wires.out_ohm[self.own]), np.eye(count))
+        matrix[:count, :count] = np.where(
+            own_whole[:, None], -ohms - np.diag(self.wires.out_ohm[self.own]), np.eye(count)
+        )
         matrix[feeds, count + columns] = own_whole
         matrix[feeds, level] = -1.0 * own_whole
         given = np.zeros((supplies, size))

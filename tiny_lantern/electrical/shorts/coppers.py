@@ -40,7 +40,12 @@ class Coppers:
         """The copper at a place in the order."""
         if place < self.first_run:
             return Copper("feed", place // 4, FEED_COPPERS[place % 4])
-        starts = (("run", self.first_run), ("joint", self.first_joint), ("bus", self.first_bus), ("tap", self.first_tap))
+        starts = (
+            ("run", self.first_run),
+            ("joint", self.first_joint),
+            ("bus", self.first_bus),
+            ("tap", self.first_tap),
+        )
         kind, first = next((kind, first) for kind, first in reversed(starts) if place >= first)
         return Copper(kind, (place - first) // 2, SIDES[(place - first) % 2])
 

@@ -105,7 +105,9 @@ def _return_flow(circuit: Circuit, flow: Flow, at: Ints) -> SideFlow:
     return _piece_flow(circuit.neg, circuit.neg_piece, circuit.back, -flow.back_a, places, -flow.short_a)
 
 
-def _piece_flow(side: Side, piece: int, feeds: Ints, into_a: Floats, places: Places | None, drawn_a: Floats) -> SideFlow:
+def _piece_flow(
+    side: Side, piece: int, feeds: Ints, into_a: Floats, places: Places | None, drawn_a: Floats
+) -> SideFlow:
     """Currents in one piece with so much put in at feeds and so much drawn at the place of the short."""
     ohms = side.ohms[piece]
     v = into_a @ ohms[side.local[side.taps[feeds]]]

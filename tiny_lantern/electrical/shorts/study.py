@@ -14,8 +14,8 @@ from tiny_lantern.electrical.shorts.circuit import Circuit, Flow, Wires
 from tiny_lantern.electrical.shorts.coppers import Copper, Coppers, coppers_of
 from tiny_lantern.electrical.shorts.loads import Loads, RailPeak, bus_elements, loads_of, peak_of, rail_elements
 from tiny_lantern.electrical.shorts.sequence import Course, Event, FuseOpens, course_of
-from tiny_lantern.electrical.shorts.sources import Answer, Source, alike_rows
 from tiny_lantern.electrical.shorts.sides import Side, sides_of
+from tiny_lantern.electrical.shorts.sources import Answer, Source, alike_rows
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import CancelledError
 
@@ -296,7 +296,9 @@ def _joints(ground: Ground, circuit: Circuit, loads: Loads) -> tuple[tuple[float
 
 
 def _bus_peak(ground: Ground, circuit: Circuit, loads: Loads, number: int) -> BusPeak:
-    both = [bus_elements(ground.build, side, flow, number, 0) for side, flow in zip(ground.sides, loads.sides, strict=True)]
+    both = [
+        bus_elements(ground.build, side, flow, number, 0) for side, flow in zip(ground.sides, loads.sides, strict=True)
+    ]
     taps = [np.abs(found[1]) for found in both]
     return BusPeak(
         (peak_of(both[0][0]), peak_of(both[1][0])),

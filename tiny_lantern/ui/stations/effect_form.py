@@ -29,6 +29,7 @@ from tiny_lantern.ui.widgets.fields import (
     emptied,
     faint,
     heading,
+    plain_tip,
     quiet,
     set_choice,
     side_by_side,
@@ -131,7 +132,7 @@ class EffectForm(QWidget):
         text = f"{first}-{stop - 1}"
         if not (self.lights.hasFocus() and self.lights.isModified()) and self.lights.text() != text:
             self.lights.setText(text)
-        self.lights.setToolTip(self._lights_in_words(effect))
+        self.lights.setToolTip(plain_tip(self._lights_in_words(effect)))
         self.start.show_value(effect.start_s)
         self.length.show_value(effect.length_s)
         with quiet(self.layer):

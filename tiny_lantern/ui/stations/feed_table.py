@@ -21,7 +21,7 @@ from tiny_lantern.ui.widgets.fields import quiet
 from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.row_table import RowTable
 
-HEADS = ("feed", "strip", "at", "wire", "length", "fuse", "out", "back", "far short")
+HEADS = ("feed", "strip", "at", "wire", "length", "fuse", "out", "back", "a short")
 STRIP, AT, WIRE, LENGTH, FUSE = 1, 2, 3, 4, 5
 FIGURES = (AT, LENGTH, FUSE, 6, 7, 8)
 FOLLOWED_FEEDS = 12
@@ -42,6 +42,7 @@ class FeedTable(RowTable):
     def __init__(self, session: Session) -> None:
         super().__init__(HEADS, FIGURES, stretched=STRIP)
         self._session = session
+        self._shorts: dict[str, str] = {}
         self.palette_in_use = theme.PAPER
         self.setAccessibleName("Feeds, wires and fuses")
         self.cellChanged.connect(self._typed)
@@ -50,6 +51,7 @@ class FeedTable(RowTable):
         session.build_changed.connect(lambda: None if session.dragging else self._in_view.refresh())
         session.solved_changed.connect(self._follow_solved)
         session.selection_changed.connect(self._follow_selection)
+        session.findings_changed.connect(self._in_view.refresh)
         self.refresh()
 
     def dress(self, palette: theme.Palette) -> None:
@@ -66,6 +68,7 @@ class FeedTable(RowTable):
         """Show the build's feeds; a drag under way only moves the figures."""
         build = self._session.build
         letters = feed_letters(build)
+        self._shorts = self._short_words(build)
         with quiet(self):
             self.setRowCount(len(build.feeds))
             for row, feed in enumerate(build.feeds):
@@ -75,17 +78,23 @@ class FeedTable(RowTable):
             self.fit()
         self._follow_selection()
 
+    def _short_words(self, build: Build) -> dict[str, str]:
+        """How a short near each feed ends, as far as this build has been judged."""
+        evidence = self._session.evidence
+        if evidence is None or evidence.build is not build or evidence.sweep is None:
+            return {}
+        from tiny_lantern.electrical.shorts.by_feed import shorts_by_feed  # loaded by the warm-up
+
+        return {feed_id: near.words for feed_id, near in shorts_by_feed(build, evidence.sweep).items()}
+
     def _texts(self, build: Build, feed: Feed, letter: str) -> list[str]:
         fuse = fuse_of(build, feed)
         solved = self._session.solved
         solution = solved.solution if solved and solved.build is build else None
-        out = back = short = "—"
+        out = back = "—"
+        short = self._shorts.get(feed.id, "—")
         if solution:
             out, back = amps(solution.feeds[feed.id].pos_a), amps(solution.feeds[feed.id].neg_a)
-        if solution and not self._session.dragging:
-            from tiny_lantern.electrical.faults import far_shorts  # loaded by the warm-up
-
-            short = amps(far_shorts(build)[feed.id].current_a)
         on_strip = isinstance(feed.attach, OnStrip)
         place = find_strip(build, feed.attach.strip_id).name if isinstance(feed.attach, OnStrip) else "bus"
         at = metres(feed.attach.position_m) if on_strip else "—"  # type: ignore[union-attr]

@@ -4,30 +4,36 @@ from __future__ import annotations
 
 from functools import partial
 from html import escape
+from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QWheelEvent
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QLabel, QWidget
 
 from tiny_lantern.electrical.network import node_position_m, part_of, snap_node
 from tiny_lantern.light.seen import seen
 from tiny_lantern.model.build import Feed, OnStrip
 from tiny_lantern.model.edits_power import move_feed, remove_feed
-from tiny_lantern.model.line import feed_letters, find_strip
+from tiny_lantern.model.line import feed_letters, find_strip, ref_at
 from tiny_lantern.model.quantities import amps, metres, volts
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
-from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.session import Session, ShortPlace
 from tiny_lantern.ui.stations.power_plot import OUT_WIDTH, Panel, PowerPlot, round_ticks
+from tiny_lantern.ui.stations.short_marker import card_text, course_at, draw_marker
 from tiny_lantern.ui.widgets.head import draw_head
 from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.layer import Layer
 from tiny_lantern.ui.widgets.ruler import step_selection, turn_axis
 
+if TYPE_CHECKING:
+    from tiny_lantern.findings.evidence import Evidence
+
 REACH = 11.0
 BADGE = 26
 HEAD_Y = 15.0
+SHORT_Y = 38.0
 CARD_NAME = 180
 
 
@@ -53,6 +59,7 @@ class Posts(QWidget):
         super().__init__(plot)
         self._session, self._axis, self._plot = session, axis, plot
         self._dragged: str | None = None
+        self._short_dragged = self._short_chosen = False
         self._hovered: int | None = None
         self._still = Layer()
         self._badges: dict[tuple[str, str, str, float], QPixmap] = {}
@@ -63,9 +70,16 @@ class Posts(QWidget):
         self.card.setObjectName("probeCard")
         self.card.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.card.hide()
+        self.short_card = QLabel(self)
+        self.short_card.setObjectName("probeCard")
+        self.short_card.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self.short_card.hide()
         plot.installEventFilter(self)
         in_view = InView(self, self._redraw)
-        for signal in (session.selection_changed, session.solved_changed, session.build_changed, axis.changed):
+        for signal in (
+            session.selection_changed, session.solved_changed, session.build_changed, session.short_changed,
+            session.findings_changed, axis.changed,
+        ):  # fmt: skip
             signal.connect(in_view.refresh)
 
     def eventFilter(self, watched: object, event: QEvent) -> bool:
@@ -89,6 +103,7 @@ class Posts(QWidget):
     def _redraw(self) -> None:
         self.update()
         self._show_card()
+        self._show_short_card()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -100,6 +115,7 @@ class Posts(QWidget):
             letters = feed_letters(self._session.build)
             for feed in self._session.build.feeds:
                 self._post(painter, feed, letters[feed.id])
+            self._short(painter)
 
     def _still_picture(self) -> QPixmap:
         """Scales, titles and limits."""
@@ -107,11 +123,12 @@ class Posts(QWidget):
         ranges = tuple((panel.low, panel.high) for panel in plot.panels)
         view = (self._axis.left_m, self._axis.right_m)
         cuts = tuple(span.strip.cuts for span in self._axis.spans)
-        shows = (ranges, view, cuts, plot.limits, plot.palette_in_use)
+        shows = (ranges, view, cuts, plot.limits, plot.palette_in_use, id(self._judged()))
         return self._still.picture(self, self.size().toSizeF(), shows, self._labels)
 
     def _labels(self, painter: QPainter) -> None:
         p = self._plot.palette_in_use
+        self._corner_band(painter)
         painter.setFont(theme.font(9))
         for panel in self._plot.panels:
             self._scale(painter, panel)
@@ -131,6 +148,33 @@ class Posts(QWidget):
             painter.drawRect(panel.rect)
         self._limit_lines(painter)
         self._cuts(painter)
+
+    def _judged(self) -> Evidence | None:
+        """The evidence, when it is of the build in hand and its load."""
+        evidence = self._session.evidence
+        right = evidence is not None and evidence.build is self._session.build and evidence.load == self._session.load
+        return evidence if right else None
+
+    def _corner_band(self, painter: QPainter) -> None:
+        """From each light's voltage down to what is left of it at the design corner."""
+        evidence, plot = self._judged(), self._plot
+        if evidence is None or evidence.solved is None or evidence.corner is None or evidence.corner is evidence.solved:
+            return
+        painter.save()
+        painter.setClipRect(plot.volts.rect)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.with_alpha(plot.palette_in_use.amber, 48))
+        for number, span in enumerate(self._axis.spans):
+            runs = (evidence.solved.runs[span.strip.id], evidence.corner.runs[span.strip.id])
+            shown = plot.shown(runs[0].pixel_v, self._axis.start_of(number), span.strip.pitch_m)
+            place = self._axis.start_of(number) + (shown + 0.5) * span.strip.pitch_m
+            x = theme.GUTTER + np.asarray(self._axis.to_screen(place, plot.axis_width))
+            edges = [
+                [QPointF(a, plot.volts.y_of(float(v))) for a, v in zip(x, run.pixel_v[shown], strict=True)]
+                for run in runs
+            ]
+            painter.drawPolygon(QPolygonF([*edges[0], *reversed(edges[1])]))
+        painter.restore()
 
     def _cuts(self, painter: QPainter) -> None:
         """Where the positive rail is open."""
@@ -222,8 +266,72 @@ class Posts(QWidget):
             self._badges[look] = badge_of(*look)
         painter.drawPixmap(QPointF(middle - BADGE / 2, HEAD_Y - BADGE / 2), self._badges[look])
 
+    def short_x(self) -> float | None:
+        """Where the short's marker stands in this widget; None when there is none. [screen pixels]"""
+        short = self._session.short
+        if short is None or not self._axis.spans:
+            return None
+        along = node_position_m(find_strip(self._session.build, short.strip_id), short.node)
+        return theme.GUTTER + float(
+            self._axis.to_screen(self._axis.place_on(short.strip_id, along), self._plot.axis_width)
+        )
+
+    def try_short_here(self) -> None:
+        """Put a short at the selected light, or take the one there is off."""
+        if self._session.short is not None:
+            self._session.try_short(None)
+            return
+        light = ref_at(self._session.build, self._session.selection.slot or 0)
+        self._short_chosen = True
+        self._session.try_short(ShortPlace(light.strip_id, light.pixel + 1))
+        self.setFocus()
+
+    def _short(self, painter: QPainter) -> None:
+        x = self.short_x()
+        if x is not None and theme.GUTTER - 2 <= x <= self.width() + 2:
+            bottom = self._plot.amps.rect.bottom()
+            draw_marker(painter, x, SHORT_Y, bottom, self._plot.palette_in_use, self._short_chosen and self.hasFocus())
+
+    def _show_short_card(self) -> None:
+        short, x = self._session.short, self.short_x()
+        if short is None or x is None:
+            self.short_card.hide()
+            return
+        build = self._session.build
+        self.short_card.setText(card_text(build, short, course_at(build, short), self._plot.palette_in_use))
+        self.short_card.adjustSize()
+        left = x + 14 if x + 18 + self.short_card.width() < self.width() else x - 14 - self.short_card.width()
+        self.short_card.move(
+            round(max(theme.GUTTER, left)), round(self._plot.volts.rect.bottom() - self.short_card.height() - 8)
+        )
+        self.short_card.show()
+
+    def drag_short_to(self, x: float) -> None:
+        """Move the short's marker to a place; any strip's copper is in reach."""
+        found = self._axis.strip_at(self._axis.to_place(x - theme.GUTTER, self._plot.axis_width))
+        if found is not None:
+            span, along = found
+            self._session.try_short(ShortPlace(span.strip.id, snap_node(span.strip, along)))
+
+    def _step_short(self, event: QKeyEvent) -> None:
+        short = self._session.short
+        assert short is not None
+        strip = find_strip(self._session.build, short.strip_id)
+        stride = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+        node = short.node + (stride if event.key() == Qt.Key.Key_Right else -stride)
+        self._session.try_short(ShortPlace(strip.id, max(0, min(strip.pixel_count + 1, node))))
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() != Qt.MouseButton.LeftButton:
+            return
+        x = self.short_x()
+        self._short_chosen = self._short_dragged = (
+            x is not None
+            and abs(x - event.position().x()) <= REACH
+            and (event.position().y() > HEAD_Y + REACH or self._feed_near(event.position().x()) is None)
+        )
+        if self._short_dragged:
+            self.update()
             return
         feed = self._feed_near(event.position().x())
         if feed is not None:
@@ -233,6 +341,9 @@ class Posts(QWidget):
         self._select_at(event.position().x())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._short_dragged:
+            self.drag_short_to(event.position().x())
+            return
         if self._dragged:
             self.drag_to(event.position().x())
         elif event.buttons() & Qt.MouseButton.LeftButton:
@@ -242,6 +353,7 @@ class Posts(QWidget):
         self.setCursor(Qt.CursorShape.SizeHorCursor if near or self._dragged else Qt.CursorShape.CrossCursor)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._short_dragged = False
         if self._dragged:
             self._drop(self._dragged)
             self._dragged = None
@@ -254,6 +366,13 @@ class Posts(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         feed_id = self._session.selection.feed_id
+        if self._session.short is not None and self._short_chosen:
+            if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+                self._step_short(event)
+                return
+            if event.key() in (Qt.Key.Key_Escape, Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+                self._session.try_short(None)
+                return
         if event.key() == Qt.Key.Key_Escape and self._dragged:
             self._dragged = None
             self._session.drop_preview()

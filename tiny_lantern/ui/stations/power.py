@@ -42,6 +42,7 @@ from tiny_lantern.ui.widgets.fields import (
     faint,
     heading,
     panel,
+    plain_tip,
     quiet,
     scrolled,
     set_choice,
@@ -119,6 +120,7 @@ class PowerStation(QWidget):
         self._remove.setEnabled(self._session.selection.feed_id is not None)
         self._find.setEnabled(bool(build.strips and build.supplies))
         self._add.setEnabled(bool(build.strips and build.supplies))
+        self._try_short.setEnabled(bool(build.strips))
         limits = build.limits
         self._floor.show_value(self._present_floor(build))
         self._loss.show_value(limits.light_loss_max)
@@ -132,8 +134,9 @@ class PowerStation(QWidget):
         self._feeds = FeedList(self._session)
         self._find = button("Find feeds", lambda: self._ask_feeds(False), "primary", "The fewest feeds that keep every "
                             "pixel of the selected strip within its limits")  # fmt: skip
-        self._guarded = QCheckBox("far shorts blow fuses")
-        self._guarded.setToolTip("Also make a short at the far end of each feed blow its fuse; takes more feeds")
+        self._guarded = QCheckBox("no short stands")
+        self._guarded.setToolTip("Also leave no short standing with copper over its limit; takes more feeds")
+        self._try_short = button("Try a short", self.posts.try_short_here, "", "Drag a short along the Line (Ctrl+H)")
         self._add = button("Add feed", self._add_feed, "", "Feed the selected light (Ins)")
         self._remove = button("Remove", self._remove_feed, "", "Remove the selected feed (Del)")
         self._column.addWidget(heading("Feeds"))
@@ -141,6 +144,7 @@ class PowerStation(QWidget):
         self._column.addWidget(self._find)
         self._column.addWidget(self._guarded)
         self._column.addLayout(side_by_side(self._add, self._remove))
+        self._column.addWidget(self._try_short)
         self._column.addWidget(FeedForm(self._session))
 
     def _fill_limits(self) -> None:
@@ -250,7 +254,7 @@ class PowerStation(QWidget):
                 for one in parts:
                     self._supply_part.addItem(f"{one.nominal_v:g} V {one.rated_a:g} A {one.kind}", one.id)
             set_choice(self._supply_part, part.id)
-            self._supply_part.setToolTip(part.name)
+            self._supply_part.setToolTip(plain_tip(part.name))
             self._set_v.show_value(supply.set_v)
             self._sealed.setChecked(supply.sealed)
         self._show_load(build)

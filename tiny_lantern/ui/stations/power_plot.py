@@ -234,8 +234,8 @@ class PowerPlot(QWidget):
         columns: list[list[Floats]] = [[], [], [], [], []]
         for number, span in enumerate(self._axis.spans):
             run, start, pitch = solution.runs[span.strip.id], self._axis.start_of(number), span.strip.pitch_m
-            lights = self._shown(run.pixel_v, start, pitch)
-            gaps = self._shown(run.rail_pos_a, start, pitch)
+            lights = self.shown(run.pixel_v, start, pitch)
+            gaps = self.shown(run.rail_pos_a, start, pitch)
             between = np.clip(gaps * pitch, 0, span.strip.length_m)
             found = (
                 start + (lights + 0.5) * pitch, run.pixel_v[lights],
@@ -248,7 +248,7 @@ class PowerPlot(QWidget):
         self.amps.curves[0].setData(across, out)
         self.amps.curves[1].setData(across, back)
 
-    def _shown(self, values: Floats, start_m: float, pitch_m: float) -> NDArray[np.int64]:
+    def shown(self, values: Floats, start_m: float, pitch_m: float) -> NDArray[np.int64]:
         """Which values of a strip that begins at a place on the Line are worth drawing."""
         axis = self._axis
         first, stop = (round((edge - start_m) / pitch_m) for edge in (axis.left_m, axis.right_m))
@@ -310,6 +310,8 @@ class WhiteBand(QWidget):
         painter.drawText(theme.GUTTER, 11, f"what {word} looks like")
         width = self.width() - theme.GUTTER
         painter.setClipRect(QRectF(theme.GUTTER, 0, width, self.height()))
+        if len(self._looks) != len(self._axis.spans):
+            return
         for number, colours in enumerate(self._looks):
             span = self._axis.spans[number]
             start = self._axis.start_of(number)

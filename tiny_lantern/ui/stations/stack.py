@@ -15,6 +15,7 @@ from tiny_lantern.ui.session import Session
 if TYPE_CHECKING:
     from tiny_lantern.ui.files import Files
     from tiny_lantern.ui.stations.pieces import PiecesStation
+    from tiny_lantern.ui.stations.power import PowerStation
 
 
 @runtime_checkable
@@ -71,6 +72,14 @@ class StationStack(QStackedWidget):
 
         station = self._station("Pieces")
         assert isinstance(station, PiecesStation)
+        return station
+
+    def power(self) -> PowerStation:
+        """The Power station, made if it was not yet."""
+        from tiny_lantern.ui.stations.power import PowerStation  # loaded when first shown
+
+        station = self._station("Power")
+        assert isinstance(station, PowerStation)
         return station
 
     def dress(self, palette: theme.Palette) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
+from html import escape
 
 from PySide6.QtCore import QObject, Qt
 from PySide6.QtGui import QColor
@@ -35,9 +36,26 @@ def quiet(*widgets: QObject) -> Iterator[None]:
             widget.blockSignals(was)
 
 
+class PlainLabel(QLabel):
+    """Text as it is, in the label and in its tip: nothing that a build says is ever read as markup."""
+
+    def __init__(self, text: str = "") -> None:
+        super().__init__()
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setText(text)
+
+    def setToolTip(self, text: str) -> None:
+        super().setToolTip(plain_tip(text))
+
+
+def plain_tip(text: str) -> str:
+    """A tool tip that shows text as it is, though a tip reads markup by itself."""
+    return f"<qt>{escape(text)}</qt>".replace("\n", "<br>") if "<" in text else text
+
+
 def heading(text: str) -> QLabel:
     """A title inside a panel; a long one wraps and never widens its panel."""
-    label = QLabel(text)
+    label = PlainLabel(text)
     label.setObjectName("heading")
     label.setWordWrap(True)
     label.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
@@ -46,7 +64,7 @@ def heading(text: str) -> QLabel:
 
 def faint(text: str = "") -> QLabel:
     """A quiet line of text that wraps."""
-    label = QLabel(text)
+    label = PlainLabel(text)
     label.setObjectName("faint")
     label.setWordWrap(True)
     return label
@@ -57,7 +75,7 @@ def button(text: str, act: Callable[[], object], name: str = "", tip: str = "") 
     made = QPushButton(text)
     made.setObjectName(name)
     made.setCursor(Qt.CursorShape.PointingHandCursor)
-    made.setToolTip(tip)
+    made.setToolTip(plain_tip(tip))
     made.clicked.connect(lambda: act())
     return made
 
@@ -97,7 +115,7 @@ class Rows:
 
     def add(self, text: str, field: QWidget) -> QLabel:
         """One row; the label is tied to the field for the keyboard and for screen readers."""
-        label = QLabel(text)
+        label = PlainLabel(text)
         label.setObjectName("faint")
         label.setBuddy(field)
         field.setMinimumWidth(48)

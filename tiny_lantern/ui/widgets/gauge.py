@@ -10,6 +10,7 @@ from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.fields import plain_tip
 
 
 class SupplyGauge(QWidget):
@@ -39,7 +40,7 @@ class SupplyGauge(QWidget):
             self._load = sum(supply.current_a for supply in solved.solution.supplies.values())
         text = f"{self._load:.1f} A of {self._rated:g} A rated, {self._allowed:.1f} A allowed for long"
         if text != self.accessibleDescription():
-            self.setToolTip(f"{text}\nClick for the working (Ctrl+Shift+W)")
+            self.setToolTip(plain_tip(f"{text}\nClick for the working (Ctrl+Shift+I)"))
             self.setAccessibleDescription(text)
             self.update()
 

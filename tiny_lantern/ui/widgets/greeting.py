@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from tiny_lantern.catalogue.starters import KINDS, starter
-from tiny_lantern.model.autosave import Draft, drop
+from tiny_lantern.model.autosave import Draft, discard
 from tiny_lantern.ui.files import DEMOS, Files
 from tiny_lantern.ui.widgets.fields import button, faint, heading
 
@@ -83,7 +83,7 @@ class Greeting(QWidget):
         self.started.emit(starter(kind), KINDS[kind][0].lower())
 
     def _discard(self, draft: Draft, frame: QFrame) -> None:
-        drop(draft)
+        discard(draft)
         frame.hide()
 
     def offer_drafts(self) -> None:

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 from collections import Counter
+from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
-from PySide6.QtWidgets import QBoxLayout, QFrame, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QFrame, QMenu, QVBoxLayout, QWidget
 
 from tiny_lantern.findings.finding import Finding, Severity
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.widgets.fields import button, faint, heading, panel, scrolled, side_by_side
+from tiny_lantern.ui.widgets.fields import PlainLabel, button, faint, heading, panel, plain_tip, scrolled, side_by_side
 
 WIDEST_WORDS = 180
 CARDS_AT_ONCE = 6
+LISTED = 40
 ROOM = theme.SNAGS - 46
 
 
@@ -31,7 +33,7 @@ class SnagCard(QFrame):
         self.setObjectName("card")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self._mark, self._title, self._message = QLabel(), QLabel(), faint()
+        self._mark, self._title, self._message = PlainLabel(), PlainLabel(), faint()
         self._mark.setObjectName("mark")
         self._title.setObjectName("cardTitle")
         self._title.setWordWrap(True)
@@ -40,7 +42,8 @@ class SnagCard(QFrame):
             "working", lambda: self.show_working.emit(self.finding.working), "link", "Show how the figure came about"
         )
         self._buttons = QBoxLayout(QBoxLayout.Direction.LeftToRight)
-        for each in (self._fix, self._working):
+        self._list = button("list", self._show_list, "link", "Every one that this card stands for")
+        for each in (self._fix, self._working, self._list):
             self._buttons.addWidget(each, 0, Qt.AlignmentFlag.AlignLeft)
         self._buttons.addStretch(1)
         column = QVBoxLayout(self)
@@ -62,15 +65,28 @@ class SnagCard(QFrame):
             self._mark.style().polish(self._mark)
         self._title.setText(finding.title)
         self._message.setText(finding.message)
+        self._list.setVisible(bool(finding.members))
+        if finding.members:
+            self._list.setToolTip(plain_tip("\n".join(member.title for member in finding.members[:LISTED])))
         self._fix.setVisible(finding.fix is not None)
         self._working.setVisible(finding.working is not None)
         if finding.fix:
             words = self._fix.fontMetrics().elidedText(finding.fix.label, Qt.TextElideMode.ElideRight, WIDEST_WORDS)
             self._fix.setText(words)
-            self._fix.setToolTip(f"{finding.fix.label}; it can be undone")
+            self._fix.setToolTip(plain_tip(f"{finding.fix.label}; it can be undone"))
         fits = self._fix.sizeHint().width() + self._working.sizeHint().width() <= ROOM
         self._buttons.setDirection(QBoxLayout.Direction.LeftToRight if fits else QBoxLayout.Direction.TopToBottom)
         self._buttons.setSpacing(6 if fits else 2)
+
+    def _show_list(self) -> None:
+        """Every finding that the card stands for, each jumping to its place."""
+        menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        for member in self.finding.members[:LISTED]:
+            menu.addAction(member.title.replace("&", "&&"), partial(self.chosen.emit, member))
+        if len(self.finding.members) > LISTED:
+            menu.addAction(f"and {len(self.finding.members) - LISTED} more").setEnabled(False)
+        menu.popup(self._list.mapToGlobal(self._list.rect().bottomLeft()))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.chosen.emit(self.finding)
@@ -128,7 +144,9 @@ class Snags(QWidget):
             card.show_finding(finding)
         self._add_cards()
         self._none.setVisible(not findings)
-        self._none.setText("Nothing to mend." if self._session.build.strips else "Findings appear here.")
+        judged = self._session.judged is self._session.build
+        nothing = "Nothing to mend." if judged else "checking …"
+        self._none.setText(nothing if self._session.build.strips else "Findings appear here.")
         self._count.setText(_counted(findings))
         counts = Counter(finding.severity.label for finding in findings)
         self._count.setToolTip(", ".join(f"{number} {label}" for label, number in counts.items()))
@@ -150,8 +168,12 @@ class Snags(QWidget):
             self._more.start(0)
 
     def _on_build(self) -> None:
-        if not self._session.dragging and self._session.findings:
+        if self._session.dragging:
+            return
+        if self._session.findings:
             self._count.setText("checking …")
+        elif self._session.build.strips:
+            self._none.setText("checking …")
 
 
 def _counted(findings: list[Finding]) -> str:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QToolButton, QWidget
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QToolButton, QWidget
 
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.commands import COMMANDS
 from tiny_lantern.ui.files import DEMOS, Files
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.fields import PlainLabel, plain_tip
 from tiny_lantern.ui.widgets.gauge import SupplyGauge
 from tiny_lantern.ui.widgets.load_picker import LoadPicker
 
@@ -32,7 +33,7 @@ class TitleRow(QWidget):
         row.setContentsMargins(theme.MARGIN - 4, 4, theme.MARGIN, 2)
         row.setSpacing(6)
         row.addWidget(self._menu_button())
-        self.name, self.state = QLabel(), QLabel()
+        self.name, self.state = PlainLabel(), PlainLabel()
         self.name.setObjectName("buildName")
         self.name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.name.setMinimumWidth(90)
@@ -102,7 +103,7 @@ class TitleRow(QWidget):
         recent = self.menu.addMenu("Recent")
         for path in self._files.recent:
             action = QAction(path.name, recent)
-            action.setToolTip(str(path))
+            action.setToolTip(plain_tip(str(path)))
             action.triggered.connect(lambda _=False, path=path: self._files.open(path))
             recent.addAction(action)
         for draft in self._files.left_behind():

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtCore import QElapsedTimer, QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPolygonF
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QSizePolicy, QSlider, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QPushButton, QSizePolicy, QSlider, QWidget
 
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.widgets.fields import combo, quiet, set_choice
+from tiny_lantern.ui.widgets.fields import PlainLabel, combo, quiet, set_choice
 
 PLAY_MS = 33
 SPEEDS = (0.25, 0.5, 1.0, 2.0, 4.0)
@@ -45,7 +45,7 @@ class WorkBar(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self._text = QLabel()
+        self._text = PlainLabel()
         self._share = QProgressBar()
         self._share.setFixedSize(120, 16)
         self._share.setAccessibleName("Share of the work that is done")
@@ -89,7 +89,7 @@ class Transport(QWidget):
         self._timer.timeout.connect(self._advance)
         self.play = PlayButton()
         self.play.toggled.connect(self._toggled)
-        self._now, self._of = QLabel(), QLabel()
+        self._now, self._of = PlainLabel(), PlainLabel()
         self._now.setFont(theme.font(12))
         self._now.setFixedWidth(56)
         self.slider = QSlider(Qt.Orientation.Horizontal)
@@ -100,7 +100,7 @@ class Transport(QWidget):
         self.speed = combo([(f"×{speed:g}", speed) for speed in SPEEDS], "Speed of play", self._set_speed)
         set_choice(self.speed, 1.0)
         self.work = WorkBar()
-        self.status = QLabel()
+        self.status = PlainLabel()
         self.status.setObjectName("statusLine")
         self.status.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         self.status.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
