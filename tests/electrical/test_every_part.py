@@ -1,19 +1,23 @@
 """What every part on the shelf must keep to when it is built with."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
-from tiny_lantern.electrical.bare_run import BareRun, FeedKind, linear_above_v
 
 from tests.support.builds import one_strip, part, white
 from tiny_lantern.catalogue.shelf import shelf
-from tiny_lantern.electrical.laws import channel_share, laws_for, ramps_of
+from tiny_lantern.electrical.feed.judge import detail_of
+from tiny_lantern.electrical.laws import channel_share, laws_for, linear_above_v, ramps_of
 from tiny_lantern.electrical.network import conductor_ohm, network_of, part_of
 from tiny_lantern.electrical.power import power_balance, solve_power
 from tiny_lantern.light.seen import acceptable, least_voltage
-from tiny_lantern.model.build import STANDARD
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import NOMINAL_CORNER, STANDARD
 from tiny_lantern.model.edits_power import add_feed, set_connector, set_fuse, set_wire
 from tiny_lantern.model.parts import ConnectorPart, FusePart, StripPart, SupplyPart, WirePart, nominal_currents_a
 from tiny_lantern.model.store import dumps, loads
+from tiny_lantern.plans.line_task import FeedOption, LineTask, Loads, line_task
 
 
 class TestEveryStrip:
@@ -52,24 +56,28 @@ class TestEveryStrip:
         assert strip.v_logic_min_v - 1e-6 <= least_voltage(strip, STANDARD, duty)[0] < strip.nominal_v
         assert linear_above_v(strip) < strip.nominal_v
 
-    def test_the_linear_run_agrees_with_the_general_solve(self, strip: StripPart) -> None:
-        build = one_strip(24, strip.id, feeds=(0.0, 1.0))
-        feed = build.feeds[0]
-        ohm = build.parts.wires[0].ohm_per_m
-        kind = FeedKind(
-            build.supplies[0].set_v, build.parts.supplies[0].output_ohm, ohm,
-            conductor_ohm(build, feed.positive, build.parts.fuses[0]) - ohm, 1e-9, 1.0, 0.0,
-        )  # fmt: skip
-        run = BareRun(build.strips[0], strip, white(build)[0], kind, np.array([0, 25]))
-        run.wire_m[:] = 1.0
-        fed = run.solve(np.array([[0, 1]]))
+    def test_the_line_of_the_search_agrees_with_the_general_solve(self, strip: StripPart) -> None:
+        build = revise(one_strip(24, strip.id, feeds=(0.0, 1.0)), corner=NOMINAL_CORNER)
+        loads_white = Loads(*(white(build),) * 3)
+        wire, fuse = build.parts.wires[0], build.parts.fuses[0]
+        asked = line_task(build, "strip", FeedOption(wire, wire, None, None, fuse), loads_white)
+        asked = replace(asked, task=replace(asked.task, ladder=replace(asked.task.ladder, **_metre_leads(asked))))
+        found = detail_of(asked.task, np.array([0, 25]))
         solution = solve_power(build, white(build))
-        assert fed.pixel_v[0] == pytest.approx(solution.runs["strip"].pixel_v, abs=1e-6)
+        assert found.pixel_v == pytest.approx(solution.runs["strip"].pixel_v, abs=1e-6)
+        assert found.out_a == pytest.approx([feed.pos_a for feed in solution.feeds.values()], abs=1e-6)
 
     def test_ramps_are_as_many_as_channels_and_the_chip(self, strip: StripPart) -> None:
         start, width, slope = ramps_of(strip.pixel)
         assert len(start) == len(width) == len(slope) == len(strip.pixel.channels) + 1
         assert (width > 0).all()
+
+
+def _metre_leads(asked: LineTask) -> dict[str, np.ndarray]:
+    """Both conductors of a feed at any place as they are a metre from the supply."""
+    at = asked.task.wire_m.argmin()
+    ladder = asked.task.ladder
+    return {name: np.full(ladder.size, getattr(ladder, name)[at]) for name in ("out_ohm", "back_ohm")}
 
 
 class TestEverySupply:

@@ -11,6 +11,7 @@ from tiny_lantern.electrical import newton
 from tiny_lantern.electrical.copper import end_fed_drop
 from tiny_lantern.electrical.linear import BandedSystem, SparseSystem, system_for
 from tiny_lantern.electrical.network import network_of, node_position_m, snap_node
+from tiny_lantern.electrical.reach import stranded
 from tiny_lantern.electrical.power import PowerSolution, is_approximate, power_balance, solve_power
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import AlongLine, Build, Bus, Conductor, OnBus, OnStrip
@@ -182,15 +183,28 @@ def _no_supplies(solution: PowerSolution) -> np.ndarray:
 @pytest.mark.parametrize(
     ("build", "what"),
     [
-        (Build(), "nothing to solve"),
         (one_strip(feeds=()), "“Strip” has no feed"),
         (toggle_cut(one_strip(60), "strip", 30), "pixels 30 to 59 have no feed"),
         (add_strip(one_strip(60), part("strips", "rgb-5v-60"), 9, "Far"), "“Far” has no feed"),
     ],
 )
-def test_what_cannot_be_solved_is_refused_by_name(build: Build, what: str) -> None:
-    with pytest.raises(LanternError, match=what):
-        solve_power(build, white(build))
+def test_what_nothing_reaches_is_named_and_dark_and_the_rest_is_solved(build: Build, what: str) -> None:
+    piece = next(stranded(build))
+    assert what in piece.what
+    dark = solve_power(build, white(build)).runs[piece.strip.id]
+    assert (dark.pixel_v[piece.first_pixel : piece.stop_pixel] == 0).all()
+    assert (dark.pixel_a[piece.first_pixel : piece.stop_pixel] == 0).all()
+    if build.feeds:
+        alone = one_strip(30 if piece.first_pixel else 60)
+        lit = solve_power(build, white(build)).runs["strip"].pixel_v
+        assert lit[: len(lit) // (2 if piece.first_pixel else 1)] == pytest.approx(
+            solve_power(alone, white(alone)).runs["strip"].pixel_v, abs=1e-9
+        )
+
+
+def test_an_empty_build_has_nothing_to_solve() -> None:
+    with pytest.raises(LanternError, match="nothing to solve"):
+        solve_power(Build(), ())
 
 
 def test_a_feed_without_any_resistance_is_refused_as_a_short() -> None:

@@ -2,20 +2,25 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from collections.abc import Callable
+from hypothesis import given, settings
 from hypothesis import strategies as st
+from hypothesis.extra.numpy import arrays
 
 from tests.support.builds import part
 from tiny_lantern.light.colour import (
+    LUMINANCE,
     channels_from_rgb,
     linear_from_srgb,
     linear_of,
     screen_bytes,
     srgb_from_linear,
     uv_of,
+    xyz_from_linear,
     xyz_of,
 )  # fmt: skip
 from tiny_lantern.light.flash import FlashMeter
+from tiny_lantern.light.lamps import lamp_luminance, part_weights
 from tiny_lantern.light.seen import acceptable, least_voltage, screen_look, seen, voltage_floor
 from tiny_lantern.model.build import RELAXED, STANDARD, STRICT, Limits
 from tiny_lantern.model.parts import Primary
@@ -91,10 +96,13 @@ def test_an_own_voltage_limit_comes_before_the_parts() -> None:
     assert np.isinf(least_voltage(STRIP, Limits(v_min_v=6), WHITE))
 
 
-def worst(levels: np.ndarray, tick_hz: float = 40.0) -> list:
+GREY = np.append(LUMINANCE, 0.0)[None]
+
+
+def worst(levels: np.ndarray, tick_hz: float = 40.0, weights: np.ndarray = GREY) -> list:
     """The flash runs of one light that follows some levels, grey, or red when given three columns."""
     rgb = np.repeat(levels[:, None], 3, axis=1) if levels.ndim == 1 else levels
-    meter = FlashMeter(1, tick_hz)
+    meter = FlashMeter(weights, tick_hz)
     for block in np.array_split(rgb[:, None, :], 5):
         meter.feed(block)
     return meter.worst()
@@ -131,3 +139,61 @@ def test_saturated_red_counts_even_where_its_luminance_is_low() -> None:
     assert [run.red for run in worst(red)] == [True]
     blue = red[:, [1, 2, 0]]
     assert not worst(blue)
+    pinkish = np.stack([np.full(160, 0.3), square(8, 0.06, 0.09), np.zeros(160)], axis=1)
+    assert not worst(pinkish), "a small move in colour is no red flash however saturated"
+    to_white = np.stack([np.full(160, 0.1), square(8, 0, 0.1), square(8, 0, 0.1)], axis=1)
+    assert [run.red for run in worst(to_white)] == [True]
+
+
+def test_four_dips_of_a_lit_start_are_four_flashes_and_three_are_not_too_many() -> None:
+    dips = np.ones(120)
+    for dip in range(4):
+        dips[5 + 8 * dip : 9 + 8 * dip] = 0
+    (run,) = worst(dips)
+    assert (run.flashes, run.red) == (4, False)
+    dips[:10] = 1
+    assert not worst(dips)
+
+
+def test_the_lamps_own_luminance_counts_where_a_screens_is_small() -> None:
+    blue = np.stack([np.zeros(160), np.zeros(160), square(8, 0, 1)], axis=1)
+    assert not worst(blue)
+    strong = np.array([[0.1, 0.2, 0.7, 0.0]])
+    assert [run.flashes for run in worst(blue, weights=strong)] == [8]
+    weights = part_weights(part("strips", "rgbw-5v-60"))
+    assert lamp_luminance(np.ones((1, 3)), weights[None])[0] == pytest.approx(1.0)
+
+
+def slow_count(states: list, level: Callable, counts: Callable, window: int) -> int:
+    """Flashes in the worst second, change by change, as one would count by hand."""
+    changed = [0] * len(states)
+    low = high = states[0]
+    way = None
+    for tick, now in enumerate(states):
+        if way != "up" and level(now) > level(low) and counts(low, now):
+            changed[tick], way, low, high = 1, "up", now, now
+        elif way != "down" and level(now) < level(high) and counts(high, now):
+            changed[tick], way, low, high = 1, "down", now, now
+        low = now if level(now) <= level(low) else low
+        high = now if level(now) >= level(high) else high
+    return max(sum(changed[max(0, tick + 1 - window) : tick + 1]) // 2 for tick in range(len(states)))
+
+
+@settings(max_examples=60)
+@given(arrays(float, (50, 3), elements=st.sampled_from([0.0, 0.05, 0.2, 0.5, 0.79, 0.85, 1.0])), st.sampled_from([9.0, 10.5]))
+def test_random_signals_count_as_a_slow_plain_count_does(rgb: np.ndarray, tick_hz: float) -> None:
+    window = int(np.ceil(tick_hz))
+    brightness = [float(frame @ LUMINANCE) for frame in rgb]
+    general = slow_count(
+        brightness, lambda y: y, lambda one, two: abs(one - two) >= 0.1 - 1e-9 and min(one, two) < 0.8, window
+    )
+    uv = uv_of(xyz_from_linear(rgb))
+    share = [frame[0] / frame.sum() if frame.sum() else 0.0 for frame in rgb]
+    states = [(s, *pair) for s, pair in zip(share, uv, strict=True)]
+    red = slow_count(
+        states, lambda s: s[0],
+        lambda one, two: max(one[0], two[0]) >= 0.8 - 1e-9 and np.hypot(one[1] - two[1], one[2] - two[2]) > 0.2, window,
+    )  # fmt: skip
+    found = {run.red: run.flashes for run in worst(rgb, tick_hz)}
+    assert found.get(False, 0) == (general if general > 3 else 0)
+    assert found.get(True, 0) == (red if red > 3 else 0)

@@ -56,6 +56,7 @@ class Files(QObject):
         self._keeper = autosave.DraftKeeper(self._folder)
         self._writer = ThreadPoolExecutor(1, "draft")
         self._writing: Future[None] | None = None
+        self._closed = False
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(KEEP_WITHIN_MS)
@@ -202,6 +203,8 @@ class Files(QObject):
         """Write the draft of an unsaved build beside the window's work; with ``wait``, whether it is on the disk."""
         self._timer.stop()
         build = self._session.history.current
+        if self._closed:
+            return False
         if not self.unsaved:
             self._drop_draft()
             return True
@@ -223,6 +226,8 @@ class Files(QObject):
     def _drop_draft(self) -> None:
         self._timer.stop()
         self._kept = None
+        if self._closed:
+            return
         self._writing = self._writer.submit(self._keeper.drop)
 
     def close(self) -> bool:
@@ -233,6 +238,7 @@ class Files(QObject):
         if self.unsaved and not pristine and not self.keep_aside() and not self._lose_or_save():
             self.keep_draft(wait=True)
             return False
+        self._closed = True
         self._writer.submit(self._keeper.drop).result()
         self._writer.shutdown()
         return True
@@ -245,6 +251,7 @@ class Files(QObject):
             self._writer.submit(self._keeper.let_go).result()
         else:
             self._writer.submit(self._keeper.drop).result()
+        self._closed = True
         self._writer.shutdown()
 
     def _lose_or_save(self) -> bool:
@@ -266,7 +273,7 @@ class Files(QObject):
         return next((number for number, made in enumerate(buttons) if made is pressed), len(choices) - 1)
 
     def _on_build(self) -> None:
-        if self._session.dragging:
+        if self._session.dragging or self._closed:
             return
         if not self._timer.isActive():
             self._timer.start()

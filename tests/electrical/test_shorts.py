@@ -1,0 +1,128 @@
+"""Shorts: solved cases, the rules from both sides of their limits, and a sweep that agrees with each place alone."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.support.agreement import disagreements
+from tests.support.builds import builds, one_strip, part
+from tests.support.shorts import build_of, results_of
+from tiny_lantern.electrical.shorts.by_feed import shorts_by_feed
+from tiny_lantern.electrical.shorts.study import short_at, sweep_of
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_pieces import change_strip
+from tiny_lantern.model.edits_power import set_fuse
+from tiny_lantern.ui.files import demo_build
+
+CASES = json.loads((Path(__file__).parent / "short-cases.json").read_text(encoding="utf-8"))["cases"]
+RELATIVE = 1e-6
+
+
+@pytest.mark.parametrize("case", CASES, ids=lambda case: case["id"])
+def test_a_solved_case_is_met_event_by_event(case: dict[str, Any]) -> None:
+    assert list(disagreements(results_of(case), case["results"], RELATIVE)) == []
+
+
+@pytest.mark.parametrize("case", CASES[::3], ids=lambda case: case["id"])
+def test_the_sweep_says_of_every_place_what_following_it_alone_says(case: dict[str, Any]) -> None:
+    build = build_of(case)
+    _assert_sweep_agrees(build, stride=7)
+
+
+def _assert_sweep_agrees(build: Build, stride: int) -> None:
+    sweep = sweep_of(build)
+    for row in range(0, len(sweep.node), stride):
+        strip = sweep.network.runs[sweep.run[row]].strip
+        course = short_at(build, strip.id, int(sweep.node[row]))
+        assert (course.how, course.severity) == (sweep.how[row], sweep.severity[row])
+        assert sweep.short_a[row] == pytest.approx(course.end.short_a, rel=1e-9, abs=1e-9)
+        if course.over:
+            worst = max(over.current_a / over.limit_a for over in course.over)
+            assert sweep.current_a[row] / sweep.limit_a[row] == pytest.approx(worst, rel=1e-9)
+
+
+@settings(max_examples=12)
+@given(builds(), st.sampled_from([1, 2, 5, 10]))
+def test_any_build_is_swept_as_each_place_alone_and_its_currents_add_up(build: Build, rating: int) -> None:
+    fuse = next(fuse for fuse in part_fuses() if fuse.rating_a == rating)
+    for feed in build.feeds[::2]:
+        build = set_fuse(build, feed.id, fuse)
+    _assert_sweep_agrees(build, stride=11)
+    course = short_at(build, build.strips[0].id, 1)
+    for instant in (course.first, *course.after):
+        assert instant.out_a.sum() == pytest.approx(instant.supply_a.sum(), abs=1e-6)
+        assert instant.back_a.sum() == pytest.approx(instant.supply_a.sum(), abs=1e-6)
+        assert (instant.supply_a > -1e-6).all(), "no supply here takes current back"
+
+
+def part_fuses() -> tuple:
+    """The fuses on the shelf."""
+    from tiny_lantern.catalogue.shelf import shelf
+
+    return shelf().fuses
+
+
+def unlimited(build: Build) -> Build:
+    """The build with supplies that nothing limits."""
+    parts = tuple(revise(supply, limit_kind="none") for supply in build.parts.supplies)
+    return revise(build, parts=revise(build.parts, supplies=parts))
+
+
+@pytest.mark.parametrize(("ratio", "opens"), [(1.99, False), (2.01, True)])
+def test_a_fuse_opens_from_twice_its_rating_on(ratio: float, opens: bool) -> None:
+    build = unlimited(one_strip(120))
+    current = short_at(set_fuse(build, "feed", None), "strip", 121).first.short_a
+    fuse = revise(part("fuses", "fuse-10a"), id="own", rating_a=current / ratio, cold_ohm=0.0)
+    course = short_at(set_fuse(build, "feed", fuse), "strip", 121)
+    assert bool(course.opened) == opens
+    assert course.how == ("no current" if opens else "standing")
+
+
+@pytest.mark.parametrize(("share", "how"), [(0.99, "supply shuts down"), (1.01, "standing")])
+def test_a_supply_shuts_down_just_past_its_limit_and_not_before(share: float, how: str) -> None:
+    build = set_fuse(one_strip(120), "feed", None)
+    current = short_at(unlimited(build), "strip", 121).first.short_a
+    limited = revise(build.parts.supplies[0], limit_kind="shuts_down", limit_a=share * current)
+    course = short_at(revise(build, parts=revise(build.parts, supplies=(limited,))), "strip", 121)
+    assert course.how == how
+
+
+def test_all_live_feeds_share_a_short_on_the_mended_footbridge() -> None:
+    build = demo_build("footbridge")
+    feed, west = build.feeds[0], build.strips[0]
+    own = tuple(
+        revise(feed, id=f"own-{n}", fuse_id="fuse-4a", attach=revise(feed.attach, position_m=place),
+               positive=revise(feed.positive, length_m=length), negative=revise(feed.negative, length_m=length))
+        for n, (place, length) in enumerate(((0.017, 3.017), (2.917, 5.917), (4.183, 7.183)))
+    )  # fmt: skip
+    fuses = (*build.parts.fuses, part("fuses", "fuse-4a"))
+    build = unlimited(revise(build, parts=revise(build.parts, fuses=fuses), feeds=own))
+    course = short_at(build, west.id, west.pixel_count + 1)
+    assert sorted(np.round(course.first.out_a, 2), reverse=True) == list(np.round(sorted(course.first.out_a)[::-1], 2))
+    assert course.first.out_a.sum() == pytest.approx(course.first.short_a)
+    assert (course.how, course.opened) == ("standing", ())
+    assert course.severity == "danger"
+    assert course.rails[0][0].current_a > 2 * 5.0
+
+
+def test_a_short_of_some_ohms_draws_less_and_a_cut_zone_is_fed_by_its_own_feeds_only() -> None:
+    build = unlimited(one_strip(60, feeds=(0.0, 1.0)))
+    assert short_at(build, "strip", 30, 0.5).first.short_a < short_at(build, "strip", 30).first.short_a / 3
+    cut = change_strip(build, "strip", cuts=(30,))
+    first = short_at(cut, "strip", 10).first
+    assert first.out_a[1] == 0
+    assert first.back_a[1] > 0, "the return rail goes on past the cut"
+
+
+def test_shorts_near_each_feed_are_told_by_the_worst() -> None:
+    build = unlimited(one_strip(200, feeds=(0.0,)))
+    near = shorts_by_feed(build, sweep_of(build))["feed"]
+    assert (near.severity, near.how) == ("danger", "standing")
+    assert near.short_a == pytest.approx(sweep_of(build).short_a[sweep_of(build).how == "standing"].max())
+    assert near.words.endswith("A stand")
