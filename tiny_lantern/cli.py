@@ -285,20 +285,22 @@ def _sheet(options: argparse.Namespace) -> int:
 
 def _render(options: argparse.Namespace) -> int:
     from tiny_lantern.model.quantities import parse_quantity
-    from tiny_lantern.model.store import load, write_atomically
-    from tiny_lantern.sheets.moving import frames_csv, save_gif, save_still
+    from tiny_lantern.model.store import load
+    from tiny_lantern.sheets.moving import estimate, save_frames_csv, save_gif, save_still
 
     build = load(options.file)
     suffix = _suffix(options.output, (".gif", ".png", ".csv"))
     if not 16 <= options.width <= 4096:
         raise LanternError(f"{options.width} is not a width", "--width", "16 to 4096")
     height = options.width * 9 // 16
+    if suffix != ".png":
+        print(f"writing {options.output}, {estimate(build, suffix).words()}", file=sys.stderr)
     if suffix == ".gif":
         save_gif(build, options.output, options.width, height, _progress("Drawing"))
     elif suffix == ".png":
         save_still(build, parse_quantity(options.at, "s", "--at"), options.output, options.width, height)
     else:
-        write_atomically(options.output, frames_csv(build, _progress("Writing frames")).encode("utf-8"))
+        save_frames_csv(build, options.output, _progress("Writing frames"))
     print(f"wrote {options.output}")
     return 0
 

@@ -11,8 +11,8 @@ from tiny_lantern.electrical import newton
 from tiny_lantern.electrical.copper import end_fed_drop
 from tiny_lantern.electrical.linear import BandedSystem, SparseSystem, system_for
 from tiny_lantern.electrical.network import network_of, node_position_m, snap_node
-from tiny_lantern.electrical.reach import stranded
 from tiny_lantern.electrical.power import PowerSolution, is_approximate, power_balance, solve_power
+from tiny_lantern.electrical.reach import stranded
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import AlongLine, Build, Bus, Conductor, OnBus, OnStrip
 from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip, toggle_cut

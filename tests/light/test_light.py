@@ -1,8 +1,9 @@
 """Colour, what an eye sees of sagging pixels, and flashing."""
 
+from collections.abc import Callable
+
 import numpy as np
 import pytest
-from collections.abc import Callable
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
@@ -180,7 +181,10 @@ def slow_count(states: list, level: Callable, counts: Callable, window: int) -> 
 
 
 @settings(max_examples=60)
-@given(arrays(float, (50, 3), elements=st.sampled_from([0.0, 0.05, 0.2, 0.5, 0.79, 0.85, 1.0])), st.sampled_from([9.0, 10.5]))
+@given(
+    arrays(float, (50, 3), elements=st.sampled_from([0.0, 0.05, 0.2, 0.5, 0.79, 0.85, 1.0])),
+    st.sampled_from([9.0, 10.5]),
+)
 def test_random_signals_count_as_a_slow_plain_count_does(rgb: np.ndarray, tick_hz: float) -> None:
     window = int(np.ceil(tick_hz))
     brightness = [float(frame @ LUMINANCE) for frame in rgb]

@@ -55,7 +55,9 @@ def test_a_process_number_in_use_again_hides_no_draft(tmp_path: Path) -> None:
     assert len(autosave.left_behind(tmp_path)) == 1
 
 
-@pytest.mark.parametrize("note", [None, "not json", "[]", '{"source": 7}', '{"source": "a\\u0000b"}', "[" * 90_000, b"\xff"])
+@pytest.mark.parametrize(
+    "note", [None, "not json", "[]", '{"source": 7}', '{"source": "a\\u0000b"}', "[" * 90_000, b"\xff"]
+)
 def test_a_missing_or_poisoned_note_hides_no_draft_and_stops_nothing(tmp_path: Path, note: str | bytes | None) -> None:
     left_by_a_kill(tmp_path)
     (path,) = tmp_path.glob("*.json")

@@ -17,7 +17,7 @@ from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import Chase, Steady
 from tiny_lantern.model.errors import CancelledError, LanternError
-from tiny_lantern.sheets.moving import frames_csv, save_gif, save_still, still
+from tiny_lantern.sheets.moving import frame_lines, save_gif, save_still, still
 from tiny_lantern.sheets.schedule import feed_rows, feeds_csv, part_rows
 from tiny_lantern.sheets.sheet import sheet_html, sheet_picture
 from tiny_lantern.ui.files import demo_build
@@ -30,7 +30,7 @@ def evidence(build: Build | None = None) -> Evidence:
 
 def test_the_sheet_has_everything_a_bench_needs() -> None:
     html = sheet_html(evidence())
-    for text in ("Heron Footbridge", "West rail", "Bank box", "1.5 mm²", "10 A", "far short", "Findings", "licensed",
+    for text in ("Heron Footbridge", "West rail", "Bank box", "1.5 mm²", "10 A", "a short near it", "Findings", "licensed",
                  "data:image/svg+xml;base64,", "Together"):  # fmt: skip
         assert text in html
     assert "{{" not in html
@@ -100,7 +100,7 @@ def test_a_still_is_lit_where_the_show_is(tmp_path: Path) -> None:
 
 
 def test_frames_are_a_table_of_ticks() -> None:
-    rows = list(csv.reader(io.StringIO(frames_csv(short_show()))))
+    rows = list(csv.reader(io.StringIO("".join(frame_lines(short_show())))))
     assert rows[0][:3] == ["tick", "time_s", "slot_0"]
     assert len(rows) == 1 + 20
     assert rows[1][2] == "ffffff"

@@ -7,26 +7,21 @@ from functools import partial
 
 import numpy as np
 
-from tiny_lantern.catalogue.shelf import shelf
-from tiny_lantern.electrical.fuses import first_fuse
+from tiny_lantern.electrical.first_feeds import feed_pieces, missing_supply, place_of
 from tiny_lantern.electrical.network import part_of
+from tiny_lantern.electrical.reach import Stranded
 from tiny_lantern.electrical.supplies import (
     can_be_set,
     fitting_supply,
-    full_current_a,
     reaching_supplies,
-    supply_for,
 )  # fmt: skip
 from tiny_lantern.electrical.workings import pixel_working
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
 from tiny_lantern.light.seen import acceptable, seen, voltage_floor
-from tiny_lantern.model.build import Build, Strip
+from tiny_lantern.model.build import Strip
 from tiny_lantern.model.edits import item
-from tiny_lantern.model.edits_power import add_feed, add_supply, set_all
-from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import find_strip
-from tiny_lantern.model.parts import SupplyPart
+from tiny_lantern.model.edits_power import set_all
 from tiny_lantern.model.quantities import amps, metres, volts
 
 
@@ -37,45 +32,23 @@ def no_feed(evidence: Evidence) -> Iterator[Finding]:
     for piece in evidence.stranded:
         if piece.side == "return" and piece.strip.id in dark:
             continue
-        middle = (piece.first_pixel + piece.stop_pixel) / 2 * piece.strip.pitch_m
         fitting = fitting_supply(evidence.build, part_of(evidence.build, piece.strip))
         missing = "a feed or a joint there" if fitting else "a supply of its voltage and a feed"
         yield Finding(
             Severity.WONT_WORK, "no-feed", Place(piece.strip.id, piece.first_pixel),
             f"{piece.what}", f"Its {piece.side} copper reaches nothing. Add {missing}.", None,
-            _feed_fix(evidence, piece.strip, middle if piece.first_pixel else 0.0),
+            _feed_tries(evidence, piece),
         )  # fmt: skip
 
 
-def _feed_fix(evidence: Evidence, strip: Strip, position_m: float) -> tuple[Fix, ...]:
+def _feed_tries(evidence: Evidence, piece: Stranded) -> tuple[Fix, ...]:
     """Feed it from a supply that suits it; where there is none, add one that is enough for all such dark strips."""
-    build, part = evidence.build, part_of(evidence.build, strip)
-    if fitting_supply(build, part):
-        return (Fix("Feed it", partial(_fed, strip_id=strip.id, position_m=position_m)),)
-    dark = {piece.strip.id: piece.strip for piece in evidence.stranded}.values()
-    alike = [other for other in dark if part_of(build, other).nominal_v == part.nominal_v]
-    supply = supply_for(part.nominal_v, full_current_a(build, alike))
-    if supply is None:
-        return ()
-    label = f"Add a {supply.nominal_v:g} V supply of {supply.rated_a:g} A"
-    return (Fix(label, partial(_supplied, strip_id=strip.id, position_m=position_m, supply=supply)),)
-
-
-def _supplied(build: Build, strip_id: str, position_m: float, supply: SupplyPart) -> Build:
-    if fitting_supply(build, part_of(build, find_strip(build, strip_id))) is None:
-        build = add_supply(build, supply)
-    return _fed(build, strip_id, position_m)
-
-
-def _fed(build: Build, strip_id: str, position_m: float) -> Build:
-    """The strip fed from a supply of its voltage through a metre of 1.5 mm² and a fuse that carries it."""
-    strip = find_strip(build, strip_id)
-    part = part_of(build, strip)
-    supply = fitting_supply(build, part)
-    if supply is None:
-        raise LanternError(f"no supply is set to {part.nominal_v:g} V any more", "Feed it", "one added in Power")
-    wire = next(wire for wire in shelf().wires if wire.id == "mm2-1_5")
-    return add_feed(build, supply.id, strip_id, position_m, wire, 1.0, first_fuse(build, strip, wire))
+    build = evidence.build
+    edit = partial(feed_pieces, pieces=((piece.strip.id, place_of(piece)),))
+    if fitting_supply(build, part_of(build, piece.strip)):
+        return (Fix("Feed it", edit),)
+    supply = missing_supply(build, piece.strip)
+    return (Fix(f"Add a {supply.nominal_v:g} V supply of {supply.rated_a:g} A", edit),) if supply else ()
 
 
 @rule("unsolvable", "{n} things keep the build from being solved")

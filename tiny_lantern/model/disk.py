@@ -6,8 +6,10 @@ import os
 import re
 import stat
 import tempfile
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
+from typing import BinaryIO
 
 from tiny_lantern.model.errors import LanternError
 
@@ -64,14 +66,31 @@ def read_bytes(path: Path, most: int = MAX_BYTES) -> bytes:
 
 
 def write_atomically(path: Path, content: bytes) -> None:
+    """Write a file whole or not at all; see ``stream_atomically``.
+
+    Raises:
+        LanternError: as there.
+    """
+
+    def write(file: BinaryIO) -> None:
+        file.write(content)
+
+    stream_atomically(path, write)
+
+
+def stream_atomically(path: Path, write: Callable[[BinaryIO], None]) -> None:
     """Write beside the target, flush to disk, then put it in place; a link stays a link to the file written.
+
+    Args:
+        path: the target.
+        write: writes the content into an open file; what it raises leaves the target as it was.
 
     Raises:
         LanternError: the folder cannot be written, the file is read-only, or its name is too long.
     """
     draft = ""
     try:
-        target = path.resolve()
+        target = _target(path)
         if target.exists() and not target.stat().st_mode & WRITABLE:
             raise LanternError("this file is read-only", str(path), "another name, or the file made writable first")
         if target.is_dir():
@@ -81,17 +100,33 @@ def write_atomically(path: Path, content: bytes) -> None:
         clear_temporary(target.parent)
         handle, draft = tempfile.mkstemp(prefix=f"{MARK}{os.getpid()}-", suffix=".tmp", dir=target.parent)
         with os.fdopen(handle, "wb") as file:
-            file.write(content)
+            write(file)
             file.flush()
             os.fsync(file.fileno())
         os.chmod(draft, mode)
         os.replace(draft, target)
         _flush_folder(target.parent)
-    except (OSError, RuntimeError) as error:
+    except OSError as error:
         if draft:
             Path(draft).unlink(missing_ok=True)
-        told = getattr(error, "strerror", None) or "the link leads in a ring"
+        told = error.strerror or "the disk refuses it"
         raise LanternError(f"cannot write here ({told})", str(path), "a folder you may write to") from None
+    except BaseException:
+        if draft:
+            Path(draft).unlink(missing_ok=True)
+        raise
+
+
+def _target(path: Path) -> Path:
+    """The file that a path leads to.
+
+    Raises:
+        LanternError: its links lead in a ring.
+    """
+    try:
+        return path.resolve()
+    except RuntimeError:
+        raise LanternError("this link leads in a ring", str(path), "the name of a file") from None
 
 
 def clear_temporary(folder: Path) -> None:
@@ -124,7 +159,9 @@ def short_name(name: str, most_bytes: int = 120) -> str:
         name: what it is called.
         most_bytes: the longest it may be in UTF-8.
     """
-    plain = "".join(" " if ord(letter) < 32 or letter in "/\\\x7f" else letter for letter in name).strip(". ") or "build"
+    plain = (
+        "".join(" " if ord(letter) < 32 or letter in "/\\\x7f" else letter for letter in name).strip(". ") or "build"
+    )
     return plain.encode("utf-8")[:most_bytes].decode("utf-8", "ignore").strip() or "build"
 
 

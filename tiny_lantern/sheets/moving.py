@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
-import csv
 import io
-from collections.abc import Callable
+import time
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 from pathlib import Path
+from typing import BinaryIO
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image
+from PIL import GifImagePlugin, Image
 
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.disk import stream_atomically, write_atomically
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.layout import all_places, bounds
-from tiny_lantern.model.store import write_atomically
+from tiny_lantern.model.line import slot_count
 from tiny_lantern.show.glow import Glow, fit, spot_radius, to_screen
 from tiny_lantern.show.weave import blocks, render, tick_at, tick_count
 
 GIF_RATE_HZ = 20.0
+SAMPLED = 6
 Progress = Callable[[float], None]
 Cancelled = Callable[[], bool]
 
@@ -66,34 +70,99 @@ def save_gif(
     glow = glow_of(build, width, height)
     ticks = np.unique(np.round(np.arange(0, build.show_s, 1 / GIF_RATE_HZ) * build.tick_hz).astype(np.int64))
     ticks = ticks[ticks < tick_count(build)]
-    pictures = []
-    for number, tick in enumerate(ticks):
-        if cancelled():
-            raise CancelledError
-        frame = render(build, np.array([tick]))[0]
-        pictures.append(Image.fromarray(glow.picture(frame / 255.0)).quantize(64))
-        progress(number / len(ticks))
-    buffer = io.BytesIO()
     each_ms = round(1000 / min(GIF_RATE_HZ, build.tick_hz))
-    pictures[0].save(buffer, "GIF", save_all=True, append_images=pictures[1:], duration=each_ms, loop=0)
-    write_atomically(path, buffer.getvalue())
+
+    def pictures() -> Iterator[Image.Image]:
+        for number, tick in enumerate(ticks):
+            if cancelled():
+                raise CancelledError
+            frame = render(build, np.array([tick]))[0]
+            progress(number / len(ticks))
+            yield Image.fromarray(glow.picture(frame / 255.0)).quantize(64)
+
+    stream_atomically(path, lambda file: _write_gif(file, pictures(), each_ms))
 
 
-def frames_csv(build: Build, progress: Progress = lambda share: None, cancelled: Cancelled = lambda: False) -> str:
-    """Every tick as a row: its number, its time, and each light's red, green, blue duty as two hex digits each.
+def _write_gif(file: BinaryIO, pictures: Iterator[Image.Image], each_ms: int) -> None:
+    """Write pictures one after another as they come, each with its own colours; none is kept."""
+    for number, picture in enumerate(pictures):
+        if number == 0:
+            for part in GifImagePlugin.getheader(picture, info={"loop": 0, "background": 0})[0]:
+                file.write(part)
+        for part in GifImagePlugin.getdata(picture, duration=each_ms, include_color_table=True):
+            file.write(part)
+    file.write(b";")
+
+
+def save_frames_csv(
+    build: Build, path: Path, progress: Progress = lambda share: None, cancelled: Cancelled = lambda: False
+) -> None:
+    """Write every tick as a row: its number, its time, and each light's red, green, blue as two hex digits each.
+
+    Raises:
+        LanternError: the folder cannot be written.
+        CancelledError: asked to stop; nothing is written then.
+    """
+
+    def write(file: BinaryIO) -> None:
+        for line in frame_lines(build, progress, cancelled):
+            file.write(line.encode("ascii"))
+
+    stream_atomically(path, write)
+
+
+def frame_lines(
+    build: Build, progress: Progress = lambda share: None, cancelled: Cancelled = lambda: False
+) -> Iterator[str]:
+    """The table of frames line by line, its heads first.
 
     Raises:
         CancelledError: asked to stop.
     """
-    text = io.StringIO()
-    table = csv.writer(text, lineterminator="\n")
-    slots = sum(strip.pixel_count for strip in build.strips)
-    table.writerow(["tick", "time_s", *(f"slot_{slot}" for slot in range(slots))])
+    yield ",".join(["tick", "time_s", *(f"slot_{slot}" for slot in range(slot_count(build)))]) + "\n"
     for first, block in blocks(build):
-        for at, frame in enumerate(block):
-            tick = first + at
-            table.writerow([tick, f"{tick / build.tick_hz:.4f}", *(light.tobytes().hex() for light in frame)])
         if cancelled():
             raise CancelledError
         progress(first / tick_count(build))
-    return text.getvalue()
+        for at, frame in enumerate(block):
+            lights = frame.tobytes().hex(",", 3)
+            yield f"{first + at},{(first + at) / build.tick_hz:.4f},{lights}\n"
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """About how large an export will be and how long it will take. [B] [s]"""
+
+    size_b: float
+    time_s: float
+
+    def words(self) -> str:
+        """For reading before it starts."""
+        size = f"{self.size_b / 1e6:.0f} MB" if self.size_b >= 1e6 else f"{max(1, self.size_b / 1e3):.0f} kB"
+        time_s = f"{self.time_s / 60:.0f} min" if self.time_s >= 90 else f"{max(1, self.time_s):.0f} s"
+        return f"about {size}, {time_s}"
+
+
+def estimate(build: Build, suffix: str) -> Estimate:
+    """What writing the show will cost, from a few of its frames.
+
+    Args:
+        build: the build.
+        suffix: ``.gif`` or ``.csv``.
+
+    Raises:
+        LanternError: there is nothing to show.
+    """
+    total = tick_count(build)
+    sample = np.linspace(0, total - 1, min(total, SAMPLED)).astype(np.int64)
+    began = time.perf_counter()
+    if suffix == ".gif":
+        glow = glow_of(build, 480, 270)
+        buffer = io.BytesIO()
+        began = time.perf_counter()
+        _write_gif(buffer, (Image.fromarray(glow.picture(f / 255.0)).quantize(64) for f in render(build, sample)), 50)
+        size, count = buffer.tell(), build.show_s * min(GIF_RATE_HZ, build.tick_hz)
+    else:
+        size, count = sum(len(frame.tobytes().hex(",", 3)) + 12 for frame in render(build, sample)), float(total)
+    spent = time.perf_counter() - began
+    return Estimate(size / len(sample) * count, spent / len(sample) * count)

@@ -136,7 +136,15 @@ def feeds_csv(evidence: Evidence) -> str:
 
 
 def _cell(value: str | float | None) -> str:
-    """Text as it is, numbers to four decimals without trailing zeros, nothing for none."""
+    """Text that no table program takes for a formula, numbers to four decimals without trailing zeros, nothing for none."""
     if value is None or isinstance(value, str):
-        return value or ""
+        return harmless(value or "")
     return f"{value:.4f}".rstrip("0").rstrip(".")
+
+
+def harmless(text: str) -> str:
+    """A cell's text with an apostrophe before it where a table program would run it as a formula.
+
+    Source: the usual advice against formula injection in comma-separated values.
+    """
+    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text

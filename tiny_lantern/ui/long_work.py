@@ -75,8 +75,7 @@ class LongWork(QObject):
 
     def render_show(self, path: Path) -> None:
         """Write the show as an animated picture or as a table of frames."""
-        from tiny_lantern.model.store import write_atomically  # only when something is written
-        from tiny_lantern.sheets.moving import frames_csv, save_gif
+        from tiny_lantern.sheets.moving import save_frames_csv, save_gif  # only when something is written
 
         build = self._session.build
 
@@ -84,7 +83,7 @@ class LongWork(QObject):
             if path.suffix == ".gif":
                 save_gif(build, path, progress=progress, cancelled=cancelled)
             else:
-                write_atomically(path, frames_csv(build, progress, cancelled).encode("utf-8"))
+                save_frames_csv(build, path, progress, cancelled)
 
         self._session.background.start("render", work, lambda _: self._session.say(f"Wrote {path.name}."), self._failed)
 

@@ -72,6 +72,7 @@ class Session(QObject):
     findings_changed = Signal()
     draw_changed = Signal()
     short_changed = Signal()
+    opened = Signal()
     said = Signal(str)
     refused = Signal(object)
 
@@ -120,6 +121,7 @@ class Session(QObject):
         self.evidence = None
         self.judged = None
         self.findings = []
+        self.opened.emit()
         self.load_changed.emit()
         self.findings_changed.emit()
         self.time_changed.emit()

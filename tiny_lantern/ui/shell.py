@@ -18,12 +18,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )  # fmt: skip
 
+from tiny_lantern.electrical.first_feeds import feed_everything
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_pieces import duplicate_strip, toggle_cut
 from tiny_lantern.model.edits_power import add_load_case
-from tiny_lantern.model.edits_show import duplicate_effect
+from tiny_lantern.model.edits_show import add_effect, duplicate_effect
+from tiny_lantern.model.effects import Breathe
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import find_strip, ref_at, spans, strip_of_feed
+from tiny_lantern.model.line import find_strip, ref_at, slot_count, spans, strip_of_feed
 from tiny_lantern.model.store import SUFFIX
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
@@ -33,6 +35,7 @@ from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.long_work import LongWork
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.stack import StationStack
+from tiny_lantern.ui.widgets.first_step import ADD_STRIP, FEED_ALL, LAY_EFFECT, FirstStepBar, first_step
 from tiny_lantern.ui.widgets.load_picker import load_name
 from tiny_lantern.ui.widgets.ruler import LineRuler
 from tiny_lantern.ui.widgets.snags import Snags
@@ -67,6 +70,7 @@ class Shell(QMainWindow):
         self._assemble()
         session.refused.connect(self.tell)
         session.build_changed.connect(self._on_build)
+        session.opened.connect(self._on_opened)
         self.files.changed.connect(self.title.follow)
         self._station = "Power"
         self._on_build()
@@ -92,7 +96,14 @@ class Shell(QMainWindow):
         middle = QHBoxLayout()
         middle.setContentsMargins(theme.MARGIN, 12, theme.MARGIN, 12)
         middle.setSpacing(theme.MARGIN)
-        middle.addWidget(self.stack, 1)
+        surface = QVBoxLayout()
+        surface.setSpacing(8)
+        self.first_step = FirstStepBar(
+            {ADD_STRIP: self.add_strip, FEED_ALL: self.feed_all, LAY_EFFECT: self.lay_first_effect}
+        )
+        surface.addWidget(self.first_step)
+        surface.addWidget(self.stack, 1)
+        middle.addLayout(surface, 1)
         middle.addWidget(self.snags)
         centre = QWidget()
         centre.setObjectName("shell")
@@ -143,6 +154,7 @@ class Shell(QMainWindow):
         self._station = name
         self.stack.show_station(name)
         self.title.stations[name].setChecked(True)
+        self._show_what_there_is()
 
     def _start_from(self, build: Build, kind: str) -> None:
         self.session.apply(f"Started from {kind}", lambda _: build)
@@ -156,6 +168,30 @@ class Shell(QMainWindow):
             self.show_station(self._station)
         if not self.session.dragging:
             self.title.follow()
+            self._show_what_there_is()
+
+    def _show_what_there_is(self) -> None:
+        """Snags and the transport appear when there is something to say or play; an unready station says what first."""
+        build = self.session.build
+        self.snags.setVisible(bool(build.strips))
+        self.transport.show_play(bool(build.strips and build.effects))
+        self.first_step.show_step(None if self.stack.greeting else first_step(build, self._station))
+
+    def _on_opened(self) -> None:
+        """Another build: nothing of the last one goes on."""
+        self.transport.stop()
+        self.transport.say("")
+
+    def feed_all(self) -> None:
+        """Feed every strip that nothing feeds, with a supply of its voltage where none is there."""
+        self.session.apply("Fed every strip", feed_everything)
+
+    def lay_first_effect(self) -> None:
+        """Lay a breathing light over the whole Line and the whole show."""
+        build = self.session.build
+        edit = partial(add_effect, look=Breathe(), first_slot=0, last_slot=slot_count(build) - 1, start_s=0.0,
+                       length_s=build.show_s)  # fmt: skip
+        self.session.apply("Laid a breathing light", edit)
 
     def add_strip(self) -> None:
         """Show Pieces and add a strip there."""

@@ -110,6 +110,7 @@ class Posts(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.drawPixmap(0, 0, self._still_picture())
         self._refusal(painter)
+        self._dark(painter)
         if self._session.build.strips:
             self._probe(painter)
             letters = feed_letters(self._session.build)
@@ -200,6 +201,31 @@ class Posts(QWidget):
         rect = self._plot.volts.rect
         flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
         painter.drawText(rect, flags, f"Cannot be solved: {solved.refusal.what}.\nAdd {solved.refusal.accepted}.")
+
+    def _dark(self, painter: QPainter) -> None:
+        """Which strips or zones are dark, where their curves would be."""
+        solved = self._session.solved
+        if solved is None or solved.solution is None or solved.build is not self._session.build:
+            return
+        network = solved.solution.network
+        if not len(network.dark_pairs):
+            return
+        painter.setFont(theme.font(9.5))
+        painter.setPen(QColor(self._plot.palette_in_use.danger))
+        volts_box = self._plot.volts.rect
+        for number, span in enumerate(self._axis.spans):
+            pairs = next(run for run in network.runs if run.strip.id == span.strip.id).pixel_pairs
+            dark = np.flatnonzero(np.isin(np.arange(pairs.start, pairs.stop), network.dark_pairs))
+            if not len(dark):
+                continue
+            ends = self._axis.start_of(number) + np.array([dark[0], dark[-1] + 1]) * span.strip.pitch_m
+            left, right = (
+                theme.GUTTER + float(self._axis.to_screen(float(end), self._plot.axis_width)) for end in ends
+            )
+            box = QRectF(left, volts_box.top() + 24, max(30.0, right - left), 40).intersected(volts_box)
+            painter.drawText(
+                box, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, f"{span.strip.name}: no feed, dark"
+            )
 
     def _scale(self, painter: QPainter, panel: Panel) -> None:
         """Round values at the left with a faint line across."""

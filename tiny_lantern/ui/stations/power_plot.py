@@ -220,7 +220,8 @@ class PowerPlot(QWidget):
     def _scale(self, solution: PowerSolution) -> None:
         """Fit the values in view to all lights and all limits, whatever part of the Line is shown."""
         runs = solution.runs.values()
-        low = min(*(float(run.pixel_v.min()) for run in runs), *(limit.floor_v for limit in self.limits))
+        lit = [run.pixel_v[run.pixel_v > 0] for run in runs]
+        low = min(*(float(v.min(initial=np.inf)) for v in lit), *(limit.floor_v for limit in self.limits))
         high = max(*(float(run.pixel_v.max()) for run in runs), *(limit.nominal_v for limit in self.limits))
         step = metre_step(high - low, 8)
         self.volts.show_values(float(np.floor(low / step - 0.3) * step), high + 0.4 * step)
@@ -232,13 +233,16 @@ class PowerPlot(QWidget):
     def _draw_curves(self, solution: PowerSolution) -> None:
         """Hand the part of each curve that is in view to its plot; volts are smoothed once nothing is dragged."""
         columns: list[list[Floats]] = [[], [], [], [], []]
+        dark = np.zeros(solution.network.run_node_count // 2, bool)
+        dark[solution.network.dark_pairs] = True
         for number, span in enumerate(self._axis.spans):
             run, start, pitch = solution.runs[span.strip.id], self._axis.start_of(number), span.strip.pitch_m
+            pixels = next(one for one in solution.network.runs if one.strip.id == span.strip.id).pixel_pairs
             lights = self.shown(run.pixel_v, start, pitch)
             gaps = self.shown(run.rail_pos_a, start, pitch)
             between = np.clip(gaps * pitch, 0, span.strip.length_m)
             found = (
-                start + (lights + 0.5) * pitch, run.pixel_v[lights],
+                start + (lights + 0.5) * pitch, np.where(dark[pixels][lights], np.nan, run.pixel_v[lights]),
                 start + between, np.abs(run.rail_pos_a[gaps]), np.abs(run.rail_neg_a[gaps]),
             )  # fmt: skip
             for column, part in zip(columns, found, strict=True):

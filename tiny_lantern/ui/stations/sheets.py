@@ -11,10 +11,11 @@ from PySide6.QtCore import Signal
 from PySide6.QtGui import QResizeEvent, QTextDocument
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser, QVBoxLayout, QWidget
 
+from tiny_lantern.model.build import FullWhite
+from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.store import write_atomically
 from tiny_lantern.ui import theme
-from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.session import Session, as_lantern_error
 from tiny_lantern.ui.widgets.fields import button, faint, heading, panel
 from tiny_lantern.ui.widgets.in_view import InView
 
@@ -58,6 +59,8 @@ class SheetsStation(QWidget):
         column.addWidget(faint("An animated picture to show around, or every frame as a table."))
         for text, suffix in (("Save GIF …", "gif"), ("Save frames CSV …", "frames.csv")):
             column.addWidget(button(text, partial(self._ask, suffix)))
+        self._cost = faint()
+        column.addWidget(self._cost)
         column.addStretch(1)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
@@ -68,6 +71,7 @@ class SheetsStation(QWidget):
         row.addLayout(holder, 1)
         self._shown: Evidence | None = None
         self._document: QTextDocument | None = None
+        self._estimated: object = None
         in_view = InView(self, self.refresh)
         session.findings_changed.connect(in_view.refresh)
         in_view.refresh()
@@ -75,8 +79,9 @@ class SheetsStation(QWidget):
     def refresh(self) -> None:
         """Lay the sheet out anew when there is news."""
         evidence = self._session.evidence
-        if evidence is None or evidence is self._shown:
+        if evidence is None or evidence is self._shown or evidence.build is not self._session.build:
             return
+        self._estimate()
         self._shown = evidence
         from tiny_lantern.ui.printing import sheet_document  # only this station needs it
 
@@ -86,27 +91,57 @@ class SheetsStation(QWidget):
             before.deleteLater()
 
     def _ask(self, suffix: str) -> None:
-        if self._session.evidence is None:
-            self._session.refused.emit(LanternError("the build is still being worked out", "Sheets", "a moment's wait"))
-            return
-        name = f"{self._session.build.name}.{suffix}"
+        name = f"{short_name(self._session.build.name)}.{suffix}"
         chosen, _ = QFileDialog.getSaveFileName(self, "Save", name, f"*.{suffix}")
         if chosen:
             self.save(Path(chosen), suffix)
 
     def save(self, path: Path, suffix: str) -> None:
-        """Write one of the files; refusals are told."""
+        """Write one of the files from the build in hand, which is judged first if it was not yet; refusals are told."""
         if suffix in ("gif", "frames.csv"):
             self.render_show.emit(path)
             return
-        evidence = self._session.evidence
-        assert evidence is not None
+        build, evidence = self._session.build, self._session.evidence
+        if evidence is not None and evidence.build is build:
+            self._write(evidence, path, suffix)
+            return
+
+        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> Evidence:
+            from tiny_lantern.findings.evidence import find_flashes, gather  # loaded by the warm-up
+
+            return gather(build, FullWhite(), find_flashes(build, progress, cancelled), cancelled)
+
+        background = self._session.background
+        background.start("export", work, lambda found: self._write(found, path, suffix), self._failed)
+
+    def _write(self, evidence: Evidence, path: Path, suffix: str) -> None:
         try:
             _writers()[suffix](evidence, path)
         except LanternError as error:
             self._session.refused.emit(error)
             return
         self._session.say(f"Wrote {path.name}.")
+
+    def _failed(self, error: Exception) -> None:
+        self._session.refused.emit(as_lantern_error(error))
+
+    def _estimate(self) -> None:
+        """Say about how large the show's files will be and how long they take, before one asks for them."""
+        build = self._session.build
+        if not build.strips or build is self._estimated:
+            return
+        self._estimated = build
+
+        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> tuple[str, str]:
+            from tiny_lantern.sheets.moving import estimate  # loaded by the warm-up
+
+            return estimate(build, ".gif").words(), estimate(build, ".csv").words()
+
+        def told(words: tuple[str, str]) -> None:
+            if build is self._session.build:
+                self._cost.setText(f"GIF {words[0]}; frames {words[1]}.")
+
+        self._session.background.start("estimate", work, told, self._failed)
 
 
 def _writers() -> dict[str, Callable[[Evidence, Path], None]]:

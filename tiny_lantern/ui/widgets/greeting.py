@@ -2,15 +2,66 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtCore import QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent
+from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from tiny_lantern.catalogue.starters import KINDS, starter
 from tiny_lantern.model.autosave import Draft, discard
-from tiny_lantern.ui.files import DEMOS, Files
-from tiny_lantern.ui.widgets.fields import button, faint, heading
+from tiny_lantern.model.build import Build
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.files import DEMOS, Files, demo_build
+from tiny_lantern.ui.widgets.fields import button, faint, heading, plain_tip
+
+CARD_HEIGHT = 372
+PICTURE = (170, 84)
+LOOKED_AT_S = 11.0
+
+
+class PictureButton(QPushButton):
+    """A start with a small picture of what it will glow like above its name."""
+
+    def __init__(self, title: str, build: Callable[[], Build], act: Callable[[], object]) -> None:
+        super().__init__()
+        self._title, self._build = title, build
+        self._picture: QImage | None = None
+        self.setFixedSize(PICTURE[0] + 8, PICTURE[1] + 30)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(title)
+        self.clicked.connect(lambda: act())
+
+    def light(self) -> None:
+        """Work the picture out; until then the ground is dark."""
+        from tiny_lantern.sheets.moving import still  # loaded once the window is there
+
+        build = self._build()
+        pixels = still(build, min(LOOKED_AT_S, build.show_s / 2), *PICTURE)
+        height, width, _ = pixels.shape
+        self._picture = QImage(pixels.data, width, height, 3 * width, QImage.Format.Format_RGB888).copy()
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        ink = self.palette().buttonText().color()
+        box = QRectF(4, 4, *PICTURE)
+        shape = QPainterPath()
+        shape.addRoundedRect(box, 5, 5)
+        painter.fillPath(shape, QColor(theme.NIGHT_GROUND))
+        if self._picture is not None:
+            painter.setClipPath(shape)
+            painter.drawImage(box.topLeft(), self._picture)
+            painter.setClipping(False)
+        if self.hasFocus() or self.underMouse():
+            painter.setPen(QColor(theme.AMBER))
+            painter.drawPath(shape)
+        painter.setPen(ink)
+        painter.setFont(theme.font(10))
+        name = QRectF(2, box.bottom() + 3, self.width() - 4, 20)
+        painter.drawText(name, Qt.AlignmentFlag.AlignCenter, self._title)
 
 
 class Greeting(QWidget):
@@ -22,6 +73,7 @@ class Greeting(QWidget):
     def __init__(self, files: Files) -> None:
         super().__init__()
         self._files = files
+        self.pictures: list[PictureButton] = []
         self.setObjectName("surface")
         outer = QVBoxLayout(self)
         outer.setContentsMargins(30, 20, 30, 20)
@@ -42,11 +94,19 @@ class Greeting(QWidget):
         outer.addLayout(row)
         outer.addStretch(2)
         self.offer_drafts()
+        QTimer.singleShot(0, self, self._light_next)
 
-    def _card(self, title: str, text: str) -> tuple[QFrame, QVBoxLayout]:
+    def _light_next(self) -> None:
+        """Light one picture a turn, so that the window answers in between."""
+        dark = [picture for picture in self.pictures if picture._picture is None]
+        if dark:
+            dark[0].light()
+            QTimer.singleShot(0, self, self._light_next)
+
+    def _card(self, title: str, text: str, width: int) -> tuple[QFrame, QVBoxLayout]:
         frame = QFrame()
         frame.setObjectName("panel")
-        frame.setFixedSize(214, 236)
+        frame.setFixedSize(width, CARD_HEIGHT)
         column = QVBoxLayout(frame)
         column.setContentsMargins(16, 14, 16, 14)
         column.addWidget(heading(title))
@@ -54,28 +114,36 @@ class Greeting(QWidget):
         column.addSpacing(4)
         return frame, column
 
+    def _pictured(self, title: str, build: Callable[[], Build], act: Callable[[], object]) -> PictureButton:
+        made = PictureButton(title, build, act)
+        self.pictures.append(made)
+        return made
+
     def _demos(self) -> QFrame:
-        frame, column = self._card("Look at one that exists", "A whole build with its wires, its snags and its show.")
+        frame, column = self._card("Look at one that exists", "A whole build with wires, snags and a show.", 214)
         for name, title in DEMOS:
-            style = "primary" if name == DEMOS[0][0] else ""
-            column.addWidget(button(title, partial(self._files.open_demo, name), style))
+            column.addWidget(self._pictured(title, partial(demo_build, name), partial(self._files.open_demo, name)))
         column.addStretch(1)
         return frame
 
     def _kinds(self) -> QFrame:
-        frame, column = self._card("Start from a kind", "One strip, fed and lit, to change as you like.")
+        frame, column = self._card("Start from a kind", "One strip, fed and lit, to change as you like.", 402)
+        grid = QGridLayout()
         for number, (title, *_) in enumerate(KINDS):
-            column.addWidget(button(title, partial(self._start, number)))
+            made = self._pictured(title, partial(starter, number), partial(self._start, number))
+            grid.addWidget(made, number // 2, number % 2)
+        column.addLayout(grid)
         column.addStretch(1)
         return frame
 
     def _first(self) -> QFrame:
-        frame, column = self._card("Add the first piece", "Begin with an empty Line and a strip of your own.")
-        self.add_first = button("Add a strip", self.first_piece.emit)
+        frame, column = self._card("Add the first piece", "Begin with an empty Line and a strip of your own.", 214)
+        self.add_first = button("Add a strip", self.first_piece.emit, "primary")
         column.addWidget(self.add_first)
         column.addWidget(button("Open a file …", lambda: self._files.ask_open()))
-        for path in self._files.recent[:3]:
-            column.addWidget(button(path.stem[:24], partial(self._files.open, path), "link", str(path)))
+        for path in self._files.recent[:5]:
+            name = path.stem[:24].replace("&", "&&")
+            column.addWidget(button(name, partial(self._files.open, path), "link", plain_tip(str(path))))
         column.addStretch(1)
         return frame
 

@@ -118,6 +118,13 @@ class Transport(QWidget):
         session.said.connect(self.say)
         self._follow()
 
+    def show_play(self, shown: bool) -> None:
+        """Show what plays the show, or only the status line while there is nothing to play."""
+        if not shown:
+            self.stop()
+        for widget in (self.play, self._now, self._of, self.slider, self.speed):
+            widget.setVisible(shown)
+
     @property
     def playing(self) -> bool:
         """Whether the show runs."""
