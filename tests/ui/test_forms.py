@@ -10,6 +10,7 @@ from pytestqt.qtbot import QtBot
 from tests.support.builds import one_strip
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, pieces_of, power_of, type_into, weave_of
+from tiny_lantern.electrical.shorts.study import short_at
 from tiny_lantern.findings.finding import Severity
 from tiny_lantern.model.build import AlongArc, AlongPath
 from tiny_lantern.model.edits_show import add_effect
@@ -193,13 +194,15 @@ def test_snags_stand_worst_first_with_working_and_fix(opened: Opened, qtbot: QtB
     severities = [card.finding.severity for card in shell.snags.cards]
     assert severities == sorted(severities)
     assert severities[0] is Severity.DANGER
-    card = next(card for card in shell.snags.cards if card.finding.code == "far-short")
+    card = next(card for card in shell.snags.cards if card.finding.code == "short-stands")
     QTest.mouseClick(next(b for b in card.findChildren(QPushButton) if b.text() == "working"), LEFT)
     (window,) = [child for child in shell.children() if type(child).__name__ == "WorkingCard"]
-    assert "5.22 A" in window.text.toPlainText()
+    course = short_at(shell.session.build, "west-rail", card.finding.place.pixel + 1)
+    assert f"{course.end.short_a:.2f} A" in window.text.toPlainText()
+    assert "own positive rail" in window.text.toPlainText()
     window.close()
     QTest.mouseClick(card, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(4, 4))
-    assert shell.session.selection.feed_id == card.finding.place.feed_id
+    assert shell.session.selection.slot == card.finding.place.pixel
     QTest.keyClick(card, Qt.Key.Key_Return)
     assert shell.station == "Power"
 
@@ -209,6 +212,7 @@ def test_an_edit_that_mends_is_one_step(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(build)
     qtbot.waitUntil(lambda: bool(shell.snags.cards), timeout=20_000)
     card = next(card for card in shell.snags.cards if card.finding.code == "fuse-share")
+    qtbot.waitUntil(lambda: card.finding.fix is not None, timeout=20_000)
     QTest.mouseClick(next(b for b in card.findChildren(QPushButton) if b.text().startswith("Fuse it")), LEFT)
     qtbot.waitUntil(lambda: all(f.code != "fuse-share" for f in shell.session.findings), timeout=20_000)
     shell.session.undo()

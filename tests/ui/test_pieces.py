@@ -92,16 +92,20 @@ def test_a_strip_is_dragged_in_the_picture_as_one_step(opened: Opened) -> None:
     assert shell.session.build.strips[0].layout.y_m < 0
 
 
-def test_the_empty_build_greets_with_three_ways_in(opened: Opened) -> None:
+def test_the_empty_build_greets_with_three_ways_in_each_glowing(opened: Opened, qtbot: QtBot) -> None:
     shell = opened()
-    texts = {b.text() for b in shell.stack.currentWidget().findChildren(QPushButton)}
+    greeting = shell.stack.currentWidget()
+    texts = {b.text() or b.accessibleName() for b in greeting.findChildren(QPushButton)}
     assert {"Heron Footbridge", "A ring", "Add a strip", "Open a file …"} <= texts
-    ring = next(b for b in shell.stack.currentWidget().findChildren(QPushButton) if b.text() == "A ring")
+    qtbot.waitUntil(lambda: all(picture.lit for picture in greeting.pictures), timeout=20_000)
+    assert all(QColor(p.grab().toImage().pixel(9, 9)).lightness() < 60 for p in greeting.pictures)
+    ring = next(picture for picture in greeting.pictures if picture.accessibleName() == "A ring")
+    assert max(QColor(ring.grab().toImage().pixel(x, 46)).lightness() for x in range(10, 170)) > 120
     QTest.mouseClick(ring, LEFT)
     assert shell.session.build.strips[0].layout.shape == "ring"
     assert shell.station == "Power"
     shell.session.undo()
-    assert {"A ring"} <= {b.text() for b in shell.stack.currentWidget().findChildren(QPushButton)}
+    assert shell.stack.greeting
 
 
 def test_long_names_stay_inside_their_panels(opened: Opened) -> None:

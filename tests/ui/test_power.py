@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PySide6.QtCore import QEvent, QObject, QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QPushButton
+from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip, part
@@ -181,7 +181,8 @@ def test_a_cut_is_made_and_closed_at_the_selected_light(opened: Opened) -> None:
     shell.session.select(slot=100)
     QTest.keyClick(shell, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
     assert shell.session.build.strips[0].cuts == (100,)
-    assert "pixels 100 to 215 have no feed" in shell.session.solved.refusal.what
+    v = shell.session.solved.solution.runs["west-rail"].pixel_v
+    assert (v[:100] > 3).all() and (v[100:] == 0).all(), "what can be solved is"
     power_of(shell).grab()
     QTest.keyClick(shell, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
     assert shell.session.build == demo_build("footbridge")
@@ -248,9 +249,18 @@ def test_find_feeds_from_a_snag_is_one_step_that_clears_it(opened: Opened, qtbot
     qtbot.waitUntil(lambda: len(shell.snags.cards) > 3, timeout=20_000)
     card = next(card for card in shell.snags.cards if card.finding.code == "pixel-voltage")
     strip = card.finding.place.strip_id
+    qtbot.waitUntil(lambda: card.finding.fix is not None, timeout=20_000)
     QTest.mouseClick(next(b for b in card.findChildren(QPushButton) if b.text() == "Find feeds"), LEFT)
     assert shell.session.background.running("find-feeds")
-    qtbot.waitUntil(lambda: shell.session.history.undo_label is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: shell.long_work.cards is not None, timeout=60_000)
+    cards = shell.long_work.cards
+    assert len(cards.plans) >= 2
+    assert shell.session.build is build, "offering changes nothing"
+    told = " ".join(label.text() for label in cards.findChildren(QLabel))
+    for plan in cards.plans:
+        assert f"{plan.wire_m:.1f} m of wire" in told
+        assert plan.why in told
+    QTest.mouseClick(next(b for b in cards.findChildren(QPushButton) if b.text() == "Use this one"), LEFT)
     assert shell.session.history.undo_label.startswith("Found")
     qtbot.waitUntil(lambda: shell.session.evidence.build is shell.session.build, timeout=20_000)
     codes = {(f.code, f.place.strip_id) for f in shell.session.findings}
@@ -261,7 +271,7 @@ def test_find_feeds_from_a_snag_is_one_step_that_clears_it(opened: Opened, qtbot
 
 def test_a_search_can_be_stopped_and_changes_nothing(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(demo_build("footbridge"))
-    shell.long_work.find_feeds("west-rail", True)
+    shell.long_work.find_feeds(("west-rail",), True)
     assert shell.transport.work.isVisible()
     shell.long_work.stop()
     assert not shell.transport.work.isVisible()
@@ -285,9 +295,12 @@ def test_loads_are_chosen_from_the_title_row(opened: Opened) -> None:
 def test_a_piece_without_a_feed_is_told_in_the_plot(opened: Opened) -> None:
     build = add_strip(one_strip(60), part("strips", "rgb-5v-60"), 9, "Far")
     shell = opened(build)
-    assert shell.session.solved.refusal is not None
-    assert "“Far” has no feed" in shell.session.solved.refusal.what
-    power_of(shell).grab()
+    runs = shell.session.solved.solution.runs
+    assert runs["strip"].pixel_v.min() > 4
+    assert runs["far"].pixel_v.max() == 0
+    place, volts = power_of(shell).plot.voltage.getData()
+    assert np.isfinite(volts[place < 1.0]).all()
+    assert not np.isfinite(volts[place > shell.axis.start_of(1)]).any()
 
 
 def test_a_long_run_shows_every_light_once_one_looks_closely(opened: Opened) -> None:

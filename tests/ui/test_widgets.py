@@ -162,7 +162,8 @@ def test_each_kind_of_start_is_fed_lit_and_sound(opened: Opened, kind: int) -> N
     assert shell.session.solved.refusal is None
     lowest = min(run.pixel_v.min() for run in shell.session.solved.solution.runs.values())
     assert lowest > build.parts.strips[0].v_logic_min_v
-    assert {f.severity for f in check(gather(build, FullWhite(), find_flashes(build)))} == {Severity.HINT}
+    found = check(gather(build, FullWhite(), find_flashes(build)))
+    assert {f.code for f in found if f.severity < Severity.HINT} <= {"short-by-supply", "short-lingers"}
     assert render(build, np.arange(0, 400, 7)).max() > 200
 
 

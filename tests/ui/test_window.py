@@ -29,7 +29,9 @@ def test_a_finding_jumps_to_its_place_in_every_station(opened: Opened, qtbot: Qt
     assert shell.station == "Power"
     assert shell.session.selection.slot == 215
     QTest.keyClick(shell, Qt.Key.Key_F8)
-    assert shell.session.selection.feed_id is not None
+    first = shell.snags.cards[0].finding.place
+    assert first.strip_id == "west-rail"
+    assert shell.session.selection.slot == first.pixel
 
 
 def test_one_axis_serves_the_line_and_every_station(opened: Opened) -> None:

@@ -6,32 +6,54 @@ import math
 import re
 
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.numerals import LONGEST, NUMBER, normal, number
 
-_PREFIX = {"p": 1e-12, "n": 1e-9, "u": 1e-6, "µ": 1e-6, "μ": 1e-6, "m": 1e-3, "k": 1e3, "K": 1e3, "M": 1e6}
-_NUMBER = r"[-+]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][-+]?\d+)?"
+_PREFIX = {"p": 1e-12, "n": 1e-9, "u": 1e-6, "µ": 1e-6, "m": 1e-3, "k": 1e3, "K": 1e3, "M": 1e6}
+_FOOT, _INCH = 0.3048, 0.0254
 _UNITS: dict[str, dict[str, float]] = {
     "m": {
-        "": 1.0, "m": 1.0, "cm": 0.01, "mm": 0.001, "km": 1000.0, "ft": 0.3048, "'": 0.3048,
-        "in": 0.0254, '"': 0.0254, "yd": 0.9144,
+        "": 1.0, "m": 1.0, "metre": 1.0, "metres": 1.0, "meter": 1.0, "meters": 1.0, "cm": 0.01, "mm": 0.001,
+        "millimetres": 0.001, "centimetres": 0.01, "km": 1000.0, "ft": _FOOT, "foot": _FOOT, "feet": _FOOT, "'": _FOOT,
+        "in": _INCH, "inch": _INCH, "inches": _INCH, '"': _INCH, "yd": 0.9144, "yard": 0.9144, "yards": 0.9144,
     },
-    "mm2": {"": 1.0, "mm2": 1.0, "mm²": 1.0, "sqmm": 1.0},
-    "s": {"": 1.0, "s": 1.0, "sec": 1.0, "min": 60.0, "h": 3600.0},
-    "ratio": {"": 1.0, "%": 0.01},
-    "deg": {"": 1.0, "deg": 1.0, "°": 1.0},
-    "px/m": {"": 1.0, "px/m": 1.0, "/m": 1.0},
-    "": {"": 1.0, "px": 1.0},
+    "mm2": {
+        "": 1.0, "mm2": 1.0, "mm²": 1.0, "mm^2": 1.0, "sqmm": 1.0, "sq mm": 1.0, "mmq": 1.0, "qmm": 1.0,
+        "square mm": 1.0, "square millimetres": 1.0,
+    },
+    "s": {
+        "": 1.0, "s": 1.0, "sec": 1.0, "secs": 1.0, "second": 1.0, "seconds": 1.0, "min": 60.0, "mins": 60.0,
+        "minute": 60.0, "minutes": 60.0, "h": 3600.0, "hour": 3600.0, "hours": 3600.0, "ms": 1e-3, "us": 1e-6,
+        "µs": 1e-6, "ns": 1e-9,
+    },
+    "ratio": {"": 1.0, "%": 0.01, "percent": 0.01, "per cent": 0.01},
+    "deg": {"": 1.0, "deg": 1.0, "°": 1.0, "degree": 1.0, "degrees": 1.0},
+    "px/m": {
+        "": 1.0, "px/m": 1.0, "/m": 1.0, "per m": 1.0, "pixels/m": 1.0, "leds/m": 1.0, "led/m": 1.0, "LEDs/m": 1.0, "per metre": 1.0,
+        "px per m": 1.0,
+    },
+    "": {"": 1.0, "px": 1.0, "pixel": 1.0, "pixels": 1.0},
 }  # fmt: skip
-_PREFIXED = {
-    "V": ("V",), "A": ("A",), "W": ("W",), "Hz": ("Hz",), "F": ("F",),
-    "ohm": ("ohm", "Ω", "Ω", "R", "r"),
-    "ohm/m": ("ohm/m", "Ω/m", "Ω/m"),
+_PREFIXED: dict[str, dict[str, float]] = {
+    "V": {"V": 1.0, "volt": 1.0, "volts": 1.0},
+    "A": {"A": 1.0, "amp": 1.0, "amps": 1.0, "ampere": 1.0},
+    "W": {"W": 1.0, "watt": 1.0, "watts": 1.0},
+    "Hz": {"Hz": 1.0, "fps": 1.0, "/s": 1.0, "per second": 1.0},
+    "F": {"F": 1.0},
+    "ohm": {"ohm": 1.0, "ohms": 1.0, "Ω": 1.0, "R": 1.0, "r": 1.0},
+    "ohm/m": {
+        "ohm/m": 1.0, "Ω/m": 1.0, "ohm per m": 1.0, "ohms/m": 1.0, "ohm/km": 1e-3, "ohms/km": 1e-3, "Ω/km": 1e-3,
+        "ohm per km": 1e-3, "ohm/ft": 1 / _FOOT, "Ω/ft": 1 / _FOOT, "ohm/1000ft": 1e-3 / _FOOT,
+    },
 }  # fmt: skip
+_MOST = {"V": 1e4, "A": 1e3, "W": 1e6, "Hz": 1e9, "F": 10.0, "ohm": 1e9, "ohm/m": 1e4, "m": 1e5, "mm2": 1e4, "s": 1e6}
+_CODE = {"V": "V", "A": "A", "W": "W", "F": "F", "m": "m", "s": "s", "ohm": "Rr"}
 _EXAMPLES = {
     "m": "1.5 m, 120 cm, 5ft, 6in", "mm2": "0.75 mm2, 18 AWG", "s": "2.5 s, 250 ms, 1:30",
     "ratio": "0.8, 80 %", "V": "5, 4.98 V, 3700 mV", "A": "20mA, 1.2 A", "W": "5 W, 250 mW",
     "ohm": "220R, 4k7, 0.05 ohm", "ohm/m": "0.06 ohm/m, 60 mohm/m", "Hz": "40 Hz, 1 kHz", "deg": "45, -30 deg",
     "px/m": "30, 60/m", "": "a number",
 }  # fmt: skip
+THICKEST_GAUGE, THINNEST_GAUGE = -3, 40
 
 
 def examples(unit: str) -> str:
@@ -42,8 +64,9 @@ def examples(unit: str) -> str:
 def parse_quantity(text: str, unit: str, where: str = "") -> float:
     """Read a typed quantity into SI units (mm² for a cross-section).
 
-    Accepts engineering prefixes, a prefix or ``R`` in place of the decimal point (``4k7``, ``2R2``), a decimal
-    comma, feet and inches, AWG for a cross-section and ``m:ss`` for a time.
+    Accepts engineering prefixes, a prefix or the unit in place of the decimal point (``4k7``, ``R47``, ``3V3``,
+    ``2m50``), decimal comma or point, spaced thousands, fractions, feet with inches, AWG for a cross-section and
+    ``m:ss`` for a time. What can be read in two ways is refused with both.
 
     Args:
         text: what the person typed.
@@ -53,56 +76,98 @@ def parse_quantity(text: str, unit: str, where: str = "") -> float:
     Raises:
         LanternError: the text is not a quantity of that unit.
     """
-    body = text.strip()
-    value = _read(body, unit)
+    body = normal(text)
+    if not body:
+        raise LanternError("nothing is typed", where, examples(unit))
+    value = _read(body, unit, where) if len(body) <= LONGEST else None
     if value is None or not math.isfinite(value):
-        what = "nothing is typed" if not body else f"“{body[:40]}” is not understood"
-        raise LanternError(what, where, examples(unit))
+        raise LanternError(f"“{body[:40]}” is not understood", where, examples(unit))
+    if abs(value) > _MOST.get(unit, math.inf):
+        hint = f"; for thousandths write {body.replace('M', 'm', 1)}" if "M" in body else ""
+        raise LanternError(
+            f"“{body[:40]}” would be {value:.3g} {unit}, which nothing here can be{hint}", where, examples(unit)
+        )
     return value
 
 
-def _read(body: str, unit: str) -> float | None:
-    if unit == "s" and (clock := re.fullmatch(r"(\d+):(\d{1,2}(?:[.,]\d+)?)", body)):
-        return int(clock[1]) * 60 + _number(clock[2])
-    if unit == "mm2" and (gauge := re.fullmatch(r"(?i)(?:awg\s*(\d+)|(\d+)\s*awg)", body)):
-        return awg_area_mm2(_gauge_number(gauge[1] or gauge[2]))
-    if unit == "m" and (both := re.fullmatch(rf"({_NUMBER})\s*(?:ft|')\s*({_NUMBER})\s*(?:in|\")?", body)):
-        return _number(both[1]) * 0.3048 + _number(both[2]) * 0.0254
-    if unit in _PREFIXED and (split := re.fullmatch(r"(\d+)([pnuµμmkKMRr])(\d+)\s*(\S*)", body)):
-        if split[4] and split[4] not in _PREFIXED[unit]:
-            return None
-        return float(f"{split[1]}.{split[3]}") * _PREFIX.get(split[2], 1.0)
-    plain = re.fullmatch(rf"({_NUMBER})\s*(.*)", body)
+def _read(body: str, unit: str, where: str) -> float | None:
+    special = {"s": _clock, "mm2": _gauge, "m": _feet_and_inches}.get(unit)
+    value = special(body, where) if special else None
+    if value is None:
+        value = _coded(body, unit)
+    if value is not None:
+        return value
+    plain = re.fullmatch(rf"({NUMBER}) ?(.*)", body)
     if plain is None:
         return None
-    factor = _factor(plain[2].strip(), unit)
-    return None if factor is None else _number(plain[1]) * factor
+    suffix = plain[2].strip()
+    factor = _factor(suffix, unit)
+    return None if factor is None else number(plain[1], where, suffix) * factor
 
 
-def _number(text: str) -> float:
-    return float(text.replace(",", "."))
+def _clock(body: str, where: str) -> float | None:
+    if clock := re.fullmatch(r"(?:(\d{1,3}):)?(\d{1,4}):(\d{1,2}(?:[.,]\d+)?)", body):
+        return int(clock[1] or 0) * 3600 + int(clock[2]) * 60 + float(clock[3].replace(",", "."))
+    if both := re.fullmatch(r"(\d{1,4}) ?(?:m|min) ?(\d{1,2}(?:[.,]\d+)?) ?(?:s|sec)?", body):
+        return int(both[1]) * 60 + float(both[2].replace(",", "."))
+    return None
 
 
-def _gauge_number(text: str) -> int:
-    return 1 - len(text) if set(text) == {"0"} else int(text)
+def _gauge(body: str, where: str) -> float | None:
+    found = re.fullmatch(r"(?i)(?:(?:awg|gauge|#) ?(\d{1,4}|[1-4]/0)|(\d{1,4}|[1-4]/0) ?(?:awg|ga|gauge))", body)
+    if found is None:
+        return None
+    text = found[1] or found[2]
+    gauge = 1 - int(text[0]) if "/" in text else 1 - len(text) if set(text) == {"0"} else int(text)
+    if not THICKEST_GAUGE <= gauge <= THINNEST_GAUGE:
+        raise LanternError(f"there is no wire gauge {text[:10]}", where, "4/0 to 40 AWG")
+    return awg_area_mm2(gauge)
+
+
+def _feet_and_inches(body: str, where: str) -> float | None:
+    both = re.fullmatch(rf"({NUMBER}) ?(?:ft|feet|foot|')[ ,]?({NUMBER}) ?(?:inches|inch|in|\")?", body, re.IGNORECASE)
+    if both is None:
+        return None
+    if "-" in body:
+        raise LanternError(
+            f"“{body[:40]}” can be read in two ways with a minus", where, "one unit with its sign, such as -5.25 ft"
+        )
+    return number(both[1], where) * _FOOT + number(both[2], where) * _INCH
+
+
+def _coded(body: str, unit: str) -> float | None:
+    """A number with a prefix or its unit in place of the decimal point: ``4k7``, ``R47``, ``3V3``, ``2m50``."""
+    found = re.fullmatch(r"([-+]?)(\d{0,6})([A-Za-zµ])(\d{1,6}) ?(\S*)", body)
+    if found is None:
+        return None
+    sign, whole, letter, rest, behind = found.groups()
+    if letter in _CODE.get(unit, ""):
+        factor = 1.0
+    elif unit in _PREFIXED and letter in _PREFIX and whole:
+        factor = _PREFIX[letter]
+    else:
+        return None
+    if behind and behind not in _PREFIXED.get(unit, {}):
+        return None
+    return float(f"{sign}{whole or 0}.{rest}") * factor
 
 
 def _factor(suffix: str, unit: str) -> float | None:
-    if unit in _UNITS:
-        table = _UNITS[unit]
-        if unit == "s" and suffix in ("ms", "us", "µs", "μs"):
-            return _PREFIX[suffix[0]]
-        return table.get(suffix, table.get(suffix.lower()))
-    names = _PREFIXED[unit]
-    if suffix in ("", *names):
-        return 1.0
-    if suffix in _PREFIX:
-        return _PREFIX[suffix]
-    for name in names:
-        if suffix.lower() == name.lower():
-            return 1.0
-        if len(suffix) > len(name) and suffix[1:].lower() == name.lower():
-            return _PREFIX.get(suffix[0])
+    """What a unit behind a number multiplies it by; letters of one size may be of the other but for ``m`` and ``M``."""
+    names = _UNITS.get(unit) or _PREFIXED[unit]
+    if suffix in names:
+        return names[suffix]
+    if suffix == "" or (unit in _PREFIXED and suffix in _PREFIX):
+        return 1.0 if suffix == "" else _PREFIX[suffix]
+    if len(suffix) > 1 or suffix.upper() != "M":
+        for name, factor in names.items():
+            if name and suffix in (name.lower(), name.upper()):
+                return factor
+    if unit in _PREFIXED and suffix[0] in _PREFIX:
+        rest = suffix[1:].strip()
+        for name, factor in names.items():
+            if rest and rest.lower() == name.lower():
+                return factor * _PREFIX[suffix[0]]
     return None
 
 

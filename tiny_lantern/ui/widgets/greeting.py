@@ -33,6 +33,11 @@ class PictureButton(QPushButton):
         self.setAccessibleName(title)
         self.clicked.connect(lambda: act())
 
+    @property
+    def lit(self) -> bool:
+        """Whether the picture is there."""
+        return self._picture is not None
+
     def light(self) -> None:
         """Work the picture out; until then the ground is dark."""
         from tiny_lantern.sheets.moving import still  # loaded once the window is there
@@ -98,7 +103,7 @@ class Greeting(QWidget):
 
     def _light_next(self) -> None:
         """Light one picture a turn, so that the window answers in between."""
-        dark = [picture for picture in self.pictures if picture._picture is None]
+        dark = [picture for picture in self.pictures if not picture.lit]
         if dark:
             dark[0].light()
             QTimer.singleShot(0, self, self._light_next)
