@@ -1,4 +1,4 @@
-.PHONY: demo run setup test lint shots bench
+.PHONY: demo run setup test soak lint shots bench
 
 setup:
 	@tools/setup.sh
@@ -10,7 +10,11 @@ run: setup
 	@.venv/bin/tiny-lantern open
 
 test: setup
-	@QT_QPA_PLATFORM=offscreen .venv/bin/python -m pytest
+	@QT_QPA_PLATFORM=offscreen .venv/bin/python -m pytest -n 2
+
+soak: setup
+	@QT_QPA_PLATFORM=offscreen LANTERN_SOAK=20 .venv/bin/python -m pytest -n 2
+	@QT_QPA_PLATFORM=offscreen .venv/bin/python tests/soak/kills.py
 
 lint: setup
 	@.venv/bin/ruff check . && .venv/bin/ruff format --check . && .venv/bin/mypy

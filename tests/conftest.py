@@ -9,13 +9,14 @@ import numpy as np
 import pytest
 from hypothesis import HealthCheck, settings
 
+from tests.support.effort import SOAK
 from tiny_lantern.electrical import frames, power
 from tiny_lantern.electrical.laws import PixelLaws
 from tiny_lantern.electrical.network import Network
 from tiny_lantern.electrical.newton import Operating
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-settings.register_profile("house", deadline=None, max_examples=40, suppress_health_check=[HealthCheck.too_slow])
+settings.register_profile("house", deadline=None, max_examples=40 * SOAK, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("house")
 
 BALANCE_W = 1e-6

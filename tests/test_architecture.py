@@ -13,7 +13,7 @@ from tiny_lantern.ui.commands import COMMANDS
 
 ROOT = Path(__file__).parents[1]
 PACKAGE = ROOT / "tiny_lantern"
-ORDER = ("model", "catalogue", "electrical", "light", "show", "findings", "sheets", "cli", "ui")
+ORDER = ("model", "catalogue", "electrical", "light", "show", "plans", "findings", "sheets", "cli", "ui")
 FILES = sorted(PACKAGE.rglob("*.py"))
 CORE = [path for path in FILES if path.relative_to(PACKAGE).parts[0] not in ("ui", "cli.py")]
 UNIT = re.compile(r"_(m|v|a|ohm|s|w|c|hz|mm2|ohm_per_m)$")
@@ -125,7 +125,7 @@ def test_commands_and_rules_stand_in_the_guide() -> None:
         assert command.title in guide, command.id
     for code in RULES:
         assert f"`{code}`" in guide, code
-    assert len(check.SUBJECTS) == 6
+    assert len(check.SUBJECTS) == 7
 
 
 def test_commands_have_keys_of_their_own() -> None:

@@ -6,11 +6,12 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.agreement import disagreements
 from tests.support.builds import builds, one_strip, part
+from tests.support.effort import some
 from tests.support.shorts import build_of, results_of
 from tiny_lantern.electrical.shorts.by_feed import shorts_by_feed
 from tiny_lantern.electrical.shorts.study import short_at, sweep_of
@@ -47,7 +48,7 @@ def _assert_sweep_agrees(build: Build, stride: int) -> None:
             assert sweep.current_a[row] / sweep.limit_a[row] == pytest.approx(worst, rel=1e-9)
 
 
-@settings(max_examples=12)
+@some(8)
 @given(builds(), st.sampled_from([1, 2, 5, 10]))
 def test_any_build_is_swept_as_each_place_alone_and_its_currents_add_up(build: Build, rating: int) -> None:
     fuse = next(fuse for fuse in part_fuses() if fuse.rating_a == rating)

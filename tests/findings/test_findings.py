@@ -3,10 +3,11 @@
 from collections.abc import Callable
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.builds import builds, one_strip, part
+from tests.support.effort import some
 from tiny_lantern.electrical.supplies import OPEN_SHARE, full_current_a, suggested_supply
 from tiny_lantern.findings.check import check, stops_the_build
 from tiny_lantern.findings.evidence import find_flashes, gather
@@ -170,7 +171,7 @@ def assert_mends_hold(build: Build, load: Load, offered: list[Finding]) -> None:
                 assert before.get((finding.code, finding.place.thing), Severity.HINT) <= finding.severity, finding.title
 
 
-@settings(max_examples=25)
+@some(6)
 @given(builds(), st.data())
 def test_every_mend_of_every_rule_holds_on_any_build(build: Build, data: st.DataObject) -> None:
     for feed in build.feeds:
@@ -185,7 +186,7 @@ def test_every_mend_of_every_rule_holds_on_any_build(build: Build, data: st.Data
     assert_mends_hold(build, load, with_mends(evidence, grouped(findings)))
 
 
-@settings(max_examples=15)
+@some(12)
 @given(builds())
 def test_any_build_can_be_judged_the_worst_first(build: Build) -> None:
     findings = check(gather(build, FullWhite()))

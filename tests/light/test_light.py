@@ -4,11 +4,12 @@ from collections.abc import Callable
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
 from tests.support.builds import part
+from tests.support.effort import some
 from tiny_lantern.light.colour import (
     LUMINANCE,
     channels_from_rgb,
@@ -180,7 +181,7 @@ def slow_count(states: list, level: Callable, counts: Callable, window: int) -> 
     return max(sum(changed[max(0, tick + 1 - window) : tick + 1]) // 2 for tick in range(len(states)))
 
 
-@settings(max_examples=60)
+@some(40)
 @given(
     arrays(float, (50, 3), elements=st.sampled_from([0.0, 0.05, 0.2, 0.5, 0.79, 0.85, 1.0])),
     st.sampled_from([9.0, 10.5]),

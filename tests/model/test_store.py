@@ -148,15 +148,16 @@ def hostile(kind: str, folder: Path) -> Path:
     """A file that must not cost more than a second or 300 MB."""
     path = folder / "hostile.lantern"
     head = '{"format": "tiny-lantern-build", "version": 1'
+    cuts = ",".join(str(n) for n in range(1, 9000))
     texts = {
         "zeros": "0" * 16_000_000, "list-of-zeros": f'{head}, "strips": [{"0," * 8_000_000}0]}}',
         "nul": "\0" * 16_000_000, "deep": "[" * 1_000_000,
         "double-key": "{" + ",".join(f'"k{n}": 1' for n in range(20_000)) + ', "k7": 2}',
         "unknown-keys": "{" + ",".join(f'"k{n}": 1' for n in range(1_200_000)) + "}",
         "wires": f'{head}, "parts": {{"wires": ['
-        + ",".join(f'{{"id": "w{n}", "name": "w", "area_mm2": 1, "ohm_per_m": 1, "limit_a": 1}}' for n in range(100_000))
+        + ",".join(f'{{"id": "w{n}", "name": "w", "area_mm2": 1,"ohm_per_m": 1, "limit_a": 1}}' for n in range(100_000))
         + "]}}",
-        "many-cuts": dumps(one_strip(50_000)).replace('"cuts": []', f'"cuts": [{",".join(str(n) for n in range(1, 9000))}]'),
+        "many-cuts": dumps(one_strip(50_000)).replace('"cuts": []', f'"cuts": [{cuts}]'),
     }  # fmt: skip
     if kind == "fifo":
         os.mkfifo(path)

@@ -1,4 +1,5 @@
-"""Find feeds: solved cases, bounds against trying everything, plans that hold in the whole build and stay as they are."""
+"""Find feeds: solved cases, bounds against trying everything, plans that hold in the whole build and stay as they
+are."""
 
 import json
 from dataclasses import replace
@@ -7,11 +8,12 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.agreement import disagreements
 from tests.support.builds import one_strip, part
+from tests.support.effort import some
 from tests.support.plans import build_of, results_of
 from tiny_lantern.electrical.corner import at_corner
 from tiny_lantern.electrical.feed.bound import bound_of
@@ -55,7 +57,7 @@ def asked_of(case: dict[str, Any]) -> Any:
     return line_task(build, "run-0", option, Loads(white, white, white))
 
 
-@settings(max_examples=15)
+@some(10)
 @given(st.sampled_from(SMALL), st.floats(0.6, 2.0), st.sampled_from([1.0, 2.0, 3.0, 5.0]), st.floats(0, 2), st.data())
 def test_the_bound_is_one_and_single_moves_find_as_few_feeds_as_trying_everything(
     case: dict[str, Any], rails: float, fuse_a: float, place_m: float, data: st.DataObject

@@ -30,8 +30,8 @@ def evidence(build: Build | None = None) -> Evidence:
 
 def test_the_sheet_has_everything_a_bench_needs() -> None:
     html = sheet_html(evidence())
-    for text in ("Heron Footbridge", "West rail", "Bank box", "1.5 mm²", "10 A", "a short near it", "Findings", "licensed",
-                 "data:image/svg+xml;base64,", "Together"):  # fmt: skip
+    for text in ("Heron Footbridge", "West rail", "Bank box", "1.5 mm²", "10 A", "a short near it", "Findings",
+                 "licensed", "data:image/svg+xml;base64,", "Together"):  # fmt: skip
         assert text in html
     assert "{{" not in html
 

@@ -31,12 +31,13 @@ def results_of(case: dict[str, Any]) -> dict[str, Any]:
     found = search(asked.task, bound, most_feeds=case["inputs"]["max_feeds"] if small else 400)
     name = partial(_name, asked)
     results: dict[str, Any] = {
-        "candidates": len(asked.task.candidates), "possible": found.plan is not None, "lower_bound": _bound(asked, found),
+        "candidates": len(asked.task.candidates), "possible": found.plan is not None,
+        "lower_bound": _bound(asked, found),
     }  # fmt: skip
     if found.plan is None:
         return {**results, "why": found.why}
     results |= {
-        "searched": [{"feeds": l.feeds, "plans": l.tried, "feasible": len(l.plans)} for l in found.levels],
+        "searched": [{"feeds": t.feeds, "plans": t.tried, "feasible": len(t.plans)} for t in found.levels],
         "fewest_feeds": len(found.plan), "proven_minimal": len(found.plan) == bound.fewest,
         "feeds_found": len(found.plan), "best_worst_V": found.best_worst_v, "plan": _plan(asked, found.plan),
     }  # fmt: skip
@@ -117,8 +118,12 @@ def _strip(number: int, run: dict[str, Any], given: dict[str, Any]) -> Strip:
     return Strip(
         id=f"run-{number}", name=f"run {number}", part_id=f"part-{number}", pixel_count=run["pixel_count"],
         pitch_m=run["pitch_m"], colour_order=letters, cuts=tuple(run["positive_cut_before_pixel"]),
-        reach_m=None if spans is None else tuple((max(a, 0.0), b) for a, b in reach if b >= -1e-9 and a <= length + 1e-9),
+        reach_m=None if spans is None else _own_spans(reach, length),
     )  # fmt: skip
+
+
+def _own_spans(spans: list[tuple[float, float]], length_m: float) -> tuple[tuple[float, float], ...]:
+    return tuple((max(first, 0.0), last) for first, last in spans if last >= -1e-9 and first <= length_m + 1e-9)
 
 
 def _supply_part(number: int, item: dict[str, Any]) -> SupplyPart:

@@ -6,11 +6,12 @@ from collections.abc import Callable, Iterator
 from functools import partial
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import builds, one_strip
+from tests.support.effort import some
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import FrameLoad, LevelLoad
 from tiny_lantern.model.edits_pieces import change_strip, duplicate_strip, move_strip, remove_strip, toggle_cut
@@ -163,7 +164,7 @@ EDITS = (
 )
 
 
-@settings(max_examples=30)
+@some(30)
 @given(builds(), st.lists(st.tuples(st.sampled_from(EDITS), st.integers(0, 40)), max_size=15))
 def test_undo_all_the_way_returns_the_identical_build_whatever_was_done(build, steps) -> None:
     session = Session(build)

@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QAbstractButton, QApplication, QPushButton, QScrol
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import builds, one_strip
+from tests.support.effort import some
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, pieces_of, power_of, weave_of
 from tiny_lantern.model.build import FrameLoad
@@ -98,7 +99,7 @@ def test_one_pixel_and_ten_thousand_are_shown(opened: Opened, pixels: int) -> No
     assert shell.session.solved.build is shell.session.build
 
 
-@settings(max_examples=25)
+@some(25)
 @given(builds(), st.lists(st.booleans(), min_size=1, max_size=12))
 def test_undo_and_redo_return_the_identical_builds(build, steps: list[bool]) -> None:
     history = History(build)

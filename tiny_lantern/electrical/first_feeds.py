@@ -1,4 +1,5 @@
-"""First feeds for strips that nothing feeds: from a supply that suits them, or from a new one that is enough for all."""
+"""First feeds for strips that nothing feeds: from a supply that suits them, or from a new one that is enough for
+all."""
 
 from __future__ import annotations
 

@@ -64,9 +64,9 @@ class Fix:
 class Finding:
     """One judgement: how bad, which rule, where, what and by how much, why, and what would mend it.
 
-    ``tries`` are mends in the order in which they should be tried; ``fix`` is the first of them that, solved again, took
-    the finding away and brought none as bad, and None until that is known. ``members`` are the findings that one card
-    stands for.
+    ``tries`` are mends in the order in which they should be tried; ``fix`` is the first of them that, solved again,
+    took the finding away and brought none as bad, and None until that is known. ``members`` are the findings that one
+    card stands for.
     """
 
     severity: Severity

@@ -60,7 +60,8 @@ def unsolvable(evidence: Evidence) -> Iterator[Finding]:
     accepted = f" Accepted: {refusal.accepted}." if refusal.accepted else ""
     yield Finding(
         Severity.WONT_WORK, "unsolvable", Place(), "The network cannot be solved",
-        f"At {refusal.where or 'the copper'}: {refusal.what}.{accepted} 0 of {len(evidence.build.feeds)} feeds are judged.",
+        f"At {refusal.where or 'the copper'}: {refusal.what}.{accepted} None of {len(evidence.build.feeds)} feeds is "
+        "judged.",
     )  # fmt: skip
 
 
@@ -123,9 +124,9 @@ def _looks(evidence: Evidence, code: str) -> Iterator[Finding]:
         if not helps:
             v = float(evidence.solved.runs[strip.id].pixel_v[worst])
             message += (
-                f" No feed can mend this: even at the supply's own voltage this strip ({part.nominal_v:g} V nominal) is "
-                f"outside the limits here, with {volts(v)} at that pixel. Set the supply to {volts(part.nominal_v)}, or "
-                "widen the limits."
+                f" No feed can mend this: even at the supply's own voltage this strip ({part.nominal_v:g} V nominal) "
+                f"is outside the limits here, with {volts(v)} at that pixel. Set the supply to "
+                f"{volts(part.nominal_v)}, or widen the limits."
             )
         yield Finding(
             Severity.WEAK_SPOT, code, Place(strip.id, worst), title, message,

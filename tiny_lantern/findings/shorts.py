@@ -54,9 +54,9 @@ def short_stands(evidence: Evidence) -> Iterator[Finding]:
         yield Finding(
             Severity.DANGER, "short-stands", Place(strip.id, _pixel(strip, node)),
             f"A short on {strip.name} would stand and cook copper",
-            f"At {metres(place)} {amps(float(sweep.short_a[worst]))} go on flowing: no fuse left in its way reaches twice "
-            f"its rating. {copper[0].upper()}{copper[1:]} carries {amps(float(sweep.current_a[worst]))} and may carry "
-            f"{amps(float(sweep.limit_a[worst]))}. It is so {_spread(strip, sweep.node[rows])}.",
+            f"At {metres(place)} {amps(float(sweep.short_a[worst]))} go on flowing: no fuse left in its way reaches "
+            f"twice its rating. {copper[0].upper()}{copper[1:]} carries {amps(float(sweep.current_a[worst]))} and may "
+            f"carry {amps(float(sweep.limit_a[worst]))}. It is so {_spread(strip, sweep.node[rows])}.",
             short_working(evidence.build, course, f"{strip.name}, {node_name(strip, node)}"),
             tuple(_mends(evidence, strip)),
         )  # fmt: skip
@@ -112,8 +112,8 @@ def short_lingers(evidence: Evidence) -> Iterator[Finding]:
         yield Finding(
             Severity.WEAK_SPOT, "short-lingers", Place(strip.id, _pixel(strip, node)),
             f"A short on {strip.name} would stand unnoticed",
-            f"At {metres(node_position_m(strip, node))} {amps(float(sweep.short_a[worst]))} go on flowing; no copper is "
-            f"over its limit, but the place itself gets hot. It is so {_spread(strip, sweep.node[rows])}.",
+            f"At {metres(node_position_m(strip, node))} {amps(float(sweep.short_a[worst]))} go on flowing; no "
+            f"copper is over its limit, but the place itself gets hot. It is so {_spread(strip, sweep.node[rows])}.",
             short_working(evidence.build, course, f"{strip.name}, {node_name(strip, node)}"),
             tuple(_mends(evidence, strip)),
         )  # fmt: skip
@@ -137,8 +137,8 @@ def short_by_supply(evidence: Evidence) -> Iterator[Finding]:
     yield Finding(
         Severity.WEAK_SPOT, "short-by-supply", Place(first.id, _pixel(first, node)),
         f"Only {stopped or 'a supply'} shutting down clears a short",
-        f"On {listed}, at {len(rows)} of {len(sweep.node)} places: it stops at 1.3 times its rating or so, before a fuse "
-        f"opens; at {node_name(first, node)} that is at {amps(course.first.short_a)}. Switched on again, it feeds the "
-        "short once more: find the short before you do.",
+        f"On {listed}, at {len(rows)} of {len(sweep.node)} places: it stops at 1.3 times its rating or so, before a "
+        f"fuse opens; at {node_name(first, node)} that is at {amps(course.first.short_a)}. Switched on again, it "
+        "feeds the short once more: find the short before you do.",
         short_working(evidence.build, course, f"{find_strip(evidence.build, first.id).name}, {node_name(first, node)}"),
     )  # fmt: skip

@@ -111,7 +111,8 @@ class Changes:
         self._low: Floats | None = None
 
     def step(self, level: Floats, state: Floats) -> Bools:
-        """Take the next state of each slot, (n_slots, n_fields), ordered by its level, (n_slots,); which ones changed."""
+        """Take the next state of each slot, (n_slots, n_fields), ordered by its level, (n_slots,); which ones
+        changed."""
         if self._low is None:
             self._low, self._high = level.copy(), level.copy()
             self._low_state, self._high_state = state.copy(), state.copy()

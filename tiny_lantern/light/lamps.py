@@ -29,7 +29,7 @@ def part_weights(part: StripPart) -> Floats:
     A white channel takes the part that red, green and blue have in common, so the luminance of linear red, green and
     blue with common part w is ``Σ a_c·(c − w) + a_w·w``  (1), scaled so that white is 1.
     """
-    candela = {channel.name: channel.light.intensity_cd for channel in part.pixel.channels}
+    candela: dict[str, float] = {channel.name: channel.light.intensity_cd for channel in part.pixel.channels}
     colours = np.array([candela.get(name, 0.0) for name in NAMES[:3]])
     common = candela["white"] - colours.sum() if "white" in candela else 0.0
     full = colours.sum() + common

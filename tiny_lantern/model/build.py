@@ -240,8 +240,8 @@ RELAXED = Limits(light_loss_max=0.25, tint_max=0.020)
 
 
 class Corner(Frozen):
-    """The design corner at which places for feeds are judged: factors on the strips' rails, on wires and connectors, and
-    on the pixels' current, and the share of each supply's tolerance that its set-point is taken to lack."""
+    """The design corner at which places for feeds are judged: factors on the strips' rails, on wires and connectors,
+    and on the pixels' current, and the share of each supply's tolerance that its set-point is taken to lack."""
 
     rails: Annotated[float, Field(ge=0.5, le=3)] = 1.10
     wires: Annotated[float, Field(ge=0.5, le=3)] = 1.05

@@ -21,7 +21,8 @@ WRITABLE = 0o222
 
 @dataclass(frozen=True)
 class FileMark:
-    """What tells one state of a file from another: its number on the disk, size, and time of change to the nanosecond."""
+    """What tells one state of a file from another: its number on the disk, size, and time of change to the
+    nanosecond."""
 
     inode: int
     size: int

@@ -62,7 +62,7 @@ def _mixed(body: str, where: str) -> float:
 
 def _decimal(body: str, where: str, unit: str) -> str:
     """The number with a point for its decimals and nothing between thousands."""
-    mantissa, exponent = (re.split("[eE]", body) + [""])[:2]
+    mantissa, exponent = [*re.split("[eE]", body), ""][:2]
     commas, points = mantissa.count(","), mantissa.count(".")
     if commas and points:
         decimal = "," if mantissa.rfind(",") > mantissa.rfind(".") else "."

@@ -111,13 +111,15 @@ class SupplyPart(Frozen):
 
     @property
     def fault_kind(self) -> LimitKind:
-        """What it does past its limit: its own, else a mains unit shuts down, a bench unit holds, a cell does nothing."""
+        """What it does past its limit: its own, else a mains unit shuts down, a bench unit holds, a cell does
+        nothing."""
         usual: dict[str, LimitKind] = {"mains": "shuts_down", "bench": "holds", "battery": "none"}
         return self.limit_kind or usual[self.kind]
 
     @property
     def fault_a(self) -> float:
-        """The current at which it does so: its own, else 1.3 times its rating; without end where nothing limits it. [A]"""
+        """The current at which it does so: its own, else 1.3 times its rating; without end where nothing limits it.
+        [A]"""
         return float("inf") if self.fault_kind == "none" else self.limit_a or USUAL_LIMIT * self.rated_a
 
 

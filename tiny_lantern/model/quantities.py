@@ -28,7 +28,8 @@ _UNITS: dict[str, dict[str, float]] = {
     "ratio": {"": 1.0, "%": 0.01, "percent": 0.01, "per cent": 0.01},
     "deg": {"": 1.0, "deg": 1.0, "°": 1.0, "degree": 1.0, "degrees": 1.0},
     "px/m": {
-        "": 1.0, "px/m": 1.0, "/m": 1.0, "per m": 1.0, "pixels/m": 1.0, "leds/m": 1.0, "led/m": 1.0, "LEDs/m": 1.0, "per metre": 1.0,
+        "": 1.0, "px/m": 1.0, "/m": 1.0, "per m": 1.0, "pixels/m": 1.0, "leds/m": 1.0, "led/m": 1.0,
+        "LEDs/m": 1.0, "per metre": 1.0,
         "px per m": 1.0,
     },
     "": {"": 1.0, "px": 1.0, "pixel": 1.0, "pixels": 1.0},

@@ -42,7 +42,9 @@ Cancelled = Callable[[], bool]
 @dataclass(frozen=True)
 class FeedPlan:
     """Feeds for one line: what kind of plan, its feeds and parts, what it costs and leaves, and why it stands where it
-    does. ``proven`` means that the bound rules out fewer feeds, ``tried`` that every plan with fewer was tried. ``supply_lacks_a`` is what the supplies could not give for long wherever the feeds are, zero where they can. ``worst_v`` and ``margin_v`` are at the corner; ``lows_v`` and ``corner_lows_v`` are each pixel's voltage along
+    does. ``proven`` means that the bound rules out fewer feeds, ``tried`` that every plan with fewer was tried.
+    ``supply_lacks_a`` is what the supplies could not give for long wherever the feeds are, zero where they can.
+    ``worst_v`` and ``margin_v`` are at the corner; ``lows_v`` and ``corner_lows_v`` are each pixel's voltage along
     the line as it is and at the corner, (n_pixels,). [m] [V]"""
 
     kind: str
@@ -109,7 +111,8 @@ def plan_feeds(
     """Plans for the line that a strip is part of, the one to take first.
 
     The first has the fewest feeds, of those the highest worst voltage at the build's design corner, and among plans
-    within 20 mV of that the tidiest. Wire, connectors and where supplies' wires arrive are those of the feeds there are.
+    within 20 mV of that the tidiest. Wire, connectors and where supplies' wires arrive are those of the feeds there
+    are.
 
     Args:
         build: the build.
@@ -140,8 +143,8 @@ class _Planner:
         self.lacking_a = 0.0
 
     def task(self, fuse: FusePart) -> LineTask:
-        """The task with a fuse. Where the supplies cannot give the least current, no choice of places changes that: they
-        are left out of the limits, and the plan says what they lack."""
+        """The task with a fuse. Where the supplies cannot give the least current, no choice of places changes that:
+        they are left out of the limits, and the plan says what they lack."""
         option = _option(self.build, self.line, fuse)
         asked = line_task(self.build, self.strip_id, option, self.loads)
         self.lacking_a = float(asked.least_a.sum() - asked.task.limits.supply_a.sum())
@@ -264,14 +267,18 @@ class _Planner:
         parts = [option.fuse, option.wire_out, option.wire_back, option.connector_out, option.connector_back]
         draft = FeedPlan(
             kind, self.line, feeds, asked.approaches, tuple(part for part in parts if part is not None), option.fuse,
-            detail.wire_m, detail.worst_v, detail.margin_v, bound, proven, tried, False, False, max(0.0, self.lacking_a), detail.pixel_v, detail.pixel_v,
-            "", "",
+            detail.wire_m, detail.worst_v, detail.margin_v, bound, proven, tried, False, False, max(0.0,
+            self.lacking_a), detail.pixel_v, detail.pixel_v, "", "",
         )  # fmt: skip
         lows, corner_lows = self._along(draft)
         limits = asked.task.limits.least_v[asked.task.ladder.pixel]
         return replace(
-            draft, verified=bool((corner_lows >= limits - 1e-6).all()) and not draft.supply_lacks_a, lows_v=lows, corner_lows_v=corner_lows,
-            why=_first_why(draft, self.build), summary=_summary(draft, self.build, _names(asked)),
+            draft,
+            verified=bool((corner_lows >= limits - 1e-6).all()) and not draft.supply_lacks_a,
+            lows_v=lows,
+            corner_lows_v=corner_lows,
+            why=_first_why(draft, self.build),
+            summary=_summary(draft, self.build, _names(asked)),
         )  # fmt: skip
 
     def _along(self, plan: FeedPlan) -> tuple[Floats, Floats]:
@@ -363,7 +370,10 @@ def _first_why(plan: FeedPlan, build: Build) -> str:
 def _compared(plan: FeedPlan, first: FeedPlan) -> str:
     more, wire, volt = plan.count - first.count, plan.wire_m - first.wire_m, plan.worst_v - first.worst_v
     feeds = "the same number of feeds" if not more else f"{more} more feed{'s' if more > 1 else ''}"
-    return f"{feeds}, {abs(wire):.1f} m {'more' if wire >= 0 else 'less'} wire, {abs(volt):.2f} V {'more' if volt >= 0 else 'less'} at the worst pixel."
+    return (
+        f"{feeds}, {abs(wire):.1f} m {'more' if wire >= 0 else 'less'} wire, {abs(volt):.2f} V "
+        f"{'more' if volt >= 0 else 'less'} at the worst pixel."
+    )
 
 
 def _summary(plan: FeedPlan, build: Build, supplies: str) -> str:

@@ -104,7 +104,9 @@ def line_of(build: Build, strip_id: str) -> Line:
         if first in seen:
             break
         seen.add(first)
-    strips, joints, step = [], [], first
+    strips: list[Strip] = []
+    joints: list[Joint] = []
+    step = first
     members: set[str] = set()
     while True:
         if step in members or len(after.get(step, [])) > 1 or len(before.get(step, [])) > 1:

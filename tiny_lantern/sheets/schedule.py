@@ -136,7 +136,8 @@ def feeds_csv(evidence: Evidence) -> str:
 
 
 def _cell(value: str | float | None) -> str:
-    """Text that no table program takes for a formula, numbers to four decimals without trailing zeros, nothing for none."""
+    """Text that no table program takes for a formula, numbers to four decimals without trailing zeros, nothing for
+    none."""
     if value is None or isinstance(value, str):
         return harmless(value or "")
     return f"{value:.4f}".rstrip("0").rstrip(".")

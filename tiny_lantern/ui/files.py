@@ -230,8 +230,8 @@ class Files(QObject):
         self._writing = self._writer.submit(self._keeper.drop)
 
     def close(self) -> bool:
-        """The window closes by intent: an unsaved build is set aside, the draft dropped. Whether it may close: what could
-        not be kept is asked about, and the draft stays."""
+        """The window closes by intent: an unsaved build is set aside, the draft dropped. Whether it may close: what
+        could not be kept is asked about, and the draft stays."""
         self._timer.stop()
         pristine = self._session.history.current == Build()
         if self.unsaved and not pristine and not self.keep_aside() and not self._lose_or_save():

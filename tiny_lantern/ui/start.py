@@ -54,8 +54,8 @@ def close_on_signals(close: Callable[[], None]) -> Callable[[], None]:
         close: closes the window without asking.
     """
     ours, theirs = socket.socketpair()
-    for end in (ours, theirs):
-        end.setblocking(False)
+    for side in (ours, theirs):
+        side.setblocking(False)
     before = signal.set_wakeup_fd(theirs.fileno(), warn_on_full_buffer=False)
     kept = {number: signal.signal(number, lambda *_: None) for number in (signal.SIGTERM, signal.SIGHUP)}
     notifier = QSocketNotifier(ours.fileno(), QSocketNotifier.Type.Read)

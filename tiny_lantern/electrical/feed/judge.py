@@ -19,8 +19,8 @@ CHUNK_NODES = 250_000
 
 @dataclass(frozen=True)
 class Limits:
-    """What a plan must meet: each node's least voltage (n_nodes,), minus infinity without a pixel; a feed's outgoing and
-    return current; each element of each rail (n_nodes − 1,); each supply (n_supplies,). [V] [A]"""
+    """What a plan must meet: each node's least voltage (n_nodes,), minus infinity without a pixel; a feed's outgoing
+    and return current; each element of each rail (n_nodes − 1,); each supply (n_supplies,). [V] [A]"""
 
     least_v: Floats
     out_a: float
@@ -65,8 +65,8 @@ class Judged:
 
 @dataclass(frozen=True)
 class Detail:
-    """One plan in full: nodes, currents of each feed, supplies' currents, voltages of all pixels' nodes in the load, and
-    the current of every element of both rails at full white. [A] [V]"""
+    """One plan in full: nodes, currents of each feed, supplies' currents, voltages of all pixels' nodes in the load,
+    and the current of every element of both rails at full white. [A] [V]"""
 
     nodes: Ints
     out_a: Floats

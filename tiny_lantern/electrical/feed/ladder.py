@@ -37,10 +37,10 @@ class Draw:
 class Ladder:
     """A line of runs joined end to start, every figure at the design corner.
 
-    Nodes are the rail nodes of all runs in order: start, pixels, end. ``pos_ohm`` and ``neg_ohm`` lead from each node to
-    the next, (n_nodes − 1,), infinite at a cut; ``out_ohm`` and ``back_ohm`` are the conductors of a feed at each node,
-    (n_nodes,); ``supply`` is the supply that such a feed hangs on, ``open_v`` and ``output_ohm`` that supply's own,
-    (n_supplies,). ``place_m`` is along the line. [ohm] [V] [m]
+    Nodes are the rail nodes of all runs in order: start, pixels, end. ``pos_ohm`` and ``neg_ohm`` lead from each node
+    to the next, (n_nodes − 1,), infinite at a cut; ``out_ohm`` and ``back_ohm`` are the conductors of a feed at each
+    node, (n_nodes,); ``supply`` is the supply that such a feed hangs on, ``open_v`` and ``output_ohm`` that supply's
+    own, (n_supplies,). ``place_m`` is along the line. [ohm] [V] [m]
     """
 
     run: Ints

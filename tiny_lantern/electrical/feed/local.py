@@ -1,8 +1,8 @@
 """Improving one plan of many feeds: evening out its intervals, then moving one feed at a time.
 
-On a long line every choice of places cannot be tried. But the lowest voltage of each interval depends nearly only on the
-feeds beside it, so a few Newton steps on the places make all those minima equal, which is near the best; single moves
-of ever smaller stride do the rest.
+On a long line every choice of places cannot be tried. But the lowest voltage of each interval depends nearly only on
+the feeds beside it, so a few Newton steps on the places make all those minima equal, which is near the best; single
+moves of ever smaller stride do the rest.
 """
 
 from __future__ import annotations
@@ -72,7 +72,7 @@ def evened(task: Task, plan: Ints, check: Check) -> Ints:
 def _stepped(task: Task, plan: Ints, step: Floats) -> Ints | None:
     room = np.diff(np.concatenate([[-1], plan, [task.ladder.size]]))
     most = 0.45 * np.minimum(room[:-1], room[1:])
-    moved = snapped(task, plan + np.clip(step, -most, most))
+    moved = snapped(task, np.asarray(plan + np.clip(step, -most, most), np.float64))
     if moved is None or not task.ladder.feeds_every_piece(moved[None])[0]:
         return None
     return moved
@@ -144,7 +144,8 @@ def moved_while_it_helps(task: Task, plan: Ints, check: Check, rounds: int = MOS
 
 
 def _near_the_worst(task: Task, plan: Ints) -> range:
-    """Feeds around the interval with the lowest voltage, which alone can raise it; all where something else is short."""
+    """Feeds around the interval with the lowest voltage, which alone can raise it; all where something else is
+    short."""
     lows = interval_lows(task, plan[None])[0]
     if lows.min() >= task.limits.least_v.max() and best_score(task, plan) > 0:
         return range(len(plan))
@@ -153,7 +154,8 @@ def _near_the_worst(task: Task, plan: Ints) -> range:
 
 
 def _single_moves(task: Task, plan: Ints, stride: int, feeds: range) -> Ints:
-    """Every plan with one of some feeds, or two neighbours together, moved by a stride and by half of it, on candidates."""
+    """Every plan with one of some feeds, or two neighbours together, moved by a stride and by half of it, on
+    candidates."""
     found = []
     at = np.searchsorted(task.candidates, plan)
     last = len(task.candidates) - 1

@@ -20,7 +20,8 @@ ALIKE_V = 0.020
 
 @dataclass(frozen=True)
 class RoundPlaces:
-    """The nodes of a line that a person finds without measuring twice: its ends, its joints, whole tenths of a metre."""
+    """The nodes of a line that a person finds without measuring twice: its ends, its joints, whole tenths of a
+    metre."""
 
     ladder: Ladder
 

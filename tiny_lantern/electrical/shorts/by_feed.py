@@ -31,7 +31,8 @@ class NearShort:
 
 
 def shorts_by_feed(build: Build, sweep: Sweep) -> dict[str, NearShort]:
-    """The worst short near each feed that is soldered to a strip, by feed id; of ones as bad the one that leaves most."""
+    """The worst short near each feed that is soldered to a strip, by feed id; of ones as bad the one that leaves
+    most."""
     run_of = {run.strip.id: number for number, run in enumerate(sweep.network.runs)}
     on_run: dict[int, list[tuple[int, str]]] = {}
     for feed in build.feeds:

@@ -25,7 +25,8 @@ LEVEL_S = 1.0
 
 @dataclass(frozen=True)
 class Wires:
-    """The feeds of a build: supply, resistance out and back [ohm], and fuse rating (infinite without) [A]. (n_feeds,)"""
+    """The feeds of a build: supply, resistance out and back [ohm], and fuse rating (infinite without) [A].
+    (n_feeds,)"""
 
     supply: Ints
     out_ohm: Floats
@@ -103,7 +104,8 @@ class Circuit:
         if not count:
             self.back_share, self.return_ohm = np.zeros((0, len(self.nodes))), np.zeros(len(self.nodes))
             return
-        found = np.linalg.solve(matrix, np.vstack([reach, np.ones(len(self.nodes))]))
+        right = np.vstack([reach, np.ones(len(self.nodes))])
+        found = np.asarray(np.linalg.solve(matrix, right), np.float64)
         self.back_share = found[:count]
         self.return_ohm = own - (reach * self.back_share).sum(axis=0) + found[count]
 
@@ -266,7 +268,8 @@ class Circuit:
         return bool((stopped & (parts[:-1] == parts[-1])).any())
 
     def _far_currents(self, far: Floats) -> Floats:
-        """What the feeds on other pieces take from each supply for one volt at each terminal. (n_supplies, n_supplies)"""
+        """What the feeds on other pieces take from each supply for one volt at each terminal. (n_supplies,
+        n_supplies)"""
         found = np.zeros((len(self.supplies), len(self.supplies)))
         np.add.at(found, self.supply_columns(self.far), far)
         return found
@@ -290,9 +293,8 @@ def _on_runs(side: Side, run_of: Ints, nodes: Ints) -> Places:
     found = [side.places(int(run), nodes[run_of == run]) for run in np.unique(run_of)]
     order = np.concatenate([np.flatnonzero(run_of == run) for run in np.unique(run_of)])
     back = np.argsort(order)
-    return Places(
-        *(np.concatenate([getattr(each, name) for each in found])[back] for name in ("left", "right", "share", "ohm", "stretch"))
-    )  # fmt: skip
+    names = ("left", "right", "share", "ohm", "stretch")
+    return Places(*(np.concatenate([getattr(each, name) for each in found])[back] for name in names))
 
 
 def _relevant(pos: Side, wires: Wires, piece: int) -> tuple[Ints, Ints, Ints]:

@@ -1,4 +1,5 @@
-"""What happens after a short, event by event: supplies shut down, fuses open one after another, until nothing more does."""
+"""What happens after a short, event by event: supplies shut down, fuses open one after another, until nothing more
+does."""
 
 from __future__ import annotations
 
@@ -38,7 +39,8 @@ Event = FuseOpens | SuppliesShutDown
 @dataclass
 class Course:
     """The course of a short at n places: at the end what flows, which followed fuses are whole, (n, n_feeds), and which
-    supplies have shut down, (n, n_supplies). ``events`` and ``steps`` tell the way there, of one place followed alone."""
+    supplies have shut down, (n, n_supplies). ``events`` and ``steps`` tell the way there, of one place followed
+    alone."""
 
     flow: Flow
     whole: Bools
@@ -70,7 +72,7 @@ def course_of(circuit: Circuit, at: Ints, fuses_first: bool = False) -> Course:
         answers[rows] = flow.answers
         ended = _written(ended, flow, rows, len(at))
         stops, opens = _supplies_over(circuit, flow, stopped[rows]), _fuse_over(circuit, flow, whole[rows])
-        by_supply = stops.any(axis=1) & ((opens < 0) if fuses_first else True)
+        by_supply = np.asarray(stops.any(axis=1) & ((opens < 0) | (not fuses_first)), bool)
         by_fuse = (opens >= 0) & ~by_supply
         if len(at) == 1:
             steps.append(flow)

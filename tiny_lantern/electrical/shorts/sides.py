@@ -7,6 +7,7 @@ of its junctions, and a stretch of rail between two junctions is one resistance,
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -117,16 +118,16 @@ def _side(build: Build, network: Network, which: int) -> Side:
         links.append((junction(from_run, last), junction(number[joint.to_strip_id], 0)))
         link_ohm.append(joint.neg_ohm if which else joint.pos_ohm)
     for bus in build.buses:
-        run = number[bus.strip_id]
+        own = number[bus.strip_id]
         first = bus_first[bus.id]
-        steps = _bus_steps_m(bus, network.runs[run])
+        steps = _bus_steps_m(bus, network.runs[own])
         for at, step in enumerate(steps):
             links.append((first + at, first + at + 1))
             link_ohm.append(step * (bus.neg_ohm_per_m if which else bus.pos_ohm_per_m))
         for at, pixel in enumerate(bus.tap_pixels):
-            links.append((first + 1 + at, junction(run, pixel + 1)))
+            links.append((first + 1 + at, junction(own, pixel + 1)))
             link_ohm.append(bus.tap_neg_ohm if which else bus.tap_pos_ohm)
-    taps = _taps(build, network, junction, bus_first, which)
+    taps = _taps(build, network, junction, bus_first)
     stretch_ohm = np.array([rails_ohm[run][stop] - rails_ohm[run][first] for run, first, stop, *_ in stretches])
     ties = np.concatenate([stretches[:, 3:5], np.array(links, np.int64).reshape(-1, 2)])
     tie_ohm = np.concatenate([stretch_ohm, np.array(link_ohm, float)])
@@ -171,7 +172,7 @@ def _bus_steps_m(bus: Bus, run: Run) -> Floats:
     return np.diff([0.0, *((tap + 0.5) * pitch for tap in bus.tap_pixels), run.strip.length_m])
 
 
-def _taps(build: Build, network: Network, junction, bus_first: dict[str, int], which: int) -> Ints:  # type: ignore[no-untyped-def]
+def _taps(build: Build, network: Network, junction: Callable[[int, int], int], bus_first: dict[str, int]) -> Ints:
     starts = np.array([run.first_node for run in network.runs], np.int64)
     taps = []
     for feed, end in zip(build.feeds, network.feeds, strict=True):

@@ -1,4 +1,5 @@
-"""Supplies in a fault: a voltage behind a resistance until the limit, and never a taker of current unless built for it."""
+"""Supplies in a fault: a voltage behind a resistance until the limit, and never a taker of current unless built for
+it."""
 
 from __future__ import annotations
 

@@ -62,7 +62,8 @@ class Instant:
 
 @dataclass(frozen=True)
 class Overload:
-    """A copper over its limit: what flows and what may, and the stretch of rail between two nodes, or the tap's pixel."""
+    """A copper over its limit: what flows and what may, and the stretch of rail between two nodes, or the tap's
+    pixel."""
 
     copper: Copper
     current_a: float

@@ -1,4 +1,5 @@
-"""Plans of feeds side by side: the curve of each, its band down to the corner, wire and margin, and why one is first."""
+"""Plans of feeds side by side: the curve of each, its band down to the corner, wire and margin, and why one is
+first."""
 
 from __future__ import annotations
 

@@ -1,0 +1,177 @@
+"""What stands still above the power curves: scales, titles, limits, cuts, the band to the corner, and what is dark."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF
+from PySide6.QtWidgets import QWidget
+
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.stations.power_plot import OUT_WIDTH, Panel, PowerPlot, round_ticks
+from tiny_lantern.ui.widgets.layer import Layer
+
+if TYPE_CHECKING:
+    from tiny_lantern.findings.evidence import Evidence
+
+
+class PowerGround:
+    """Draws it; all but the words about what is dark is kept until something it shows changes."""
+
+    def __init__(self, session: Session, axis: LineAxis, plot: PowerPlot) -> None:
+        self._session, self._axis, self._plot = session, axis, plot
+        self._still = Layer()
+
+    def draw(self, painter: QPainter, on: QWidget) -> None:
+        """Draw on a widget as large as the plot."""
+        painter.drawPixmap(0, 0, self._still_picture(on))
+        self._refusal(painter)
+        self._dark(painter)
+
+    def _still_picture(self, on: QWidget) -> QPixmap:
+        """Scales, titles and limits."""
+        plot = self._plot
+        ranges = tuple((panel.low, panel.high) for panel in plot.panels)
+        view = (self._axis.left_m, self._axis.right_m)
+        cuts = tuple(span.strip.cuts for span in self._axis.spans)
+        shows = (ranges, view, cuts, plot.limits, plot.palette_in_use, id(self._judged()))
+        return self._still.picture(on, on.size().toSizeF(), shows, self._labels)
+
+    def _labels(self, painter: QPainter) -> None:
+        p = self._plot.palette_in_use
+        self._corner_band(painter)
+        painter.setFont(theme.font(9))
+        for panel in self._plot.panels:
+            self._scale(painter, panel)
+            painter.setPen(QColor(p.ink))
+            box = QRectF(panel.rect.left(), panel.rect.top() + 4, panel.rect.width() - 8, 16)
+            painter.drawText(box, Qt.AlignmentFlag.AlignRight, panel.title)
+            metrics = painter.fontMetrics()
+            right = box.right() - metrics.horizontalAdvance(panel.title) - 18
+            kinds = zip(panel.names, (p.copper, p.teal), (OUT_WIDTH, 1), strict=False)
+            for text, colour, width in reversed(tuple(kinds)):
+                right -= metrics.horizontalAdvance(text)
+                painter.setPen(QPen(QColor(colour), width))
+                painter.drawText(QPointF(right, box.top() + 12), text)
+                painter.drawLine(QPointF(right - 20, box.top() + 8), QPointF(right - 6, box.top() + 8))
+                right -= 34
+            painter.setPen(QColor(p.rule))
+            painter.drawRect(panel.rect)
+        self._limit_lines(painter)
+        self._cuts(painter)
+
+    def _judged(self) -> Evidence | None:
+        """The evidence, when it is of the build in hand and its load."""
+        evidence = self._session.evidence
+        right = evidence is not None and evidence.build is self._session.build and evidence.load == self._session.load
+        return evidence if right else None
+
+    def _corner_band(self, painter: QPainter) -> None:
+        """From each light's voltage down to what is left of it at the design corner."""
+        evidence, plot = self._judged(), self._plot
+        if evidence is None or evidence.solved is None or evidence.corner is None or evidence.corner is evidence.solved:
+            return
+        painter.save()
+        painter.setClipRect(plot.volts.rect)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.with_alpha(plot.palette_in_use.amber, 48))
+        for number, span in enumerate(self._axis.spans):
+            runs = (evidence.solved.runs[span.strip.id], evidence.corner.runs[span.strip.id])
+            shown = plot.shown(runs[0].pixel_v, self._axis.start_of(number), span.strip.pitch_m)
+            place = self._axis.start_of(number) + (shown + 0.5) * span.strip.pitch_m
+            x = theme.GUTTER + np.asarray(self._axis.to_screen(np.asarray(place, np.float64), plot.axis_width))
+            edges = [
+                [QPointF(a, plot.volts.y_of(float(v))) for a, v in zip(x, run.pixel_v[shown], strict=True)]
+                for run in runs
+            ]
+            painter.drawPolygon(QPolygonF([*edges[0], *reversed(edges[1])]))
+        painter.restore()
+
+    def _cuts(self, painter: QPainter) -> None:
+        """Where the positive rail is open."""
+        p, amps_box = self._plot.palette_in_use, self._plot.amps.rect
+        for number, span in enumerate(self._axis.spans):
+            for cut in span.strip.cuts:
+                place = self._axis.start_of(number) + cut * span.strip.pitch_m
+                x = theme.GUTTER + float(self._axis.to_screen(place, self._plot.axis_width))
+                if not theme.GUTTER <= x <= (theme.GUTTER + self._plot.axis_width):
+                    continue
+                painter.setPen(QPen(QColor(p.teal), 1.2, Qt.PenStyle.DashDotLine))
+                painter.drawLine(QPointF(x, self._plot.volts.rect.top()), QPointF(x, amps_box.bottom()))
+                painter.setPen(QColor(p.teal))
+                painter.drawText(QPointF(x + 4, amps_box.bottom() - 5), "cut")
+
+    def _limit_lines(self, painter: QPainter) -> None:
+        """What each strip must keep to, dashed, and in words at the right."""
+        plot = self._plot
+        for panel, field, text in (
+            (plot.volts, "floor_v", "must stay above {:.2f} V"),
+            (plot.amps, "copper_a", "this strip's own copper {:g} A"),
+        ):
+            painter.save()
+            painter.setClipRect(panel.rect)
+            for limit in plot.limits:
+                y = panel.y_of(getattr(limit, field))
+                left, right = (
+                    theme.GUTTER + float(self._axis.to_screen(place, plot.axis_width))
+                    for place in (limit.left_m, limit.right_m)
+                )
+                painter.setPen(QPen(QColor(plot.palette_in_use.danger), 1.2, Qt.PenStyle.DashLine))
+                painter.drawLine(QPointF(left, y), QPointF(right, y))
+            if plot.limits:
+                value = getattr(plot.limits[-1], field)
+                box = QRectF(panel.rect.left(), panel.y_of(value) + 2, panel.rect.width() - 8, 15)
+                painter.drawText(box, Qt.AlignmentFlag.AlignRight, text.format(value))
+            painter.restore()
+
+    def _scale(self, painter: QPainter, panel: Panel) -> None:
+        """Round values at the left with a faint line across."""
+        p = self._plot.palette_in_use
+        for value in round_ticks(panel.low, panel.high, max(2, int(panel.rect.height() / 28))):
+            y = panel.y_of(value)
+            painter.setPen(theme.with_alpha(p.faint, 46))
+            painter.drawLine(QPointF(panel.rect.left(), y), QPointF(panel.rect.right(), y))
+            painter.setPen(QColor(p.faint))
+            box = QRectF(0, y - 8, theme.GUTTER - 6, 16)
+            flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+            painter.drawText(box, flags, f"{value:g} {panel.unit}")
+
+    def _refusal(self, painter: QPainter) -> None:
+        """Why there are no curves."""
+        solved = self._session.solved
+        if solved is None or solved.refusal is None or not self._session.build.strips:
+            return
+        painter.setFont(theme.font(11))
+        painter.setPen(QColor(self._plot.palette_in_use.danger))
+        rect = self._plot.volts.rect
+        flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+        painter.drawText(rect, flags, f"Cannot be solved: {solved.refusal.what}.\nAdd {solved.refusal.accepted}.")
+
+    def _dark(self, painter: QPainter) -> None:
+        """Which strips or zones are dark, where their curves would be."""
+        solved = self._session.solved
+        if solved is None or solved.solution is None or solved.build is not self._session.build:
+            return
+        network = solved.solution.network
+        if not len(network.dark_pairs):
+            return
+        painter.setFont(theme.font(9.5))
+        painter.setPen(QColor(self._plot.palette_in_use.danger))
+        volts_box = self._plot.volts.rect
+        for number, span in enumerate(self._axis.spans):
+            pairs = next(run for run in network.runs if run.strip.id == span.strip.id).pixel_pairs
+            dark = np.flatnonzero(np.isin(np.arange(pairs.start, pairs.stop), network.dark_pairs))
+            if not len(dark):
+                continue
+            ends = self._axis.start_of(number) + np.array([dark[0], dark[-1] + 1]) * span.strip.pitch_m
+            left, right = (
+                theme.GUTTER + float(self._axis.to_screen(float(end), self._plot.axis_width)) for end in ends
+            )
+            box = QRectF(left, volts_box.top() + 24, max(30.0, right - left), 40).intersected(volts_box)
+            painter.drawText(
+                box, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, f"{span.strip.name}: no feed, dark"
+            )
