@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -16,7 +17,11 @@ from tiny_lantern.ui.stations.power_plot import OUT_WIDTH, Panel, PowerPlot, rou
 from tiny_lantern.ui.widgets.layer import Layer
 
 if TYPE_CHECKING:
+    from tiny_lantern.electrical.network import Network
     from tiny_lantern.findings.evidence import Evidence
+
+
+FEW_DARK, DARK_ROOM = 8, 100
 
 
 class PowerGround:
@@ -161,17 +166,29 @@ class PowerGround:
             return
         painter.setFont(theme.font(9.5))
         painter.setPen(QColor(self._plot.palette_in_use.danger))
+        top = self._plot.volts.rect.top() + 24
+        boxes = list(self._dark_boxes(network, top))
+        flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+        if len(boxes) > FEW_DARK or any(box.width() < DARK_ROOM for _, box in boxes):
+            whole = QRectF(self._plot.volts.rect.left(), top, self._plot.volts.rect.width(), 24)
+            names = f"{len(boxes)} strips or zones" if len(boxes) > 1 else boxes[0][0]
+            painter.drawText(whole, flags, f"{names}: no feed, dark")
+            return
+        for name, box in boxes:
+            painter.drawText(box, flags, f"{name}: no feed, dark")
+
+    def _dark_boxes(self, network: Network, top: float) -> Iterator[tuple[str, QRectF]]:
+        """Of each strip with dark pixels its name and the room where their curve would be."""
+        runs = {run.strip.id: run.pixel_pairs for run in network.runs}
+        is_dark = np.zeros(network.run_node_count // 2, bool)
+        is_dark[network.dark_pairs] = True
         volts_box = self._plot.volts.rect
         for number, span in enumerate(self._axis.spans):
-            pairs = next(run for run in network.runs if run.strip.id == span.strip.id).pixel_pairs
-            dark = np.flatnonzero(np.isin(np.arange(pairs.start, pairs.stop), network.dark_pairs))
-            if not len(dark):
-                continue
-            ends = self._axis.start_of(number) + np.array([dark[0], dark[-1] + 1]) * span.strip.pitch_m
-            left, right = (
-                theme.GUTTER + float(self._axis.to_screen(float(end), self._plot.axis_width)) for end in ends
-            )
-            box = QRectF(left, volts_box.top() + 24, max(30.0, right - left), 40).intersected(volts_box)
-            painter.drawText(
-                box, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, f"{span.strip.name}: no feed, dark"
-            )
+            dark = np.flatnonzero(is_dark[runs[span.strip.id]])
+            if len(dark):
+                ends = self._axis.start_of(number) + np.array([dark[0], dark[-1] + 1]) * span.strip.pitch_m
+                left, right = (theme.GUTTER + float(x) for x in self._to_screen(ends))
+                yield span.strip.name, QRectF(left, top, right - left, 40).intersected(volts_box)
+
+    def _to_screen(self, places_m: np.ndarray) -> np.ndarray:
+        return np.asarray(self._axis.to_screen(np.asarray(places_m, np.float64), self._plot.axis_width))

@@ -16,7 +16,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import DEMOS, Files, demo_build
 from tiny_lantern.ui.widgets.fields import button, faint, heading, plain_tip
 
-CARD_HEIGHT = 372
+CARD_HEIGHT = 330
 PICTURE = (170, 84)
 LOOKED_AT_S = 11.0
 
@@ -43,6 +43,7 @@ class PictureButton(QPushButton):
         from tiny_lantern.sheets.moving import still  # loaded once the window is there
 
         build = self._build()
+        build = build.model_copy(update={"supplies": (), "feeds": ()})  # only what glows is framed
         pixels = still(build, min(LOOKED_AT_S, build.show_s / 2), *PICTURE)
         height, width, _ = pixels.shape
         self._picture = QImage(pixels.data, width, height, 3 * width, QImage.Format.Format_RGB888).copy()
