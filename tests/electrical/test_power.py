@@ -189,7 +189,7 @@ def _no_supplies(solution: PowerSolution) -> np.ndarray:
     ],
 )
 def test_what_nothing_reaches_is_named_and_dark_and_the_rest_is_solved(build: Build, what: str) -> None:
-    piece = next(stranded(build))
+    piece = stranded(build)[0]
     assert what in piece.what
     dark = solve_power(build, white(build)).runs[piece.strip.id]
     assert (dark.pixel_v[piece.first_pixel : piece.stop_pixel] == 0).all()

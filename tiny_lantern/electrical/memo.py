@@ -15,6 +15,7 @@ R = TypeVar("R")
 B = TypeVar("B")
 PLAIN = (int, float, str, type(None))
 PLACED = (Strip, Supply)
+SHORT = 8
 
 
 def memoised_on(
@@ -57,7 +58,40 @@ def memoised_on(
 def _identity(thing: Any) -> Any:
     """What makes a thing, or each member of a tuple, the same: its plain value, what current sees of it, or its id."""
     if isinstance(thing, tuple):
-        return tuple(map(_identity, thing))
+        return _LONG.token(thing) if len(thing) > SHORT else tuple(map(_identity, thing))
     if type(thing) in PLACED:
         return thing.unplaced
     return thing if type(thing) in PLAIN else id(thing)
+
+
+class _Tokens:
+    """One small token for all long tuples whose members are the same, so that a key need not be made and hashed anew.
+
+    Tuples and members are held as long as their token is, so no id is reused; an entry that is let go only costs a
+    result worked out again.
+    """
+
+    def __init__(self, keep: int) -> None:
+        self._keep = keep
+        self._by_id: OrderedDict[int, tuple[tuple[Any, ...], int]] = OrderedDict()
+        self._by_content: OrderedDict[tuple[Any, ...], tuple[tuple[Any, ...], int]] = OrderedDict()
+        self._next = 0
+        self._lock = Lock()
+
+    def token(self, thing: tuple[Any, ...]) -> tuple[str, int]:
+        with self._lock:
+            known = self._by_id.get(id(thing))
+            if known is None:
+                content = tuple(map(_identity, thing))
+                held = self._by_content.get(content)
+                if held is None:
+                    self._next += 1
+                    held = self._by_content[content] = (thing, self._next)
+                known = self._by_id[id(thing)] = (thing, held[1])
+                for table in (self._by_id, self._by_content):
+                    while len(table) > self._keep:
+                        table.popitem(last=False)
+            return ("long", known[1])
+
+
+_LONG = _Tokens(keep=128)

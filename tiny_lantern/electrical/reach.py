@@ -49,8 +49,13 @@ def zone_of_node(strip: Strip, node: int) -> int:
     return sum(1 for cut in strip.cuts if pixel >= cut)
 
 
-def stranded(build: Build) -> Iterator[Stranded]:
+@memoised_on("strips", "joints", "buses", "feeds")
+def stranded(build: Build) -> tuple[Stranded, ...]:
     """Pieces of copper that reach no supply or no common negative."""
+    return tuple(_stranded(build))
+
+
+def _stranded(build: Build) -> Iterator[Stranded]:
     groups = _Groups()
     for first, second in _ties(build):
         groups.tie(first, second)
@@ -114,11 +119,12 @@ def _ties(build: Build) -> Iterator[tuple[Piece, Piece]]:
         for tap in bus.tap_pixels:
             yield ("bus_pos", bus.id, 0), ("pos", strip.id, zone_of_node(strip, tap + 1))
             yield ("bus_neg", bus.id, 0), ("neg", strip.id, 0)
+    strips = {strip.id: strip for strip in build.strips}
     for feed in build.feeds:
         if isinstance(feed.attach, OnBus):
             yield ("bus_pos", feed.attach.bus_id, 0), SUPPLY
             yield ("bus_neg", feed.attach.bus_id, 0), COMMON
         else:
-            strip = find_strip(build, feed.attach.strip_id)
+            strip = strips[feed.attach.strip_id]
             yield ("pos", strip.id, zone_of_node(strip, snap_node(strip, feed.attach.position_m))), SUPPLY
             yield ("neg", strip.id, 0), COMMON

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from tiny_lantern.catalogue.shelf import shelf
+from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.electrical.network import part_of, snap_node, supply_part
 from tiny_lantern.electrical.reach import zone_of_node
-from tiny_lantern.model.build import Build, OnBus, Strip, Supply
+from tiny_lantern.model.build import Attach, Build, OnBus, Strip, Supply
 from tiny_lantern.model.line import find_strip
 from tiny_lantern.model.parts import StripPart, SupplyPart, nominal_currents_a
 
@@ -89,6 +90,7 @@ def suggested_supply(build: Build) -> SupplyPart:
     return supply_for(nominal_v, full_current_a(build, alike)) or shelf().supplies[0]
 
 
+@memoised_on("strips", "joints", "buses", "supplies", "feeds", "parts")
 def reaching_supplies(build: Build) -> dict[str, tuple[str, ...]]:
     """The supplies, by id, that reach some positive copper of each strip, by id of the strip."""
     copper = _supplies_on_copper(build)
@@ -98,6 +100,7 @@ def reaching_supplies(build: Build) -> dict[str, tuple[str, ...]]:
     }
 
 
+@memoised_on("strips", "joints", "buses", "supplies", "feeds", "parts")
 def meeting_supplies(build: Build) -> list[tuple[str, ...]]:
     """Groups of two or more supplies whose positives meet on one piece of copper, by id."""
     groups = {tuple(sorted(group)) for group in _supplies_on_copper(build).values() if len(group) > 1}
@@ -110,8 +113,9 @@ def _zone_numbers(strip: Strip) -> range:
 
 def _supplies_on_copper(build: Build) -> dict[Piece, set[str]]:
     copper: dict[Piece, set[str]] = {}
+    strips = {strip.id: strip for strip in build.strips}
     for feed in build.feeds:
-        copper.setdefault(_piece(build, feed.attach), set()).add(feed.supply_id)
+        copper.setdefault(_piece(strips, feed.attach), set()).add(feed.supply_id)
     for joint in build.joints:
         last = len(find_strip(build, joint.from_strip_id).cuts)
         _merge(copper, ("strip", joint.from_strip_id, last), ("strip", joint.to_strip_id, 0))
@@ -122,11 +126,11 @@ def _supplies_on_copper(build: Build) -> dict[Piece, set[str]]:
     return copper
 
 
-def _piece(build: Build, attach: object) -> Piece:
+def _piece(strips: dict[str, Strip], attach: Attach) -> Piece:
     if isinstance(attach, OnBus):
         return ("bus", attach.bus_id, 0)
-    strip = find_strip(build, attach.strip_id)  # type: ignore[attr-defined]
-    return ("strip", strip.id, zone_of_node(strip, snap_node(strip, attach.position_m)))  # type: ignore[attr-defined]
+    strip = strips[attach.strip_id]
+    return ("strip", strip.id, zone_of_node(strip, snap_node(strip, attach.position_m)))
 
 
 def _merge(copper: dict[Piece, set[str]], one: tuple[str, str, int], other: tuple[str, str, int]) -> None:

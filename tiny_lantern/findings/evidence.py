@@ -69,7 +69,7 @@ def gather(
         CancelledError: asked to stop.
     """
     duties = duties_for(build, load)
-    pieces = tuple(stranded(build))
+    pieces = stranded(build)
     together = in_phase(duties)
     try:
         solved = solve_power(build, duties)

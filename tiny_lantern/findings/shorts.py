@@ -20,10 +20,12 @@ from tiny_lantern.model.parts import FusePart
 from tiny_lantern.model.quantities import amps, metres
 
 
-def _rows(sweep: Sweep, strip: Strip, severity: str, how: str) -> np.ndarray:
-    """The places of a strip where a short ends so."""
-    run = next(number for number, run in enumerate(sweep.network.runs) if run.strip.id == strip.id)
-    return np.flatnonzero((sweep.run == run) & (sweep.severity == severity) & (sweep.how == how))
+def _rows(sweep: Sweep, severity: str, how: str) -> Iterator[tuple[Strip, np.ndarray]]:
+    """Each strip on which a short ends so somewhere, in the order of the build's network, with those places."""
+    rows = np.flatnonzero((sweep.severity == severity) & (sweep.how == how))
+    if len(rows):
+        for own in np.split(rows, np.flatnonzero(np.diff(sweep.run[rows])) + 1):
+            yield sweep.network.runs[int(sweep.run[own[0]])].strip, own
 
 
 def _pixel(strip: Strip, node: int) -> int:
@@ -42,10 +44,7 @@ def short_stands(evidence: Evidence) -> Iterator[Finding]:
     sweep = evidence.sweep
     if sweep is None:
         return
-    for strip in evidence.build.strips:
-        rows = _rows(sweep, strip, DANGER, STANDING)
-        if not len(rows):
-            continue
+    for strip, rows in _rows(sweep, DANGER, STANDING):
         worst = rows[(sweep.current_a[rows] / sweep.limit_a[rows]).argmax()]
         node = int(sweep.node[worst])
         place = node_position_m(strip, node)
@@ -102,10 +101,7 @@ def short_lingers(evidence: Evidence) -> Iterator[Finding]:
     sweep = evidence.sweep
     if sweep is None:
         return
-    for strip in evidence.build.strips:
-        rows = _rows(sweep, strip, WEAK_SPOT, STANDING)
-        if not len(rows):
-            continue
+    for strip, rows in _rows(sweep, WEAK_SPOT, STANDING):
         worst = rows[sweep.short_a[rows].argmax()]
         node = int(sweep.node[worst])
         course = short_at(evidence.build, strip.id, node)

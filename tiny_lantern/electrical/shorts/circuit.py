@@ -32,6 +32,20 @@ class Wires:
     out_ohm: Floats
     back_ohm: Floats
     fuse_a: Floats
+    piece: Ints
+
+    @cached_property
+    def by_piece(self) -> dict[int, Ints]:
+        """Feeds of each piece of positive copper that has any."""
+        order = np.argsort(self.piece, kind="stable")
+        groups = np.split(order, np.flatnonzero(np.diff(self.piece[order])) + 1) if len(order) else []
+        return {int(self.piece[group[0]]): group for group in groups}
+
+    @cached_property
+    def tying(self) -> Ints:
+        """Feeds on pieces of positive copper that have feeds from two supplies or more."""
+        groups = [group for group in self.by_piece.values() if len(np.unique(self.supply[group])) > 1]
+        return np.sort(np.concatenate(groups)) if groups else np.zeros(0, np.int64)
 
 
 @dataclass(frozen=True)
@@ -71,7 +85,7 @@ class Circuit:
         self.pos, self.neg = sides
         self.wires, self.sources, self.piece, self.short_ohm = wires, sources, piece, short_ohm
         self.run_of, self.nodes = run_of, nodes
-        self.own, self.far, self.supplies = _relevant(self.pos, wires, piece)
+        self.own, self.far, self.supplies = _relevant(wires, piece)
         self.places = _on_runs(self.pos, run_of, nodes)
         self.neg_places = _on_runs(self.neg, run_of, nodes)
         self.neg_piece = int(self.neg.piece[self.neg_places.left[0]])
@@ -89,6 +103,17 @@ class Circuit:
     def grounded(self) -> bool:
         """Whether the return copper has a way to the common negative."""
         return len(self.back) > 0
+
+    @cached_property
+    def likeness(self) -> tuple[object, ...] | None:
+        """What two circuits share whose shorts go alike; None for one that hangs together with other pieces."""
+        if len(self.far):
+            return None
+        arrays = (
+            self.reach, self.own_ohm, self.back_share, self.return_ohm, self.wires.out_ohm[self.own],
+            self.wires.fuse_a[self.own], self.supply_columns(self.own), self.places.stretch < 0,
+        )  # fmt: skip
+        return (tuple(self.sources[number] for number in self.supplies), *(array.tobytes() for array in arrays))
 
     def _return_side(self) -> None:
         """Share of the short's current in each return wire, (n_back, n), and what the return shows, (n,). [ohm]"""
@@ -297,24 +322,17 @@ def _on_runs(side: Side, run_of: Ints, nodes: Ints) -> Places:
     return Places(*(np.concatenate([getattr(each, name) for each in found])[back] for name in names))
 
 
-def _relevant(pos: Side, wires: Wires, piece: int) -> tuple[Ints, Ints, Ints]:
+def _relevant(wires: Wires, piece: int) -> tuple[Ints, Ints, Ints]:
     """The piece's own feeds, the feeds on other pieces that lie between supplies it can reach, and those supplies."""
-    pieces = pos.piece[pos.taps]
-    own = np.flatnonzero(pieces == piece)
+    own = wires.by_piece.get(piece, np.zeros(0, np.int64))
     reached = np.unique(wires.supply[own])
-    tying = _tying_pieces(pieces, wires.supply)
+    others = wires.tying[wires.piece[wires.tying] != piece]
     far: Ints = np.zeros(0, np.int64)
-    while True:
-        touched = np.unique(pieces[np.isin(wires.supply, reached)])
-        far = np.flatnonzero(np.isin(pieces, np.intersect1d(touched, tying)) & (pieces != piece))
+    while len(others):
+        touched = np.unique(wires.piece[others[np.isin(wires.supply[others], reached)]])
+        far = others[np.isin(wires.piece[others], touched)]
         wider = np.union1d(reached, wires.supply[far])
         if len(wider) == len(reached):
-            return own, far, reached
+            break
         reached = wider
-
-
-def _tying_pieces(pieces: Ints, supply: Ints) -> Ints:
-    """Pieces fed from two supplies or more."""
-    pairs = np.unique(np.stack([pieces, supply], axis=1), axis=0) if len(pieces) else np.zeros((0, 2), np.int64)
-    found, count = np.unique(pairs[:, 0], return_counts=True)
-    return found[count > 1]
+    return own, far, reached

@@ -115,18 +115,20 @@ def ground_of(build: Build) -> Ground:
     """What shorts on a build are worked out from."""
     network = network_of(build)
     fuses = [fuse_of(build, feed) for feed in build.feeds]
+    sides = sides_of(build, network)
     wires = Wires(
         np.array([feed.supply for feed in network.feeds], np.int64),
         np.array([feed.pos_ohm for feed in network.feeds], float),
         np.array([feed.neg_ohm for feed in network.feeds], float),
         np.array([fuse.rating_a if fuse else np.inf for fuse in fuses], float),
+        sides[0].piece[sides[0].taps],
     )
     parts = [supply_part(build, supply.id) for supply in build.supplies]
     sources = tuple(
         Source(end.open_v, end.output_ohm, part.fault_kind, part.fault_a, end.sinks)
         for end, part in zip(network.supplies, parts, strict=True)
     )
-    return Ground(build, network, sides_of(build, network), wires, sources, coppers_of(build, network))
+    return Ground(build, network, sides, wires, sources, coppers_of(build, network))
 
 
 def short_at(build: Build, strip_id: str, node: int, ohm: float = 0.0, fuses_first: bool = False) -> ShortCourse:
@@ -194,12 +196,13 @@ def sweep_of(build: Build, *, cancelled: Callable[[], bool] = lambda: False) -> 
     order = np.argsort(piece, kind="stable")
     edges = np.flatnonzero(np.diff(piece[order])) + 1
     found: list[tuple[Ints, tuple]] = []
+    alike: dict[tuple[object, ...], tuple] = {}
     for members in np.split(order, edges) if len(order) else []:
         for first in range(0, len(members), CHUNK):
             if cancelled():
                 raise CancelledError
             chunk = members[first : first + CHUNK]
-            found.append((chunk, _swept(ground, int(piece[chunk[0]]), run_of[chunk], nodes[chunk])))
+            found.append((chunk, _swept(ground, int(piece[chunk[0]]), run_of[chunk], nodes[chunk], alike)))
     return _sweep(ground, run_of, nodes, found)
 
 
@@ -214,16 +217,46 @@ def _pieces_of(ground: Ground, run_of: Ints, nodes: Ints) -> Ints:
     return found
 
 
-def _swept(ground: Ground, piece: int, run_of: Ints, nodes: Ints) -> tuple:
-    """How shorts at some places of one piece end, and what they load most."""
+def _swept(
+    ground: Ground, piece: int, run_of: Ints, nodes: Ints, known: dict[tuple[object, ...], tuple]
+) -> tuple:  # fmt: skip
+    """How shorts at some places of one piece end, and what they load most; pieces that are alike are worked out once.
+
+    Args:
+        ground: what shorts are worked out from.
+        piece: number of the piece.
+        run_of: of each place its run, (n_places,). [-]
+        nodes: of each place its rail node, (n_places,). [-]
+        known: results of pieces before, by their likeness and the limits of what they load.
+    """
     circuit = Circuit(ground.sides, ground.wires, ground.sources, piece, run_of, nodes)
-    at = np.arange(len(nodes))
+    coppers = np.concatenate(
+        [
+            (4 * np.unique(np.concatenate([circuit.own, circuit.back]))[:, None] + np.arange(4)).ravel(),
+            ground.coppers.first_run + (2 * np.unique(run_of)[:, None] + np.arange(2)).ravel(),
+        ]
+    )
+    simple = circuit.likeness is not None and not (ground.build.joints or ground.build.buses)
+    likeness = (*(circuit.likeness or ()), ground.coppers.limit_a[coppers].tobytes()) if simple else ()
+    if likeness in known:
+        *figures, place = known[likeness]
+        return (*figures[:3], np.where(place < 0, -1, coppers[place]), *figures[3:])
+    swept = _worked_out(ground, circuit)
+    if simple:
+        how, severity, short, copper, current, limit = swept
+        place = np.where(copper < 0, -1, np.searchsorted(coppers, copper))
+        known[likeness] = (how, severity, short, current, limit, place)
+    return swept
+
+
+def _worked_out(ground: Ground, circuit: Circuit) -> tuple:
+    at = np.arange(len(circuit.nodes))
     course = course_of(circuit, at)
     loads = loads_of(ground.build, ground.coppers, circuit, course.flow, at)
     how = _how(circuit, course)
     ratio = loads.current_a / ground.coppers.limit_a[loads.coppers]
     worst = ratio.argmax(axis=1)
-    rows = np.arange(len(nodes))
+    rows = at
     over = ratio[rows, worst] > 1
     copper = np.where(over, loads.coppers[worst], -1)
     severity = _severities(how, over)
