@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +12,7 @@ from numpy.typing import NDArray
 from tiny_lantern.electrical.corner import at_corner
 from tiny_lantern.electrical.power import Duties, PowerSolution, is_approximate, solve_power
 from tiny_lantern.electrical.reach import Stranded, stranded
+from tiny_lantern.electrical.shorts.by_feed import NearShort, shorts_by_feed
 from tiny_lantern.electrical.shorts.study import Sweep, sweep_of
 from tiny_lantern.light.flash import FlashMeter, FlashRun
 from tiny_lantern.light.lamps import luminance_weights
@@ -41,6 +43,11 @@ class Evidence:
     stranded: tuple[Stranded, ...]
     refusal: LanternError | None = None
     flashes: tuple[FlashRun, ...] = ()
+
+    @cached_property
+    def near_shorts(self) -> dict[str, NearShort]:
+        """How a short near each feed ends, by feed id."""
+        return {} if self.sweep is None else shorts_by_feed(self.build, self.sweep)
 
     def lit(self, strip: Strip) -> NDArray[np.bool_]:
         """Which pixels of a strip current can reach. (n_pixels,)"""

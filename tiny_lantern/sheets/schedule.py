@@ -8,7 +8,6 @@ from collections import Counter
 from dataclasses import dataclass
 
 from tiny_lantern.electrical.network import conductor_ohm, connector_of, fuse_of, part_of, supply_part, wire_of
-from tiny_lantern.electrical.shorts.by_feed import shorts_by_feed
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.model.build import Build, Feed, OnBus
 from tiny_lantern.model.edits import item
@@ -51,7 +50,7 @@ def feed_rows(evidence: Evidence) -> list[FeedRow]:
     """Every feed, lettered as in the window."""
     build = evidence.build
     letters = feed_letters(build)
-    shorts = shorts_by_feed(build, evidence.sweep) if evidence.sweep else {}
+    shorts = evidence.near_shorts
     return [
         _feed_row(evidence, feed, letters[feed.id], shorts[feed.id].words if feed.id in shorts else "")
         for feed in build.feeds

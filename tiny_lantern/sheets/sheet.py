@@ -17,6 +17,7 @@ from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding
+from tiny_lantern.findings.together import grouped
 from tiny_lantern.light.seen import screen_look, seen
 from tiny_lantern.model.line import feed_letters, slot_count
 from tiny_lantern.model.parts import StripPart
@@ -25,6 +26,8 @@ from tiny_lantern.sheets.picture import picture_svg
 from tiny_lantern.sheets.schedule import feed_rows, part_rows
 
 PICTURE_SOURCE = "picture.svg"
+EVERY_ROW = 1_000_000
+NAMED = 40
 
 
 @dataclass(frozen=True)
@@ -41,20 +44,22 @@ class StripRow:
     loss: str
 
 
-def sheet_html(evidence: Evidence, inline_picture: bool = True) -> str:
+def sheet_html(evidence: Evidence, inline_picture: bool = True, most_rows: int = EVERY_ROW) -> str:
     """The sheet of a build.
 
     Args:
         evidence: the build with its results.
         inline_picture: put the picture into the page; otherwise refer to ``picture.svg``.
+        most_rows: rows of a table after which the rest is only counted, for a preview. [-]
     """
     source = PICTURE_SOURCE
     if inline_picture:
         source = "data:image/svg+xml;base64," + base64.b64encode(sheet_picture(evidence).encode()).decode()
-    findings = check(evidence)
+    findings = grouped(check(evidence))
     parts = part_rows(evidence.build)
     return _template().render(
         build=evidence.build,
+        most=most_rows,
         picture=source,
         strips=_strip_rows(evidence),
         parts=parts,
@@ -111,14 +116,12 @@ def _strip_rows(evidence: Evidence) -> list[StripRow]:
 
 def _supply_rows(evidence: Evidence) -> list[tuple[str, str, str, str, str]]:
     rows = []
+    letters = feed_letters(evidence.build)
     for supply in evidence.build.supplies:
         part = supply_part(evidence.build, supply.id)
         solved = evidence.white.supplies[supply.id] if evidence.white else None
-        feeds = ", ".join(
-            letter
-            for feed_id, letter in feed_letters(evidence.build).items()
-            if any(feed.id == feed_id and feed.supply_id == supply.id for feed in evidence.build.feeds)
-        )
+        own = [letters[feed.id] for feed in evidence.build.feeds if feed.supply_id == supply.id]
+        feeds = ", ".join(own[:NAMED]) + (f" and {len(own) - NAMED} more" if len(own) > NAMED else "")
         load = f"{amps(solved.current_a)} of {allowed_share(supply) * part.rated_a:g} A allowed" if solved else "—"
         rows.append((supply.name, part.name, volts(supply.set_v), feeds or "none", load))
     return rows

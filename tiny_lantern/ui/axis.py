@@ -27,6 +27,9 @@ class LineAxis(QObject):
         self.spans: tuple[Span, ...] = ()
         self._wired: tuple[Hashable, ...] = ()
         self._starts: list[float] = []
+        self._firsts: list[int] = []
+        self._numbers: dict[str, int] = {}
+        self._strips: tuple[Strip, ...] | None = None
         self.total_m = 1.0
         self.left_m, self.right_m = 0.0, 1.0
 
@@ -35,8 +38,12 @@ class LineAxis(QObject):
 
         Where a strip lies in the picture is nothing to the Line.
         """
+        if build.strips is self._strips:
+            return
         whole = self.left_m <= 0 and self.right_m >= self.total_m - 1e-9
-        self.spans = spans(build)
+        self._strips, self.spans = build.strips, spans(build)
+        self._firsts = [span.first for span in self.spans]
+        self._numbers = {span.strip.id: number for number, span in enumerate(self.spans)}
         if wired(build) == self._wired:
             return
         self._wired = wired(build)
@@ -61,7 +68,7 @@ class LineAxis(QObject):
 
     def slot_place(self, slot: int) -> float:
         """Centre of one slot. [m on the Line]"""
-        number = bisect_right([span.first for span in self.spans], slot) - 1
+        number = bisect_right(self._firsts, slot) - 1
         span = self.spans[number]
         return self._starts[number] + (slot - span.first + 0.5) * span.strip.pitch_m
 
@@ -120,7 +127,7 @@ class LineAxis(QObject):
             self.changed.emit()
 
     def _number(self, strip_id: str) -> int:
-        return next(number for number, span in enumerate(self.spans) if span.strip.id == strip_id)
+        return self._numbers[strip_id]
 
     def strip_number(self, strip: Strip) -> int:
         """Which strip along the Line this is, from 0."""

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import logging
+import sys
 from collections.abc import Callable
+from contextlib import suppress
 from threading import Event
 from typing import Any
 
@@ -13,6 +15,7 @@ from tiny_lantern.model.errors import CancelledError, LanternError
 
 Work = Callable[[Callable[[float], None], Callable[[], bool]], Any]
 log = logging.getLogger(__name__)
+HANDOVER_S = 0.0005  # the window waits for the interpreter no longer than this at each of its calls
 
 
 class _Signals(QObject):
@@ -41,7 +44,8 @@ class _Job(QRunnable):
         except Exception as error:
             log.exception("defect in background work %s", self.kind)
             self.error = error
-        self.signals.ended.emit(self.number)
+        with suppress(RuntimeError):  # the window went while this ran
+            self.signals.ended.emit(self.number)
 
 
 class Background(QObject):
@@ -53,6 +57,7 @@ class Background(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
+        sys.setswitchinterval(HANDOVER_S)
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(2)
         self._current: dict[str, _Job] = {}

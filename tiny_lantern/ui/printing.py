@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from dataclasses import dataclass
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QObject, QSizeF, Qt, QUrl
@@ -12,7 +13,7 @@ from PySide6.QtWidgets import QApplication
 
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.model.store import write_atomically
-from tiny_lantern.sheets.sheet import PICTURE_SOURCE, sheet_html, sheet_picture
+from tiny_lantern.sheets.sheet import EVERY_ROW, PICTURE_SOURCE, sheet_html, sheet_picture
 from tiny_lantern.ui import theme
 
 PICTURE_WIDTH = 660
@@ -31,13 +32,25 @@ def offscreen_application() -> QGuiApplication:
     return application
 
 
-def sheet_document(evidence: Evidence, parent: QObject | None = None, sharper: int = 1) -> QTextDocument:
-    """The sheet laid out by Qt, its picture in it, drawn so many times finer than it is shown."""
+@dataclass(frozen=True)
+class SheetSource:
+    """What a sheet is laid out from: its page and its picture."""
+
+    html: str
+    picture: QImage
+
+
+def sheet_source(evidence: Evidence, sharper: int = 1, most_rows: int = EVERY_ROW) -> SheetSource:
+    """A sheet's page and picture, drawn so many times finer than it is shown; this needs no window's thread."""
+    return SheetSource(sheet_html(evidence, False, most_rows), _picture(sheet_picture(evidence), sharper))
+
+
+def sheet_document(source: SheetSource, parent: QObject | None = None) -> QTextDocument:
+    """The sheet laid out by Qt, its picture in it."""
     document = QTextDocument(parent)
-    picture = _picture(sheet_picture(evidence), sharper)
-    document.addResource(QTextDocument.ResourceType.ImageResource, QUrl(PICTURE_SOURCE), picture)
+    document.addResource(QTextDocument.ResourceType.ImageResource, QUrl(PICTURE_SOURCE), source.picture)
     document.setDefaultFont(theme.font(9))
-    document.setHtml(sheet_html(evidence, inline_picture=False))
+    document.setHtml(source.html)
     return document
 
 
@@ -58,7 +71,7 @@ def save_pdf(evidence: Evidence, path: Path) -> None:
         QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Portrait, QMarginsF(12, 12, 12, 12),
                     QPageLayout.Unit.Millimeter)
     )  # fmt: skip
-    document = sheet_document(evidence, sharper=SHARPER)
+    document = sheet_document(sheet_source(evidence, SHARPER))
     document.setPageSize(QSizeF(writer.width(), writer.height()))
     document.print_(writer)
     del writer

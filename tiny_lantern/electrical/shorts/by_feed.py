@@ -9,9 +9,6 @@ import numpy as np
 from tiny_lantern.electrical.network import snap_node
 from tiny_lantern.electrical.shorts.study import CLEARED, DANGER, WEAK_SPOT, Sweep
 from tiny_lantern.model.build import Build, OnStrip
-from tiny_lantern.model.line import find_strip
-
-ORDER = {DANGER: 0, WEAK_SPOT: 1, CLEARED: 2}
 
 
 @dataclass(frozen=True)
@@ -33,22 +30,22 @@ class NearShort:
 def shorts_by_feed(build: Build, sweep: Sweep) -> dict[str, NearShort]:
     """The worst short near each feed that is soldered to a strip, by feed id; of ones as bad the one that leaves
     most."""
-    run_of = {run.strip.id: number for number, run in enumerate(sweep.network.runs)}
+    strips = {run.strip.id: (number, run.strip) for number, run in enumerate(sweep.network.runs)}
+    edges = np.searchsorted(sweep.run, np.arange(len(strips) + 1))
+    grades = np.select([sweep.severity == DANGER, sweep.severity == WEAK_SPOT], [0, 1], 2)
     on_run: dict[int, list[tuple[int, str]]] = {}
     for feed in build.feeds:
         if isinstance(feed.attach, OnStrip):
-            node = snap_node(find_strip(build, feed.attach.strip_id), feed.attach.position_m)
-            on_run.setdefault(run_of[feed.attach.strip_id], []).append((node, feed.id))
+            run, strip = strips[feed.attach.strip_id]
+            on_run.setdefault(run, []).append((snap_node(strip, feed.attach.position_m), feed.id))
     found: dict[str, NearShort] = {}
     for run, feeds in on_run.items():
-        rows = np.flatnonzero(sweep.run == run)
+        rows = np.arange(edges[run], edges[run + 1])
         taps = np.array([node for node, _ in feeds])
         nearest = np.abs(sweep.node[rows][:, None] - taps).argmin(axis=1)
-        for number, (_, feed_id) in enumerate(feeds):
+        for number, (node, feed_id) in enumerate(feeds):
             own = rows[nearest == number]
-            if not len(own):
-                own = rows[sweep.node[rows] == taps[number]]
-            grades = np.array([ORDER[word] for word in sweep.severity[own]])
-            worst = own[np.lexsort((-sweep.short_a[own], grades))[0]]
+            own = own if len(own) else rows[sweep.node[rows] == node]
+            worst = own[np.lexsort((-sweep.short_a[own], grades[own]))[0]]
             found[feed_id] = NearShort(str(sweep.severity[worst]), str(sweep.how[worst]), float(sweep.short_a[worst]))
     return found

@@ -25,6 +25,7 @@ HEADS = ("feed", "strip", "at", "wire", "length", "fuse", "out", "back", "a shor
 STRIP, AT, WIRE, LENGTH, FUSE = 1, 2, 3, 4, 5
 FIGURES = (AT, LENGTH, FUSE, 6, 7, 8)
 FOLLOWED_FEEDS = 12
+ROWS_IN_SIGHT = 40
 EDITED = (AT, WIRE, LENGTH, FUSE)
 
 
@@ -43,6 +44,8 @@ class FeedTable(RowTable):
         super().__init__(HEADS, FIGURES, stretched=STRIP)
         self._session = session
         self._shorts: dict[str, str] = {}
+        self._letters: dict[str, str] = {}
+        self.verticalScrollBar().valueChanged.connect(self._fill_rows_in_sight)
         self.palette_in_use = theme.PAPER
         self.setAccessibleName("Feeds, wires and fuses")
         self.cellChanged.connect(self._typed)
@@ -69,23 +72,30 @@ class FeedTable(RowTable):
         build = self._session.build
         letters = feed_letters(build)
         self._shorts = self._short_words(build)
+        self._letters = letters
         with quiet(self):
             self.setRowCount(len(build.feeds))
-            for row, feed in enumerate(build.feeds):
-                for column, text in enumerate(self._texts(build, feed, letters[feed.id])):
-                    self._put(row, column, text)
+            self._fill_rows_in_sight()
         if not self._session.dragging:
             self.fit()
         self._follow_selection()
 
+    def _fill_rows_in_sight(self) -> None:
+        """Write the rows that can be seen; the others when one scrolls to them."""
+        feeds = self._session.build.feeds
+        top = self.verticalScrollBar().value()
+        with quiet(self):
+            for row in range(max(0, top - 1), min(len(feeds), self.rowCount(), top + ROWS_IN_SIGHT)):
+                texts = self._texts(self._session.build, feeds[row], self._letters.get(feeds[row].id, ""))
+                for column, text in enumerate(texts):
+                    self._put(row, column, text)
+
     def _short_words(self, build: Build) -> dict[str, str]:
         """How a short near each feed ends, as far as this build has been judged."""
         evidence = self._session.evidence
-        if evidence is None or evidence.build is not build or evidence.sweep is None:
+        if evidence is None or evidence.build is not build:
             return {}
-        from tiny_lantern.electrical.shorts.by_feed import shorts_by_feed  # loaded by the warm-up
-
-        return {feed_id: near.words for feed_id, near in shorts_by_feed(build, evidence.sweep).items()}
+        return {feed_id: near.words for feed_id, near in evidence.near_shorts.items()}
 
     def _texts(self, build: Build, feed: Feed, letter: str) -> list[str]:
         fuse = fuse_of(build, feed)

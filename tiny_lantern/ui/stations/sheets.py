@@ -21,9 +21,11 @@ from tiny_lantern.ui.widgets.in_view import InView
 
 if TYPE_CHECKING:
     from tiny_lantern.findings.evidence import Evidence
+    from tiny_lantern.ui.printing import SheetSource
 
 
 NARROWEST = 690
+PREVIEW_ROWS = 60
 
 
 class SheetPreview(QTextBrowser):
@@ -83,9 +85,21 @@ class SheetsStation(QWidget):
             return
         self._estimate()
         self._shown = evidence
+
+        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> SheetSource:
+            from tiny_lantern.ui.printing import sheet_source  # only this station needs it
+
+            return sheet_source(evidence, most_rows=PREVIEW_ROWS)
+
+        self._session.background.start("sheet", work, lambda source: self._lay_out(evidence, source), self._failed)
+
+    def _lay_out(self, evidence: Evidence, source: SheetSource) -> None:
+        """Show the page, when it is still that of the build in hand."""
+        if evidence is not self._session.evidence:
+            return
         from tiny_lantern.ui.printing import sheet_document  # only this station needs it
 
-        before, self._document = self._document, sheet_document(evidence, self)
+        before, self._document = self._document, sheet_document(source, self)
         self.preview.setDocument(self._document)
         if before is not None:
             before.deleteLater()

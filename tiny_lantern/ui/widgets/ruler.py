@@ -31,6 +31,8 @@ class LineRuler(QWidget):
         super().__init__()
         self._session, self._axis, self._frames = session, axis, frames
         self._drawn: tuple = ()
+        self._strips: object = None
+        self._effects: object = None
         self._still = Layer(QColor(theme.NIGHT_GROUND))
         self.setFixedHeight(HEIGHT)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -46,6 +48,9 @@ class LineRuler(QWidget):
     def _follow(self) -> None:
         build = self._session.build
         self._axis.follow(build)
+        if build.strips is self._strips and build.effects is self._effects:
+            return
+        self._strips, self._effects = build.strips, build.effects
         shows = (wired(build), build.effects)
         if shows != self._drawn:
             self._drawn = shows
