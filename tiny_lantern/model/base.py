@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from operator import is_
 from typing import Annotated, Any, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
@@ -19,6 +21,11 @@ M = TypeVar("M", bound=BaseModel)
 def revise(model: M, **changes: Any) -> M:
     """The same model with some fields changed, validated as if read from a file."""
     return type(model).model_validate({**dict(model), **changes})
+
+
+def same_members(one: Sequence[object], other: Sequence[object] | None) -> bool:
+    """Whether two sequences hold the very same objects, as two copies of a build do where nothing was changed."""
+    return one is other or (other is not None and len(one) == len(other) and all(map(is_, one, other)))
 
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9._-]{0,63}$")]

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QObject, Signal
 
+from tiny_lantern.model.base import same_members
 from tiny_lantern.model.build import Build, Strip
 from tiny_lantern.model.line import Span, spans, wired
 
@@ -38,7 +39,7 @@ class LineAxis(QObject):
 
         Where a strip lies in the picture is nothing to the Line.
         """
-        if build.strips is self._strips:
+        if same_members(build.strips, self._strips):
             return
         whole = self.left_m <= 0 and self.right_m >= self.total_m - 1e-9
         self._strips, self.spans = build.strips, spans(build)

@@ -5,6 +5,9 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.model.base import same_members
+from tiny_lantern.model.build import Strip
+from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.line import wired
 from tiny_lantern.show.weave import render, tick_at
 from tiny_lantern.ui.session import Session
@@ -17,14 +20,15 @@ class FrameSource:
         self._session = session
         self._of: tuple[object, ...] = ()
         self._frame = np.zeros((0, 3), np.uint8)
-        self._seen: tuple[object, object, object] | None = None
+        self._seen: tuple[tuple[Strip, ...], tuple[Effect, ...], object] | None = None
 
     def frame(self) -> NDArray[np.uint8]:
         """The frame at the session's time; the same array as long as its bytes are the same."""
         build = self._session.build
         tick = tick_at(build, self._session.time_s)
-        if self._seen and self._seen[0] is build.strips and self._seen[1] is build.effects:
-            shape = self._seen[2]
+        seen = self._seen
+        if seen and same_members(build.strips, seen[0]) and same_members(build.effects, seen[1]):
+            shape = seen[2]
         else:
             shape = (build.effects, wired(build))
             self._seen = (build.strips, build.effects, shape)

@@ -94,8 +94,7 @@ def _marks(p: Palette) -> str:
 
 def _sheet(p: Palette) -> str:
     return f"""
-* {{ font-family: {FAMILY}; }}
-QWidget {{ color: {p.ink}; font-size: 13px; }}
+QWidget {{ font-family: {FAMILY}; color: {p.ink}; font-size: 13px; }}
 QMainWindow, #shell, #surface {{ background: {p.paper}; }}
 #titleRow {{ background: {p.paper}; }}
 #panel {{ background: {p.panel}; border: 1px solid {p.rule}; border-radius: 6px; }}

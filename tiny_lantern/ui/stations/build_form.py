@@ -14,6 +14,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, combo, heading, quiet, set_choice, show_text
+from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 
@@ -38,7 +39,8 @@ class BuildForm(QWidget):
         column.setSpacing(6)
         column.addWidget(heading("Build"))
         column.addLayout(self._build_fields())
-        session.build_changed.connect(self.refresh)
+        in_view = InView(self, self.refresh)
+        session.build_changed.connect(in_view.refresh)
         self.refresh()
 
     def refresh(self) -> None:

@@ -34,6 +34,7 @@ from tiny_lantern.ui.widgets.fields import (
     set_choice,
     side_by_side,
 )  # fmt: skip
+from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 LAYERS = (("replace", "replace"), ("add", "add"), ("lighten", "lighten"), ("dim", "dim"))
@@ -77,8 +78,9 @@ class EffectForm(QWidget):
         self._parameters = QVBoxLayout()
         self._column.addLayout(self._parameters)
         self._column.addLayout(self._buttons())
-        session.build_changed.connect(self.refresh)
-        session.selection_changed.connect(self.refresh)
+        in_view = InView(self, self.refresh)
+        session.build_changed.connect(in_view.refresh)
+        session.selection_changed.connect(in_view.refresh)
         self.refresh()
 
     def _place_fields(self) -> QGridLayout:

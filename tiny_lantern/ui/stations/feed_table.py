@@ -25,7 +25,6 @@ HEADS = ("feed", "strip", "at", "wire", "length", "fuse", "out", "back", "a shor
 STRIP, AT, WIRE, LENGTH, FUSE = 1, 2, 3, 4, 5
 FIGURES = (AT, LENGTH, FUSE, 6, 7, 8)
 FOLLOWED_FEEDS = 12
-ROWS_IN_SIGHT = 40
 EDITED = (AT, WIRE, LENGTH, FUSE)
 
 
@@ -45,7 +44,6 @@ class FeedTable(RowTable):
         self._session = session
         self._shorts: dict[str, str] = {}
         self._letters: dict[str, str] = {}
-        self.verticalScrollBar().valueChanged.connect(self._fill_rows_in_sight)
         self.palette_in_use = theme.PAPER
         self.setAccessibleName("Feeds, wires and fuses")
         self.cellChanged.connect(self._typed)
@@ -74,21 +72,10 @@ class FeedTable(RowTable):
         self._shorts = self._short_words(build)
         self._letters = letters
         with quiet(self):
-            self.setRowCount(len(build.feeds))
-            self._fill_rows_in_sight()
+            self.show_rows(len(build.feeds), self._row_texts)
         if not self._session.dragging:
             self.fit()
         self._follow_selection()
-
-    def _fill_rows_in_sight(self) -> None:
-        """Write the rows that can be seen; the others when one scrolls to them."""
-        feeds = self._session.build.feeds
-        top = self.verticalScrollBar().value()
-        with quiet(self):
-            for row in range(max(0, top - 1), min(len(feeds), self.rowCount(), top + ROWS_IN_SIGHT)):
-                texts = self._texts(self._session.build, feeds[row], self._letters.get(feeds[row].id, ""))
-                for column, text in enumerate(texts):
-                    self._put(row, column, text)
 
     def _short_words(self, build: Build) -> dict[str, str]:
         """How a short near each feed ends, as far as this build has been judged."""
@@ -96,6 +83,11 @@ class FeedTable(RowTable):
         if evidence is None or evidence.build is not build:
             return {}
         return {feed_id: near.words for feed_id, near in evidence.near_shorts.items()}
+
+    def _row_texts(self, row: int) -> list[str]:
+        build = self._session.build
+        feed = build.feeds[row]
+        return self._texts(build, feed, self._letters.get(feed.id, ""))
 
     def _texts(self, build: Build, feed: Feed, letter: str) -> list[str]:
         fuse = fuse_of(build, feed)
@@ -113,7 +105,8 @@ class FeedTable(RowTable):
         length = both(metres(feed.positive.length_m), metres(feed.negative.length_m))
         return [letter, place, at, wire, length, fused, out, back, short]
 
-    def _put(self, row: int, column: int, text: str) -> None:
+    def put(self, row: int, column: int, text: str) -> None:
+        """Write one cell; those that take typing say what."""
         cell = self.item(row, column)
         if cell is None:
             cell = QTableWidgetItem()

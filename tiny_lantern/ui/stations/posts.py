@@ -34,6 +34,7 @@ REACH = 11.0
 BADGE = 26
 HEAD_Y = 15.0
 SHORT_Y = 38.0
+LEAST_APART = 9
 CARD_NAME = 180
 
 
@@ -112,8 +113,11 @@ class Posts(QWidget):
         if self._session.build.strips:
             self._probe(painter)
             letters = feed_letters(self._session.build)
-            for feed in self._session.build.feeds:
-                self._post(painter, feed, letters[feed.id])
+            feeds = self._session.build.feeds
+            crowded = len(feeds) * LEAST_APART > self._plot.axis_width
+            for feed in feeds:
+                chosen = feed.id == self._session.selection.feed_id
+                self._post(painter, feed, letters[feed.id], head=chosen or not crowded)
             self._short(painter)
 
     def _probe(self, painter: QPainter) -> None:
@@ -131,7 +135,7 @@ class Posts(QWidget):
             painter.setBrush(QColor(p.ink))
             painter.drawEllipse(QPointF(x, self._plot.volts.y_of(v)), 4, 4)
 
-    def _post(self, painter: QPainter, feed: Feed, letter: str) -> None:
+    def _post(self, painter: QPainter, feed: Feed, letter: str, head: bool) -> None:
         x = self.feed_x(feed)
         if x is None or not theme.GUTTER - 2 <= x <= self.width() + 2:
             return
@@ -139,6 +143,8 @@ class Posts(QWidget):
         chosen = feed.id == self._session.selection.feed_id
         painter.setPen(QPen(QColor(p.amber), 3 if chosen else 2))
         painter.drawLine(QPointF(x, HEAD_Y), QPointF(x, self._plot.amps.rect.bottom()))
+        if not head:
+            return
         middle = min(max(x, REACH), self.width() - REACH)
         colour, ring = p.amber_text if chosen else p.amber, p.ink if chosen and self.hasFocus() else ""
         look = (letter, colour, ring, self.devicePixelRatioF())

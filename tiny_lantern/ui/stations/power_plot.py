@@ -17,6 +17,7 @@ from PySide6.QtWidgets import QWidget
 from tiny_lantern.electrical.network import part_of
 from tiny_lantern.light.colour import screen_bytes
 from tiny_lantern.light.seen import screen_look, voltage_floor
+from tiny_lantern.model.build import Build
 from tiny_lantern.model.layout import metre_step
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
@@ -184,12 +185,7 @@ class PowerPlot(QWidget):
             self._make_plots()
         self._scale(solved.solution)
         self.follow_axis()
-        self.white.show_looks(
-            [
-                screen_bytes(screen_look(part_of(solved.build, strip), solved.solution.runs[strip.id].pixel_v, duty))
-                for strip, duty in zip(solved.build.strips, solved.duties, strict=True)
-            ]
-        )
+        self.white.show_looks(looks_of(solved.build, solved.solution, solved.duties))
 
     def _solved(self) -> Solved | None:
         """What was solved, when it is of the build in hand."""
@@ -235,9 +231,10 @@ class PowerPlot(QWidget):
         columns: list[list[Floats]] = [[], [], [], [], []]
         dark = np.zeros(solution.network.run_node_count // 2, bool)
         dark[solution.network.dark_pairs] = True
+        pairs = {run.strip.id: run.pixel_pairs for run in solution.network.runs}
         for number, span in enumerate(self._axis.spans):
             run, start, pitch = solution.runs[span.strip.id], self._axis.start_of(number), span.strip.pitch_m
-            pixels = next(one for one in solution.network.runs if one.strip.id == span.strip.id).pixel_pairs
+            pixels = pairs[span.strip.id]
             lights = self.shown(run.pixel_v, start, pitch)
             gaps = self.shown(run.rail_pos_a, start, pitch)
             between = np.clip(gaps * pitch, 0, span.strip.length_m)
@@ -271,12 +268,31 @@ class PowerPlot(QWidget):
         self.white.update()
 
 
+def looks_of(build: Build, solution: PowerSolution, duties: tuple[Floats, ...]) -> list[NDArray[np.uint8]]:
+    """sRGB bytes of what each strip looks like, (n_pixels, 3) each; strips of one part are worked out together."""
+    alike: dict[str, list[int]] = {}
+    for number, strip in enumerate(build.strips):
+        alike.setdefault(strip.part_id, []).append(number)
+    found: list[NDArray[np.uint8]] = [np.zeros((0, 3), np.uint8)] * len(build.strips)
+    for numbers in alike.values():
+        strips = [build.strips[number] for number in numbers]
+        v = np.concatenate([solution.runs[strip.id].pixel_v for strip in strips])
+        duty = np.concatenate([duties[number] for number in numbers])
+        look = screen_bytes(screen_look(part_of(build, strips[0]), v, duty))
+        edges = np.cumsum([strip.pixel_count for strip in strips])[:-1]
+        for number, own in zip(numbers, np.split(look, edges), strict=True):
+            found[number] = own
+    return found
+
+
 def thinned(values: Floats, first: int, stop: int, stride: int) -> NDArray[np.int64]:
     """Indices of values to draw: every so many from one index to before another, the ends and the extremes always."""
     first, stop = max(0, first), min(len(values), stop)
     if stop <= first or stride <= 1:
         return np.arange(first, max(first, stop))
     inside = values[first:stop]
+    if stride * 2 >= len(inside):
+        return first + np.array(sorted({int(inside.argmin()), int(inside.argmax())}))
     kept = np.zeros(len(inside), bool)
     kept[::stride] = True
     kept[[int(inside.argmin()), int(inside.argmax()), -1]] = True

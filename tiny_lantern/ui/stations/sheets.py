@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QEvent, Signal
 from PySide6.QtGui import QResizeEvent, QTextDocument
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser, QVBoxLayout, QWidget
 
@@ -36,6 +36,11 @@ class SheetPreview(QTextBrowser):
         self.setAccessibleName("The sheet as it will print")
         self.setStyleSheet("QTextBrowser { background: #ffffff; color: #1f2a33; padding: 12px; }")
         self.setLineWrapMode(QTextBrowser.LineWrapMode.FixedPixelWidth)
+
+    def changeEvent(self, event: QEvent) -> None:
+        """Paper stays paper: another theme lays nothing out anew."""
+        if event.type() not in (QEvent.Type.FontChange, QEvent.Type.StyleChange, QEvent.Type.PaletteChange):
+            super().changeEvent(event)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -42,6 +42,7 @@ from tiny_lantern.ui.widgets.fields import (
     show_text,
     side_by_side,
 )  # fmt: skip
+from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 FIRST_LENGTH_M = 2.0
@@ -70,8 +71,10 @@ class StripForm(QWidget):
         column.addLayout(self._joint_fields())
         column.addWidget(BuildForm(session))
         column.addStretch(1)
-        session.build_changed.connect(self.refresh)
-        session.selection_changed.connect(self.refresh)
+        self._offered: list[tuple[str, str | None]] = []
+        in_view = InView(self, self.refresh)
+        session.build_changed.connect(in_view.refresh)
+        session.selection_changed.connect(in_view.refresh)
         self.refresh()
 
     def _own_fields(self) -> QGridLayout:
@@ -155,12 +158,13 @@ class StripForm(QWidget):
         self._show_joint(build, strip)
 
     def _show_joint(self, build: Build, strip: Strip) -> None:
+        offered = [("nothing", None), *((other.name, other.id) for other in build.strips if other.id != strip.id)]
         with quiet(self.joint):
-            self.joint.clear()
-            self.joint.addItem("nothing", None)
-            for other in build.strips:
-                if other.id != strip.id:
-                    self.joint.addItem(other.name, other.id)
+            if offered != self._offered:
+                self._offered = offered
+                self.joint.clear()
+                for name, identity in offered:
+                    self.joint.addItem(name, identity)
             joined = [joint.to_strip_id for joint in build.joints if joint.from_strip_id == strip.id]
             set_choice(self.joint, joined[0] if joined else None)
 

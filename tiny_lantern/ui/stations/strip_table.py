@@ -6,18 +6,19 @@ from functools import partial
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QAbstractItemView, QTableWidgetItem
+from PySide6.QtWidgets import QAbstractItemView
 
-from tiny_lantern.electrical.network import part_of
 from tiny_lantern.model.edits_pieces import remove_strip
-from tiny_lantern.model.line import find_strip, spans
+from tiny_lantern.model.line import Span, find_strip, spans
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import quiet
+from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.row_table import RowTable
 
 HEADS = ("strip", "part", "pixels", "length", "lights", "order", "cuts")
 FIGURES = (2, 3, 4)
+MOST_CUTS = 20
 
 
 class StripTable(RowTable):
@@ -29,8 +30,11 @@ class StripTable(RowTable):
         self.setAccessibleName("Strips in wiring order")
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.currentCellChanged.connect(self._chosen)
-        session.build_changed.connect(self.refresh)
-        session.selection_changed.connect(self.refresh)
+        self._spans: tuple[Span, ...] = ()
+        self._parts: dict[str, str] = {}
+        in_view = InView(self, self.refresh)
+        session.build_changed.connect(in_view.refresh)
+        session.selection_changed.connect(in_view.refresh)
         self.refresh()
 
     def refresh(self) -> None:
@@ -38,20 +42,23 @@ class StripTable(RowTable):
         if self._session.dragging:
             return
         build = self._session.build
+        self._spans = spans(build)
+        self._parts = {part.id: part.name for part in build.parts.strips}
         with quiet(self):
-            self.setRowCount(len(build.strips))
-            for row, span in enumerate(spans(build)):
-                strip = span.strip
-                cuts = ", ".join(str(cut) for cut in strip.cuts) or "none"
-                texts = (strip.name, part_of(build, strip).name, f"{strip.pixel_count}", metres(strip.length_m),
-                         f"{span.first} to {span.stop - 1}", strip.colour_order, cuts)  # fmt: skip
-                for column, text in enumerate(texts):
-                    cell = QTableWidgetItem(text)
-                    cell.setTextAlignment(self.side_of(column))
-                    self.setItem(row, column, cell)
-                if strip.id == self._session.selection.strip_id:
-                    self.setCurrentCell(row, 0)
+            self.show_rows(len(self._spans), self._row_texts)
+            chosen = self._session.selection.strip_id
+            row = next((row for row, span in enumerate(self._spans) if span.strip.id == chosen), None)
+            if row is not None:
+                self.setCurrentCell(row, 0)
         self.fit()
+
+    def _row_texts(self, row: int) -> tuple[str, ...]:
+        span = self._spans[row]
+        strip = span.strip
+        cuts = ", ".join(str(cut) for cut in strip.cuts[:MOST_CUTS]) or "none"
+        more = " …" if len(strip.cuts) > MOST_CUTS else ""
+        return (strip.name, self._parts[strip.part_id], f"{strip.pixel_count}", metres(strip.length_m),
+                f"{span.first} to {span.stop - 1}", strip.colour_order, cuts + more)  # fmt: skip
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         strip_id = self._session.selection.strip_id

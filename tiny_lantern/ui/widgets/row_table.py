@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
@@ -12,6 +12,7 @@ ROW_HEIGHT = 24
 HEAD_HEIGHT = 30
 WIDEST_COLUMN = 160
 LEAST_STRETCHED = 110
+ROWS_IN_SIGHT = 40
 
 
 class RowTable(QTableWidget):
@@ -20,6 +21,8 @@ class RowTable(QTableWidget):
     def __init__(self, heads: Sequence[str], figures: Collection[int], stretched: int) -> None:
         super().__init__(0, len(heads))
         self._figures, self._stretched = figures, stretched
+        self._texts_of: Callable[[int], Sequence[str]] = lambda row: ()
+        self.verticalScrollBar().valueChanged.connect(self._write_rows_in_sight)
         for column, text in enumerate(heads):
             head = QTableWidgetItem(text)
             head.setTextAlignment(self.side_of(column))
@@ -35,6 +38,36 @@ class RowTable(QTableWidget):
         """Where a column's text stands."""
         side = Qt.AlignmentFlag.AlignRight if column in self._figures else Qt.AlignmentFlag.AlignLeft
         return side | Qt.AlignmentFlag.AlignVCenter
+
+    def show_rows(self, count: int, texts_of: Callable[[int], Sequence[str]]) -> None:
+        """Show so many rows; only those in sight are written, the others when one scrolls to them.
+
+        Args:
+            count: how many rows there are.
+            texts_of: the words of a row by its number.
+        """
+        self._texts_of = texts_of
+        if count != self.rowCount():
+            self.setRowCount(count)
+        self._write_rows_in_sight()
+
+    def _write_rows_in_sight(self) -> None:
+        top = self.verticalScrollBar().value()
+        blocked = self.blockSignals(True)
+        for row in range(max(0, top - 1), min(self.rowCount(), top + ROWS_IN_SIGHT)):
+            for column, text in enumerate(self._texts_of(row)):
+                self.put(row, column, text)
+        self.blockSignals(blocked)
+
+    def put(self, row: int, column: int, text: str) -> None:
+        """Write one cell, making it when it is not there."""
+        cell = self.item(row, column)
+        if cell is None:
+            cell = QTableWidgetItem()
+            cell.setTextAlignment(self.side_of(column))
+            self.setItem(row, column, cell)
+        if cell.text() != text:
+            cell.setText(text)
 
     def fit(self, most_rows: int = 5) -> None:
         """Make the table as high as its rows, up to so many, and each column as wide as its words within reason.

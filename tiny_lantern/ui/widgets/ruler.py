@@ -9,6 +9,9 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
+from tiny_lantern.model.base import same_members
+from tiny_lantern.model.build import Strip
+from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.layout import metre_step
 from tiny_lantern.model.line import Span, slot_count, wired
 from tiny_lantern.model.quantities import metres
@@ -31,8 +34,8 @@ class LineRuler(QWidget):
         super().__init__()
         self._session, self._axis, self._frames = session, axis, frames
         self._drawn: tuple = ()
-        self._strips: object = None
-        self._effects: object = None
+        self._strips: tuple[Strip, ...] | None = None
+        self._effects: tuple[Effect, ...] | None = None
         self._still = Layer(QColor(theme.NIGHT_GROUND))
         self.setFixedHeight(HEIGHT)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -48,7 +51,7 @@ class LineRuler(QWidget):
     def _follow(self) -> None:
         build = self._session.build
         self._axis.follow(build)
-        if build.strips is self._strips and build.effects is self._effects:
+        if same_members(build.strips, self._strips) and same_members(build.effects, self._effects):
             return
         self._strips, self._effects = build.strips, build.effects
         shows = (wired(build), build.effects)
