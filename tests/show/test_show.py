@@ -74,9 +74,7 @@ def test_a_chase_moves_at_its_speed_and_leaves_a_tail() -> None:
     found = rgb(chase, 20, [1.0])[0, :, 0]
     assert found[9:11].tolist() == [1, 1]
     assert found[11:].max() == 0
-    assert found[8] == pytest.approx(1)
-    assert found[7] == pytest.approx(0.75)
-    assert found[4] == 0
+    assert found[5:9] == pytest.approx([0, 0.25, 0.5, 0.75])
     back = rgb(Chase(colour="#ffffff", length_px=2, tail_px=3, spacing_px=20, speed_px_per_s=-10), 20, [1.0])[0, :, 0]
     assert back == pytest.approx(found[::-1])
 
@@ -203,3 +201,26 @@ def test_lights_too_near_to_tell_apart_share_a_spot_and_none_goes_dark(count: in
         row = glow.picture(rgb)[20, :, 0].astype(int)
         assert row.max() > 200
         assert abs(int(row.argmax()) - places[lit, 0]) <= 2
+
+
+@pytest.mark.parametrize("tick_hz", [30.0, 40.0, 37.5, 0.5])
+@pytest.mark.parametrize("start", [0.0, 0.033, 0.067, 0.1, 1.234, 2.5])
+def test_an_effect_begins_at_the_frame_nearest_to_its_start(tick_hz: float, start: float) -> None:
+    build = revise(one_strip(4), tick_hz=tick_hz, show_s=8.0)
+    build = add_effect(build, Steady(colour="#ffffff"), 0, 3, start, 4.0)
+    lit = np.flatnonzero(render(build, np.arange(tick_count(build))).any(axis=(1, 2)))
+    assert abs(lit[0] / tick_hz - start) <= 0.5 / tick_hz + 1e-6
+    assert abs((lit[-1] + 1) / tick_hz - (start + 4.0)) <= 0.5 / tick_hz + 1e-6
+    assert list(np.diff(lit)) == [1] * (len(lit) - 1)
+
+
+@given(st.integers(1, 9), st.integers(0, 9), st.floats(0.1, 90), st.booleans(), st.floats(0, 50))
+def test_a_chase_lights_exactly_its_length_at_full_and_its_tail_below(
+    length: int, tail: int, speed: float, backward: bool, time_s: float
+) -> None:
+    chase = Chase(
+        colour="#ffffff", length_px=length, tail_px=tail, spacing_px=20, speed_px_per_s=-speed if backward else speed
+    )
+    level = rgb(chase, 60, [time_s])[0, :, 0]
+    assert (level == 1).sum() == 3 * length
+    assert ((level > 0) & (level < 1)).sum() == 3 * tail

@@ -97,6 +97,7 @@ def test_sheets_preview_and_export(opened: Opened, qtbot: QtBot, tmp_path: Path)
     shell.show_station("Sheets")
     station = shell.stack.currentWidget()
     assert isinstance(station, SheetsStation)
+    qtbot.waitUntil(lambda: "Heron" in station.preview.toPlainText(), timeout=20_000)
     text = station.preview.toPlainText()
     assert "Heron Footbridge" in text
     assert "Feeds, wires and fuses" in text

@@ -143,7 +143,7 @@ def test_space_plays_and_keys_duplicate_remove_and_feed(opened: Opened) -> None:
     QTest.keyClick(station.posts, Qt.Key.Key_Insert)
     assert shell.session.build.feeds[-1].attach.position_m == pytest.approx(100.5 / 30)
     QTest.keyClick(shell, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
-    assert [strip.name for strip in shell.session.build.strips] == ["West rail", "West rail copy", "East rail"]
+    assert [strip.name for strip in shell.session.build.strips] == ["West rail", "West rail 2", "East rail"]
     shell.show_station("Pieces")
     shell.session.select(slot=300)
     QTest.keyClick(pieces_of(shell).table, Qt.Key.Key_Delete)

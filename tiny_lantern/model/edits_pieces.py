@@ -60,6 +60,18 @@ def change_strip_part(build: Build, strip_id: str, part: StripPart) -> Build:
     )
 
 
+def numbered_name(name: str, taken: set[str]) -> str:
+    """A name like another that nothing has yet: ``West rail`` gives ``West rail 2``, that one ``West rail 3``."""
+    stem, _, last = name.rpartition(" ")
+    stem, number = (stem, int(last)) if stem and last.isdecimal() and len(last) < 6 else (name, 1)
+    while True:
+        number += 1
+        tail = f" {number}"
+        made = f"{stem[: 120 - len(tail)]}{tail}"
+        if made not in taken:
+            return made
+
+
 def duplicate_strip(build: Build, strip_id: str) -> Build:
     """A copy of a strip right after it, a little lower in the picture; feeds and effects are not copied."""
     old = item(build.strips, strip_id, "strip")
@@ -68,7 +80,7 @@ def duplicate_strip(build: Build, strip_id: str) -> Build:
         layout = revise(layout, points_m=tuple((x, y - GAP_M) for x, y in layout.points_m))
     else:
         layout = revise(layout, y_m=layout.y_m - GAP_M)
-    title = f"{old.name} copy"
+    title = numbered_name(old.name, {strip.name for strip in build.strips})
     new = revise(old, id=fresh_id(build, title), name=title, layout=layout)
     at = build.strips.index(old) + 1
     return revise(build, strips=(*build.strips[:at], new, *build.strips[at:]))

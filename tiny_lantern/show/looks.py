@@ -12,6 +12,7 @@ from tiny_lantern.light.colour import linear_of
 from tiny_lantern.model.effects import Blink, Breathe, Chase, Fade, Look, Steady, Wheel
 
 Floats = NDArray[np.float64]
+HAIR_PX = 1e-6
 
 
 def look_rgb(look: Look, place: NDArray[np.int64], count: int, time_s: Floats, length_s: float) -> Floats:
@@ -52,12 +53,12 @@ def _blink(look: Blink, place: Any, count: int, time_s: Floats, length_s: float)
 
 
 def _chase(look: Chase, place: NDArray[np.int64], count: int, time_s: Floats, length_s: float) -> Floats:
-    """How far each light is behind the front of the nearest dash; the tail falls off linearly."""
+    """How far each light is behind the front of the nearest dash: so many at full, then as many in an even tail."""
     backward = look.speed_px_per_s < 0
     along = (count - 1 - place) if backward else place
-    behind = (abs(look.speed_px_per_s) * time_s[:, None] - along[None]) % look.spacing_px
-    tail = np.clip(1 - (behind - look.length_px) / (look.tail_px + 1), 0, 1)
-    level = np.where(behind < look.length_px, 1.0, tail if look.tail_px else 0.0)
+    behind = (abs(look.speed_px_per_s) * time_s[:, None] - along[None] + HAIR_PX) % look.spacing_px
+    tail = np.clip(1 - (np.floor(behind) - look.length_px + 1) / (look.tail_px + 1), 0, 1)
+    level = np.where(behind < look.length_px, 1.0, tail)
     return level[..., None] * linear_of(look.colour)
 
 

@@ -16,6 +16,7 @@ Floats = NDArray[np.float64]
 Bytes = NDArray[np.uint8]
 Ints = NDArray[np.int64]
 BLOCK_TICKS = 64
+HALF = 0.5 + 1e-9
 
 
 def tick_count(build: Build) -> int:
@@ -38,9 +39,8 @@ def render(build: Build, ticks: Ints, slots: Ints | None = None) -> Bytes:
     """
     wanted = np.arange(slot_count(build)) if slots is None else slots
     laid = np.zeros((len(ticks), len(wanted), 3))
-    time_s = np.asarray(ticks) / build.tick_hz
     for effect in build.effects:
-        _lay(build, effect, time_s, wanted, laid)
+        _lay(build, effect, np.asarray(ticks), wanted, laid)
     return np.round(np.clip(laid, 0, 1) * 255).astype(np.uint8)
 
 
@@ -51,14 +51,26 @@ def blocks(build: Build, size: int = BLOCK_TICKS) -> Iterator[tuple[int, Bytes]]
         yield first, render(build, np.arange(first, min(first + size, total)))
 
 
-def _lay(build: Build, effect: Effect, time_s: Floats, slots: Ints, laid: Floats) -> None:
+def effect_ticks(effect: Effect, tick_hz: float) -> tuple[int, int]:
+    """The first frame of an effect and the one after its last: the ones nearest to its start and end, at least one.
+
+    Args:
+        effect: the effect.
+        tick_hz: frames a second. [Hz]
+    """
+    begin = int(np.floor(effect.start_s * tick_hz + HALF))
+    return begin, max(begin + 1, int(np.floor((effect.start_s + effect.length_s) * tick_hz + HALF)))
+
+
+def _lay(build: Build, effect: Effect, ticks: Ints, slots: Ints, laid: Floats) -> None:
     first, stop = effect_slots(build, effect)
     low, high = np.searchsorted(slots, (first, stop))
-    since = time_s - effect.start_s
-    begin, end = np.searchsorted(since, (-1e-9, effect.length_s - 1e-9))
+    first_tick, stop_tick = effect_ticks(effect, build.tick_hz)
+    begin, end = np.searchsorted(ticks, (first_tick, stop_tick))
     if low >= high or begin >= end:
         return
-    rgb = look_rgb(effect.look, slots[low:high] - first, stop - first, since[begin:end], effect.length_s)
+    since = (ticks[begin:end] - first_tick) / build.tick_hz
+    rgb = look_rgb(effect.look, slots[low:high] - first, stop - first, since, effect.length_s)
     laid[begin:end, low:high] = layered(laid[begin:end, low:high], rgb, effect.layer)
 
 

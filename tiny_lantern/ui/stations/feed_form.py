@@ -14,7 +14,6 @@ from tiny_lantern.model.line import feed_letters
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, heading, quiet, set_choice
-from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 
@@ -39,9 +38,8 @@ class FeedForm(QWidget):
         column.addLayout(rows.grid)
         self._again = button("work it out again", self._forget, "link", "Forget the measured resistances")
         column.addWidget(self._again)
-        in_view = InView(self, self.refresh)
-        session.selection_changed.connect(in_view.refresh)
-        session.build_changed.connect(in_view.refresh)
+        session.selection_changed.connect(self.refresh)
+        session.build_changed.connect(self.refresh)
         self.refresh()
 
     def _resistance(self, side: str) -> QuantityEdit:

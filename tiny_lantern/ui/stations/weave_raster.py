@@ -12,7 +12,7 @@ from PySide6.QtGui import QImage
 
 from tiny_lantern.model.build import Build, Strip
 from tiny_lantern.model.effects import Effect
-from tiny_lantern.show.weave import render, tick_count
+from tiny_lantern.show.weave import effect_ticks, render, tick_count
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of, screen_table
 from tiny_lantern.ui.stations.time_axis import TimeAxis
@@ -87,7 +87,7 @@ class WeaveRaster:
     def _render(self, build: Build, sight: Sight) -> None:
         """Render the frames in view, of the same view only those whose effects are no longer the same."""
         if self._sight is not None and sight.same_as(self._sight):
-            stale = changed_rows(self._effects, build.effects, sight.ticks / sight.tick_hz)
+            stale = changed_rows(self._effects, build.effects, sight.ticks, sight.tick_hz)
             self._shown[stale] = screen_table()[render(build, sight.ticks[stale], sight.slots)]
         else:
             self._shown = screen_table()[render(build, sight.ticks, sight.slots)]
@@ -105,17 +105,20 @@ class WeaveRaster:
         return span.first + np.arange(first, stop, stride), QRectF(left, 0, right - left, 1)
 
 
-def changed_rows(before: tuple[Effect, ...], after: tuple[Effect, ...], time_s: Floats) -> NDArray[np.bool_]:
+def changed_rows(
+    before: tuple[Effect, ...], after: tuple[Effect, ...], ticks: NDArray[np.int64], tick_hz: float
+) -> NDArray[np.bool_]:
     """Which moments may look different under other effects. (n_rows,)
 
     Args:
         before, after: the effects, the lowest first.
-        time_s: the moments, (n_rows,). [s]
+        ticks: the moments as frame numbers, (n_rows,). [-]
+        tick_hz: frames a second. [Hz]
     """
-    stale = np.zeros(len(time_s), bool)
+    stale = np.zeros(len(ticks), bool)
     for pair in zip_longest(before, after):
         if pair[0] != pair[1]:
             for effect in filter(None, pair):
-                since = time_s - effect.start_s
-                stale |= (since >= -1e-9) & (since < effect.length_s)
+                begin, end = effect_ticks(effect, tick_hz)
+                stale |= (ticks >= begin) & (ticks < end)
     return stale

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QEvent, QObject, QTimer
 from PySide6.QtWidgets import QWidget
 
-SLOW_S = 0.012
+SLOW_S = 0.06
 PAUSE_MS = 15
 
 
