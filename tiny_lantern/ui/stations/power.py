@@ -33,6 +33,7 @@ from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.feed_form import FeedForm
 from tiny_lantern.ui.stations.feed_list import FeedList
 from tiny_lantern.ui.stations.feed_table import FeedTable
+from tiny_lantern.ui.stations.plan_form import PlanForm
 from tiny_lantern.ui.stations.posts import Posts
 from tiny_lantern.ui.stations.power_plot import PowerPlot
 from tiny_lantern.ui.widgets.fields import (
@@ -88,6 +89,8 @@ class PowerStation(QWidget):
         self._fill_feeds()
         self._fill_limits()
         self._fill_supplies()
+        self.plan_form = PlanForm(session)
+        self._column.addWidget(self.plan_form)
         self._column.addStretch(1)
         row.addWidget(frame)
         row.addLayout(right, 1)
