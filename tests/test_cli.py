@@ -1,15 +1,19 @@
 """The command line, in its own process where the exit status matters."""
 
 import json
+import os
+import re
 import subprocess
 import sys
 from pathlib import Path
 
 import pytest
 
-from tests.support.builds import one_strip
+from tests.support.builds import one_strip, part
 from tiny_lantern.cli import load_from_text, main
 from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad
+from tiny_lantern.model.edits_pieces import add_strip
+from tiny_lantern.model.edits_power import set_fuse, set_length
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.store import load, save
 from tiny_lantern.ui.files import demo_build
@@ -137,3 +141,45 @@ def test_help_names_every_command(capsys: pytest.CaptureFixture[str]) -> None:
         main(["--help"])
     text = capsys.readouterr().out
     assert all(name in text for name in ("solve", "check", "sheet", "render", "feeds", "shots", "open"))
+
+
+def test_check_and_solve_say_the_same_of_what_cannot_be_solved(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    path = tmp_path / "bare.lantern"
+    save(set_length(set_fuse(one_strip(), "feed", None), "feed", 0.0), path)
+    assert main(["check", str(path)]) == 1
+    assert "no resistance at all" in capsys.readouterr().out
+    assert main(["solve", str(path)]) == 2
+    assert "no resistance at all" in capsys.readouterr().err
+
+
+def test_a_dark_strip_is_named_and_the_others_are_solved(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    path = tmp_path / "dark.lantern"
+    save(add_strip(one_strip(40), part("strips", "rgb-5v-60"), 9, "Far"), path)
+    assert main(["solve", str(path)]) == 1
+    text = capsys.readouterr().out
+    assert "“Far” has no feed: dark" in text
+    assert "Strip: lowest 4." in text
+    assert main(["solve", str(path), "--json"]) == 1
+    assert json.loads(capsys.readouterr().out)["dark"] == ["“Far” has no feed", "“Far” has no way back to the supply"]
+    assert main(["check", str(path)]) == 1
+
+
+@pytest.mark.parametrize("locale", [{"LC_ALL": "C", "PYTHONUTF8": "0"}, {"PYTHONIOENCODING": "ascii"}])
+def test_a_terminal_that_knows_only_ascii_gets_output(bridge: Path, locale: dict[str, str]) -> None:
+    environment = {**os.environ, "PYTHONCOERCECLOCALE": "0", **locale}
+    command = [sys.executable, "-m", "tiny_lantern.cli", "check", str(bridge)]
+    done = subprocess.run(command, env=environment, capture_output=True, check=False)
+    assert done.returncode == 1
+    assert b"danger" in done.stdout
+    assert b"Traceback" not in done.stderr
+
+
+def test_the_cost_of_an_export_is_said_before_it_starts(
+    small: Path, tmp_path: Path, capsys: pytest.CaptureFixture
+) -> None:
+    assert main(["render", str(small), "-o", str(tmp_path / "frames.csv")]) == 0
+    assert re.search(r"writing .*about \d+ kB, \d+ s", capsys.readouterr().err)
+    rows = (tmp_path / "frames.csv").read_text().splitlines()
+    assert len(rows) == 1 + 20

@@ -4,20 +4,24 @@ import os
 import signal
 import subprocess
 import sys
+import time
 from pathlib import Path
 
+import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QLabel, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.store import load, save
 from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.sheets import SheetsStation
 
 
@@ -106,3 +110,163 @@ def test_sheets_preview_and_export(opened: Opened, qtbot: QtBot, tmp_path: Path)
         assert (tmp_path / f"sheet.{suffix}").stat().st_size > 100
     station.save(tmp_path / "frames.csv", "frames.csv")
     qtbot.waitUntil(lambda: (tmp_path / "frames.csv").exists(), timeout=30_000)
+
+
+def edited(shell: Shell, pixels: int = 9) -> None:
+    """One step that is not saved."""
+    shell.session.apply("Shortened", lambda b: change_strip(b, b.strips[0].id, pixel_count=pixels))
+
+
+def answering(shell: Shell, answer: int) -> list[str]:
+    """Answer every question with the button of that number; what was asked is collected."""
+    asked: list[str] = []
+
+    def ask(text: str, choices: tuple[str, ...]) -> int:
+        asked.append(f"{text} {choices}")
+        return answer
+
+    shell.files.ask = ask
+    return asked
+
+
+@pytest.mark.parametrize("name", ["🏮" * 60, "a/b/../c", "." * 40, "x" * 120])
+def test_closing_sets_unsaved_work_of_any_name_aside(opened: Opened, tmp_path: Path, name: str) -> None:
+    shell = opened(one_strip(30))
+    edited(shell)
+    shell.session.apply("Renamed", lambda b: revise(b, name=name))
+    assert shell.close()
+    (aside,) = (tmp_path / "state" / "set-aside").iterdir()
+    assert load(aside).strips[0].pixel_count == 9
+    assert list((tmp_path / "state" / "drafts").glob("draft-*")) == []
+
+
+@pytest.mark.parametrize(("answer", "closed"), [(1, False), (2, True)])
+def test_what_cannot_be_set_aside_is_asked_about_and_the_window_stays_with_its_draft(
+    opened: Opened, tmp_path: Path, answer: int, closed: bool
+) -> None:
+    shell = opened(one_strip(30))
+    edited(shell)
+    (tmp_path / "state").mkdir(exist_ok=True)
+    (tmp_path / "state" / "set-aside").write_text("a file where the folder should be")
+    asked = answering(shell, answer)
+    assert shell.close() == closed
+    assert "not saved" in asked[0]
+    if not closed:
+        assert shell.isVisible()
+        assert shell.session.build.strips[0].pixel_count == 9
+        (draft,) = (tmp_path / "state" / "drafts").glob("draft-*.lantern")
+        assert load(draft).strips[0].pixel_count == 9
+        answering(shell, 2)
+
+
+def test_opening_another_is_refused_when_the_one_in_hand_cannot_be_kept(opened: Opened, tmp_path: Path) -> None:
+    shell = opened(one_strip(30))
+    edited(shell)
+    (tmp_path / "state").mkdir(exist_ok=True)
+    (tmp_path / "state" / "set-aside").write_text("")
+    shell.files.open_demo("cloak")
+    assert shell.session.build.strips[0].pixel_count == 9
+    answering(shell, 2)
+
+
+def test_a_draft_is_written_within_two_seconds_however_fast_one_edits(
+    opened: Opened, qtbot: QtBot, tmp_path: Path
+) -> None:
+    shell = opened(one_strip(30))
+    began = time.monotonic()
+    drafts = tmp_path / "state" / "drafts"
+    pixels = 9
+    while not list(drafts.glob("draft-*.lantern")) and time.monotonic() - began < 5:
+        pixels = 10 + (pixels + 1) % 15
+        edited(shell, pixels)
+        qtbot.wait(5)
+    assert time.monotonic() - began < 2
+
+
+@pytest.mark.parametrize("answer", [1, 2])
+def test_a_file_that_someone_else_changed_is_not_written_over_unasked(
+    opened: Opened, tmp_path: Path, answer: int
+) -> None:
+    path = tmp_path / "shared.lantern"
+    save(one_strip(30), path)
+    shell = opened()
+    shell.files.open(path)
+    edited(shell)
+    asked = answering(shell, answer)
+    assert shell.files.save()
+    assert asked == [], "nobody changed it"
+    save(one_strip(77), path)
+    edited(shell, 12)
+    assert shell.files.save() == (answer == 1)
+    assert "changed by another" in asked[0]
+    assert load(path).strips[0].pixel_count == (12 if answer == 1 else 77)
+    assert shell.files.unsaved == (answer == 2)
+
+
+def test_two_windows_on_one_file_do_not_overwrite_each_other(opened: Opened, tmp_path: Path) -> None:
+    path = tmp_path / "shared.lantern"
+    save(one_strip(30), path)
+    one, two = opened(), opened()
+    one.files.open(path)
+    two.files.open(path)
+    edited(one, 11)
+    edited(two, 22)
+    assert one.files.save()
+    asked = answering(two, 2)
+    assert not two.files.save()
+    assert len(asked) == 1
+    assert load(path).strips[0].pixel_count == 11
+
+
+def test_a_new_build_stops_the_show_and_clears_the_status_line(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    shell.transport.toggle()
+    shell.session.say("something")
+    shell.files.new()
+    assert not shell.transport.playing
+    assert shell.transport.status.text() == ""
+    assert not shell.snags.isVisible()
+    assert not shell.transport.play.isVisible()
+    for station in ("Pieces", "Power", "Weave", "Sheets"):
+        shell.show_station(station)
+        assert shell.first_step.isVisible()
+    QTest.mouseClick(shell.first_step.button, LEFT)
+    assert len(shell.session.build.strips) == 1
+    shell.show_station("Power")
+    QTest.mouseClick(shell.first_step.button, LEFT)
+    assert shell.session.build.feeds
+    assert not shell.first_step.isVisible()
+    shell.show_station("Weave")
+    QTest.mouseClick(shell.first_step.button, LEFT)
+    assert shell.transport.play.isVisible()
+
+
+def test_text_of_a_build_is_text_everywhere(opened: Opened, qtbot: QtBot) -> None:
+    name = "<img src='/dev/zero'><b>Pier</b>"
+    build = revise(demo_build("footbridge"), name=name)
+    build = change_strip(build, "west-rail", name=name)
+    shell = opened(build)
+    qtbot.waitUntil(lambda: bool(shell.snags.cards), timeout=20_000)
+    for station in ("Pieces", "Power", "Weave", "Sheets"):
+        shell.show_station(station)
+    for label in shell.findChildren(QLabel):
+        marked_up = label.textFormat() != Qt.TextFormat.PlainText
+        assert not (marked_up and "<img" in label.text()), label.text()
+    for widget in shell.findChildren(QWidget):
+        assert "<img" not in widget.toolTip(), widget
+
+
+def test_the_window_closes_in_good_order_when_the_system_asks(tmp_path: Path) -> None:
+    home = {"XDG_STATE_HOME": str(tmp_path), "HOME": str(tmp_path)}
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", **home}
+    command = [sys.executable, "-m", "tiny_lantern.cli", "open", "--demo", "footbridge", "--timing"]
+    with subprocess.Popen(
+        command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, env=environment, text=True
+    ) as process:
+        assert process.stdout is not None
+        for line in process.stdout:
+            if "solved curves" in line:
+                break
+        process.send_signal(signal.SIGTERM)
+        assert process.wait(timeout=20) == 0
+    assert list(tmp_path.rglob("draft-*")) == []
