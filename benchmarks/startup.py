@@ -34,6 +34,7 @@ main(["open", "--demo", "footbridge", "--timing", "--quit-after-paint"])
 def seconds_until(script: str, word: str) -> tuple[float, float]:
     """Time from starting a process until a line that begins with a word, and until its last line. [s]"""
     environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    environment.pop("PYTHONDONTWRITEBYTECODE", None)
     start = time.perf_counter()
     first = last = 0.0
     with subprocess.Popen(

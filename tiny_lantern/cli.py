@@ -6,6 +6,7 @@ Heavy modules are imported by the command that needs them, so that ``--help`` an
 from __future__ import annotations
 
 import argparse
+import gc
 import io
 import json
 import os
@@ -152,10 +153,14 @@ def _progress(text: str) -> Callable[[float], None]:
 
 def _open(options: argparse.Namespace) -> int:
     watch = Stopwatch(options.timing)
-    from tiny_lantern.ui.start import run  # Qt only when a window is wanted
+    gc.disable()  # what loads now stays, so to look for what can go only costs time; once painted, the window does
+    try:
+        from tiny_lantern.ui.start import run  # Qt only when a window is wanted
 
-    watch.mark("libraries and the model")
-    return run(options.file, options.demo, watch, options.quit_after_paint)
+        watch.mark("libraries and the model")
+        return run(options.file, options.demo, watch, options.quit_after_paint)
+    finally:
+        gc.enable()
 
 
 def _solve(options: argparse.Namespace) -> int:
@@ -316,7 +321,7 @@ def _feeds(options: argparse.Namespace) -> int:
     from tiny_lantern.electrical.corner import corner_words
     from tiny_lantern.model.store import load, save
     from tiny_lantern.plans.feeds import plan_feeds
-    from tiny_lantern.plans.line_task import line_of
+    from tiny_lantern.plans.line import line_of
 
     build = load(options.file)
     wanted = [s.id for s in build.strips if options.strip in (None, s.id, s.name)]

@@ -40,6 +40,26 @@ def test_the_model_is_loaded_before_qt() -> None:
     assert max(map(loaded.index, ("numpy", "pydantic", "tiny_lantern.model.build"))) < loaded.index("PySide6")
 
 
+def test_the_first_paint_waits_for_no_analysis() -> None:
+    """SciPy and pyqtgraph take longer to load than the whole window takes to paint."""
+    script = (
+        "import sys\n"
+        "from tiny_lantern.ui.start import make_application\n"
+        "from tiny_lantern.ui.files import demo_build\n"
+        "from tiny_lantern.ui.session import Session\n"
+        "from tiny_lantern.ui.shell import Shell\n"
+        "application = make_application()\n"
+        "shell = Shell(Session(demo_build('footbridge')))\n"
+        "shell.show()\n"
+        "application.processEvents()\n"
+        "print(*sys.modules, sep='\\n')\n"
+    )
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, cwd=ROOT, check=True)
+    loaded = set(done.stdout.splitlines())
+    assert "tiny_lantern.ui.stations.power" in loaded
+    assert not loaded & {"scipy", "pyqtgraph"}
+
+
 def test_the_collector_passes_over_what_the_warm_up_loaded(monkeypatch: pytest.MonkeyPatch) -> None:
     froze: list[bool] = []
     monkeypatch.setattr(gc, "freeze", lambda: froze.append(True))

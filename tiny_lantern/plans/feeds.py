@@ -25,7 +25,8 @@ from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.line import find_strip
 from tiny_lantern.model.parts import ConnectorPart, FusePart, WirePart
 from tiny_lantern.model.quantities import amps, metres, volts
-from tiny_lantern.plans.line_task import FeedOption, Line, LineTask, Loads, line_of, line_task, on_line
+from tiny_lantern.plans.line import Line, line_of, on_line
+from tiny_lantern.plans.line_task import FeedOption, LineTask, Loads, line_task
 from tiny_lantern.show.loads import duties_for, in_phase
 
 DEFAULT_WIRE = "mm2-1_5"

@@ -38,7 +38,7 @@ class _Job(QRunnable):
 
     def run(self) -> None:
         try:
-            self.result = self._work(lambda share: self.signals.progressed.emit(self.number, share), self.cancel.is_set)
+            self.result = self._work(self._tell, self.cancel.is_set)
         except (CancelledError, LanternError) as error:
             self.error = error
         except Exception as error:
@@ -46,6 +46,12 @@ class _Job(QRunnable):
             self.error = error
         with suppress(RuntimeError):  # the window went while this ran
             self.signals.ended.emit(self.number)
+
+    def _tell(self, share: float) -> None:
+        try:
+            self.signals.progressed.emit(self.number, share)
+        except RuntimeError as error:  # the window went while this ran
+            raise CancelledError from error
 
 
 class Background(QObject):

@@ -47,7 +47,7 @@ class LongWork(QObject):
         """Search. Of one line plans are offered side by side; of several the first plan of each is taken, in one
         undoable step unless the build changed meanwhile."""
         from tiny_lantern.plans.feeds import plan_feeds  # loaded by the warm-up
-        from tiny_lantern.plans.line_task import line_of
+        from tiny_lantern.plans.line import line_of
 
         build, load = self._session.build, self._session.load
         if len(strip_ids) == 1:

@@ -134,6 +134,8 @@ def run(path: Path | None, demo: str | None, watch: Stopwatch, quit_after_paint:
         session.say("A build from before a crash is kept: menu, Recent, Recover.")
     application.processEvents()
     watch.mark("first paint")
+    gc.freeze()
+    gc.enable()
 
     catch_defects(shell.tell)
 

@@ -13,7 +13,7 @@ from tiny_lantern.model.edits_plan import change_corner, set_approach, set_reach
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import find_strip
 from tiny_lantern.model.quantities import metres, parse_quantity
-from tiny_lantern.plans.line_task import approaches_of, line_of, supplies_of
+from tiny_lantern.plans.line import approaches_of, line_of, supplies_of
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, combo, heading, quiet, set_choice, show_text
 from tiny_lantern.ui.widgets.in_view import InView

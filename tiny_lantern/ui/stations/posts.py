@@ -22,7 +22,7 @@ from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session, ShortPlace
 from tiny_lantern.ui.stations.power_ground import PowerGround
 from tiny_lantern.ui.stations.power_plot import PowerPlot
-from tiny_lantern.ui.stations.short_marker import card_text, course_at, draw_marker
+from tiny_lantern.ui.stations.short_marker import draw_marker
 from tiny_lantern.ui.widgets.head import draw_head
 from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.ruler import step_selection, turn_axis
@@ -183,6 +183,8 @@ class Posts(QWidget):
         if short is None or x is None:
             self.short_card.hide()
             return
+        from tiny_lantern.ui.stations.short_card import card_text, course_at  # what the first paint does not need
+
         build = self._session.build
         self.short_card.setText(card_text(build, short, course_at(build, short), self._plot.palette_in_use))
         self.short_card.adjustSize()
