@@ -11,7 +11,7 @@ import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QWidget
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip
@@ -239,6 +239,16 @@ def test_a_new_build_stops_the_show_and_clears_the_status_line(opened: Opened) -
     shell.show_station("Weave")
     QTest.mouseClick(shell.first_step.button, LEFT)
     assert shell.transport.play.isVisible()
+
+
+@pytest.mark.parametrize("station", ["Pieces", "Power", "Weave", "Sheets"])
+def test_nothing_in_a_panel_is_cut_off_at_its_right_edge(opened: Opened, qtbot: QtBot, station: str) -> None:
+    shell = opened(demo_build("footbridge"))
+    shell.resize(1280, 800)
+    shell.show_station(station)
+    for area in shell.findChildren(QScrollArea):
+        if area.isVisible() and area.widgetResizable():
+            assert area.widget().minimumSizeHint().width() <= area.viewport().width()
 
 
 def test_text_of_a_build_is_text_everywhere(opened: Opened, qtbot: QtBot) -> None:

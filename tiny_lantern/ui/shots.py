@@ -6,15 +6,16 @@ import tempfile
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
-from PySide6.QtCore import QDeadlineTimer
+from PySide6.QtCore import QDeadlineTimer, QSettings
 from PySide6.QtWidgets import QApplication
 
 from tiny_lantern.model.line import spans
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.printing import offscreen_application
-from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.session import Session, ShortPlace
 from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.widgets.plan_cards import PlanCards
 
 SIZE = (1280, 800)
 PATIENCE_MS = 60_000
@@ -28,6 +29,7 @@ def take_shots(folder: Path) -> Iterator[Path]:
     theme.apply_theme(application, theme.PAPER)
     folder.mkdir(parents=True, exist_ok=True)
     aside = tempfile.TemporaryDirectory()
+    QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, aside.name)
     shell = Shell(Session(demo_build("footbridge")), drafts=Path(aside.name) / "drafts")
     shell.resize(*SIZE)
     shell.show()
@@ -38,8 +40,12 @@ def take_shots(folder: Path) -> Iterator[Path]:
             prepare()
             settle(application)
             path = folder / f"{name}.png"
-            shell.grab().save(str(path))
+            seen = shell.long_work.cards or shell
+            seen.grab().save(str(path))
             yield path
+            if shell.long_work.cards is not None:
+                shell.long_work.cards.close()
+                shell.long_work.cards = None
     finally:
         shell.close()
         aside.cleanup()
@@ -52,6 +58,14 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         shell.show_station("Power")
         session.select(slot=150)
         session.set_time(12.0)
+
+    def short() -> None:
+        session.select(slot=None)
+        session.try_short(ShortPlace(session.build.strips[0].id, 120))
+
+    def plans() -> None:
+        session.try_short(None)
+        offer_plans(application, shell, session.build.strips[0].id)
 
     def mended() -> None:
         shell.show_station("Power")
@@ -80,6 +94,8 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         session.select(slot=spans(session.build)[0].first)
 
     yield "power", power
+    yield "short", short
+    yield "plans", plans
     yield "pieces", pieces
     yield "weave", weave
     yield "sheets", lambda: shell.show_station("Sheets")
@@ -90,11 +106,18 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
 
 def find_and_take(application: QApplication, shell: Shell, strip_id: str, guard_shorts: bool = True) -> None:
     """Search feeds for a strip and take the first plan."""
+    cards = offer_plans(application, shell, strip_id, guard_shorts)
+    cards.take(cards.plans[0])
+    shell.long_work.cards = None
+
+
+def offer_plans(application: QApplication, shell: Shell, strip_id: str, guard_shorts: bool = True) -> PlanCards:
+    """Search feeds for a strip until the plans stand side by side."""
     shell.long_work.cards = None
     shell.long_work.find_feeds((strip_id,), guard_shorts)
     wait_until(application, lambda: shell.long_work.cards is not None)
     assert shell.long_work.cards is not None
-    shell.long_work.cards.take(shell.long_work.cards.plans[0])
+    return shell.long_work.cards
 
 
 def settle(application: QApplication) -> None:

@@ -145,8 +145,9 @@ class PowerStation(QWidget):
         self._column.addWidget(heading("Feeds"))
         self._column.addWidget(self._feeds)
         self._column.addWidget(self._find)
-        self._column.addLayout(side_by_side(self._guarded, self._try_short))
+        self._column.addWidget(self._guarded)
         self._column.addLayout(side_by_side(self._add, self._remove))
+        self._column.addWidget(self._try_short)
         self._column.addWidget(FeedForm(self._session))
 
     def _fill_limits(self) -> None:
