@@ -80,6 +80,10 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         session.select(effect_id=chase.id)
         session.set_time(15.5)
 
+    def sheets() -> None:
+        shell.show_station("Sheets")
+        wait_until(application, lambda: not any(map(session.background.running, ("sheet", "estimate"))))
+
     def night() -> None:
         shell.set_theme(theme.NIGHT)
         shell.show_station("Power")
@@ -98,7 +102,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
     yield "plans", plans
     yield "pieces", pieces
     yield "weave", weave
-    yield "sheets", lambda: shell.show_station("Sheets")
+    yield "sheets", sheets
     yield "power-mended", mended
     yield "power-night", night
     yield "greeting", greeting

@@ -34,6 +34,7 @@ class SheetPreview(QTextBrowser):
     def __init__(self) -> None:
         super().__init__()
         self.setAccessibleName("The sheet as it will print")
+        self.setPlaceholderText("The sheet is being laid out …")
         self.setStyleSheet("QTextBrowser { background: #ffffff; color: #1f2a33; padding: 12px; }")
         self.setLineWrapMode(QTextBrowser.LineWrapMode.FixedPixelWidth)
 
