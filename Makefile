@@ -23,4 +23,4 @@ shots: setup
 	@.venv/bin/tiny-lantern shots docs/screenshots
 
 bench: setup
-	@for script in power drag startup; do .venv/bin/python benchmarks/$$script.py; done
+	@for script in power plans drag startup; do .venv/bin/python benchmarks/$$script.py; done

@@ -91,7 +91,9 @@ def _parser() -> argparse.ArgumentParser:
     _file(feeds)
     _load(feeds)
     feeds.add_argument("--strip", help="only the strip of this id or name")
-    feeds.add_argument("--guard-shorts", action="store_true", help="also make far shorts blow the fuses")
+    feeds.add_argument(
+        "--guard-shorts", action="store_true", help="also leave no short standing in copper over its limit"
+    )
     feeds.add_argument("--apply", type=Path, metavar="OUT", help="write the build with the feeds found")
 
     shots = command("shots", "Write a picture of each main view, made from the demo.")
