@@ -60,7 +60,7 @@ def main() -> None:
         fed = plans[0].apply(build)
         solve, _ = seconds(lambda fed=fed: solve_power(fresh(fed), duties_for(fed, FullWhite())))
         print(
-            f"feeds  {pixels:5d} px: {plans[0].count:3d} found (bound {plans[0].bound.count}) in {took:5.2f} s, "
+            f"feeds  {pixels:5d} px: {plans[0].count:3d} found (bound {plans[0].bound.fewest}) in {took:5.2f} s, "
             f"one solve {solve * 1e3:6.1f} ms, ratio {took / solve:.0f}"
         )
 
