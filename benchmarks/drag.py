@@ -92,8 +92,7 @@ DRAGS = (
 def main() -> None:
     """Print median and 95th percentile of each drag; where others use the machine, the thread's own work tells more."""
     application = QApplication([])
-    theme.load_fonts()
-    theme.apply_theme(application, theme.PAPER)
+    theme.use_fonts(application)
     for what, station, grip, step, name, wanted in DRAGS:
         shell = Shell(Session(long_build(5000) if name == "5000 pixels" else demo_build(name)))
         shell.show()

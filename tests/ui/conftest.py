@@ -35,8 +35,7 @@ def opened(qapp: QApplication, qtbot: QtBot, tmp_path: Path) -> Iterator[Opened]
     """Opens windows; each is closed at the end and nothing of it may be left."""
     QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, str(tmp_path / "settings"))
     QCoreApplication.setOrganizationName("tiny-lantern-tests")
-    theme.load_fonts()
-    theme.apply_theme(qapp, theme.PAPER)
+    theme.use_fonts(qapp)
     shells: list[Shell] = []
 
     def open_window(build: Build | None = None, size: tuple[int, int] = (1280, 800), station: str = "Power") -> Shell:

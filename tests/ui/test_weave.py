@@ -1,7 +1,9 @@
 """The weave as a person uses it: effects by mouse and keys, and the show in time."""
 
+import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
@@ -9,9 +11,12 @@ from tests.support.builds import one_strip
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, type_into, weave_of
 from tiny_lantern.model.build import FrameLoad
+from tiny_lantern.model.edits_show import nudge_effect
 from tiny_lantern.model.line import effect_slots
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.stations import weave_canvas
+from tiny_lantern.ui.stations.weave_canvas import WeaveCanvas
 
 
 def test_an_effect_is_drawn_moved_stretched_and_removed(opened: Opened) -> None:
@@ -44,6 +49,39 @@ def test_an_effect_is_drawn_moved_stretched_and_removed(opened: Opened) -> None:
         shell.session.undo()
     assert shell.session.build == one_strip(60)
     assert w > 400
+
+
+def test_the_boxes_of_many_effects_are_kept_while_the_caret_moves_and_follow_every_edit(
+    opened: Opened, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    shell = opened(demo_build("footbridge"), station="Weave")
+    canvas, session = weave_of(shell).canvas, shell.session
+    drawn: list[str] = []
+    draw = WeaveCanvas._effect
+    monkeypatch.setattr(WeaveCanvas, "_effect", lambda self, painter, effect, *rest: (
+        drawn.append(effect.id), draw(self, painter, effect, *rest)))  # fmt: skip
+    count = len(session.build.effects)
+    plain = canvas.grab().toImage()
+    monkeypatch.setattr(weave_canvas, "MANY", 0)
+    canvas.grab()
+    drawn.clear()
+    session.set_time(session.time_s + 1.0)
+    canvas.grab()
+    assert not drawn
+    session.set_time(session.time_s - 1.0)
+    assert alike(canvas.grab().toImage(), plain)
+    session.apply("x", lambda build: nudge_effect(build, build.effects[0].id, 0, 1.0))
+    canvas.grab()
+    assert len(drawn) == count
+
+
+def alike(one: QImage, other: QImage) -> bool:
+    """Whether two pictures look the same, but for the smoothing of a few edges."""
+    first, second = (
+        np.frombuffer(image.convertToFormat(QImage.Format.Format_RGB32).constBits(), np.uint8).astype(int)
+        for image in (one, other)
+    )
+    return first.shape == second.shape and bool((np.abs(first - second) > 40).mean() < 0.01)
 
 
 def test_an_effect_is_laid_and_moved_by_keys_alone(opened: Opened) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Iterator
+from collections.abc import Hashable, Iterator, Mapping
 from dataclasses import dataclass
 
 from tiny_lantern.model.build import Build, OnStrip, Strip
@@ -54,10 +54,25 @@ def ref_at(build: Build, slot: int) -> SlotRef:
     return SlotRef(strip_id=span.strip.id, pixel=inside - span.first)
 
 
+def starts(build: Build) -> dict[str, int]:
+    """The slot of the first light of each strip, by the strip's id."""
+    return {span.strip.id: span.first for span in spans(build)}
+
+
 def effect_slots(build: Build, effect: Effect) -> tuple[int, int]:
     """First slot and the slot after the last that an effect covers."""
-    ends = sorted((slot_of(build, effect.first), slot_of(build, effect.last)))
-    return ends[0], ends[1] + 1
+    return covered(starts(build), effect)
+
+
+def covered(first_slots: Mapping[str, int], effect: Effect) -> tuple[int, int]:
+    """First slot and the slot after the last that an effect covers, where many effects are asked for.
+
+    Args:
+        first_slots: the build's ``starts``.
+        effect: one of its effects.
+    """
+    one, other = (first_slots[end.strip_id] + end.pixel for end in (effect.first, effect.last))
+    return min(one, other), max(one, other) + 1
 
 
 def find_strip(build: Build, strip_id: str) -> Strip:

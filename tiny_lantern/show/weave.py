@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from bisect import bisect_left
 from collections.abc import Iterator
 
 import numpy as np
@@ -9,7 +11,7 @@ from numpy.typing import NDArray
 
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
-from tiny_lantern.model.line import effect_slots, slot_count
+from tiny_lantern.model.line import covered, slot_count, starts
 from tiny_lantern.show.looks import look_rgb
 
 Floats = NDArray[np.float64]
@@ -39,8 +41,13 @@ def render(build: Build, ticks: Ints, slots: Ints | None = None) -> Bytes:
     """
     wanted = np.arange(slot_count(build)) if slots is None else slots
     laid = np.zeros((len(ticks), len(wanted), 3))
+    first_slots = starts(build)
     for effect in build.effects:
-        _lay(build, effect, np.asarray(ticks), wanted, laid)
+        first_tick, stop_tick = effect_ticks(effect, build.tick_hz)
+        begin, end = bisect_left(ticks, first_tick), bisect_left(ticks, stop_tick)
+        if begin < end:
+            since = (np.asarray(ticks[begin:end]) - first_tick) / build.tick_hz
+            _lay(effect, covered(first_slots, effect), since, wanted, laid[begin:end])
     return np.round(np.clip(laid, 0, 1) * 255).astype(np.uint8)
 
 
@@ -58,20 +65,16 @@ def effect_ticks(effect: Effect, tick_hz: float) -> tuple[int, int]:
         effect: the effect.
         tick_hz: frames a second. [Hz]
     """
-    begin = int(np.floor(effect.start_s * tick_hz + HALF))
-    return begin, max(begin + 1, int(np.floor((effect.start_s + effect.length_s) * tick_hz + HALF)))
+    begin = math.floor(effect.start_s * tick_hz + HALF)
+    return begin, max(begin + 1, math.floor((effect.start_s + effect.length_s) * tick_hz + HALF))
 
 
-def _lay(build: Build, effect: Effect, ticks: Ints, slots: Ints, laid: Floats) -> None:
-    first, stop = effect_slots(build, effect)
-    low, high = np.searchsorted(slots, (first, stop))
-    first_tick, stop_tick = effect_ticks(effect, build.tick_hz)
-    begin, end = np.searchsorted(ticks, (first_tick, stop_tick))
-    if low >= high or begin >= end:
-        return
-    since = (ticks[begin:end] - first_tick) / build.tick_hz
-    rgb = look_rgb(effect.look, slots[low:high] - first, stop - first, since, effect.length_s)
-    laid[begin:end, low:high] = layered(laid[begin:end, low:high], rgb, effect.layer)
+def _lay(effect: Effect, covers: tuple[int, int], since_s: Floats, slots: Ints, laid: Floats) -> None:
+    first, stop = covers
+    low, high = np.searchsorted(slots, covers)
+    if low < high:
+        rgb = look_rgb(effect.look, slots[low:high] - first, stop - first, since_s, effect.length_s)
+        laid[:, low:high] = layered(laid[:, low:high], rgb, effect.layer)
 
 
 def layered(below: Floats, above: Floats, layer: str) -> Floats:

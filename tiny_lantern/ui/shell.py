@@ -74,6 +74,7 @@ class Shell(QMainWindow):
         self.files.changed.connect(self.title.follow)
         self._station = "Power"
         self._on_build()
+        theme.dress(self, self.theme_in_use)
 
     def _assemble(self) -> None:
         self.title = TitleRow(self.session, self.files, self.actions_by_id)
@@ -330,9 +331,7 @@ class Shell(QMainWindow):
     def set_theme(self, palette: theme.Palette) -> None:
         """Dress the window in a palette."""
         self.theme_in_use = palette
-        application = QApplication.instance()
-        assert isinstance(application, QApplication)
-        theme.apply_theme(application, palette)
+        theme.dress(self, palette)
         self.title.gauge.palette_in_use = palette
         self.title.gauge.update()
         self.stack.dress(palette)

@@ -25,8 +25,7 @@ def take_shots(folder: Path) -> Iterator[Path]:
     """Draw every main view into a folder as PNG; gives each path as it is written."""
     application = offscreen_application()
     assert isinstance(application, QApplication)
-    theme.load_fonts()
-    theme.apply_theme(application, theme.PAPER)
+    theme.use_fonts(application)
     folder.mkdir(parents=True, exist_ok=True)
     aside = tempfile.TemporaryDirectory()
     QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, aside.name)

@@ -110,11 +110,9 @@ def run(path: Path | None, demo: str | None, watch: Stopwatch, quit_after_paint:
     watch.mark("application")
     from tiny_lantern.ui import theme  # timed apart
 
-    theme.load_fonts()
+    theme.use_fonts(application)
     application.setWindowIcon(theme.window_icon())
     night = QSettings().value("night", False, bool)
-    palette = theme.NIGHT if night else theme.PAPER
-    theme.apply_theme(application, palette)
     watch.mark("theme and fonts")
     from tiny_lantern.ui.files import demo_build
     from tiny_lantern.ui.session import Session
@@ -125,8 +123,8 @@ def run(path: Path | None, demo: str | None, watch: Stopwatch, quit_after_paint:
     if demo:
         session.set_time(DEMO_FROM_S)
     shell = Shell(session)
-    if palette is theme.NIGHT:
-        shell.set_theme(palette)
+    if night:
+        shell.set_theme(theme.NIGHT)
     if path is not None and not shell.files.open(path):
         shell.stack.greet()
     shell.show()

@@ -6,23 +6,26 @@ from dataclasses import dataclass
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF, QWheelEvent
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.edits_show import add_effect, nudge_effect, place_effect, remove_effect
 from tiny_lantern.model.effects import Effect, Look
-from tiny_lantern.model.line import effect_slots, slot_count
+from tiny_lantern.model.line import covered, effect_slots, slot_count, starts
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_margin import WeaveMargin
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster
+from tiny_lantern.ui.widgets.layer import Layer
 from tiny_lantern.ui.widgets.ruler import step_selection
 
 EDGE = 6.0
 SNAP_S = 0.1
 NEW_S = 4.0
+TAB = 18.0
+MANY = 100
 
 
 @dataclass(frozen=True)
@@ -49,6 +52,7 @@ class WeaveCanvas(QWidget):
         self._session, self._axis, self._time = session, axis, time
         self._raster = WeaveRaster(axis, time)
         self._margin = WeaveMargin(session, time)
+        self._still = Layer()
         self.brush: Look | None = None
         self._grip: Grip | None = None
         self._drawing: tuple[int, float, int, float] | None = None
@@ -72,7 +76,10 @@ class WeaveCanvas(QWidget):
 
     def effect_box(self, effect: Effect) -> QRectF:
         """Where an effect lies in this widget."""
-        first, stop = effect_slots(self._session.build, effect)
+        return self._box(effect_slots(self._session.build, effect), effect)
+
+    def _box(self, covers: tuple[int, int], effect: Effect) -> QRectF:
+        first, stop = covers
         left = float(self._axis.to_screen(self._edge_place(first, -0.5), self.axis_width))
         right = float(self._axis.to_screen(self._edge_place(stop - 1, 0.5), self.axis_width))
         top = self._time.to_y(effect.start_s, self.height())
@@ -95,8 +102,10 @@ class WeaveCanvas(QWidget):
             painter.drawImage(panel.box, panel.image)
         painter.restore()
         painter.setClipRect(area)
-        for effect in build.effects:
-            self._effect(painter, effect, effect.id == self._session.selection.effect_id)
+        if len(build.effects) > MANY:
+            painter.drawPixmap(0, 0, self._boxes_picture())
+        else:
+            self._boxes(painter)
         self._new(painter)
         self._selected_slot(painter)
         painter.setClipping(False)
@@ -111,16 +120,34 @@ class WeaveCanvas(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(area.adjusted(0.5, 0.5, -0.5, -0.5))
 
-    def _effect(self, painter: QPainter, effect: Effect, chosen: bool) -> None:
-        box = self.effect_box(effect)
+    def _boxes_picture(self) -> QPixmap:
+        """The boxes of many effects, which a moving caret leaves as they are."""
+        build, axis, time = self._session.build, self._axis, self._time
+        shows = (
+            build.effects, build.strips, axis.left_m, axis.right_m, time.top_s, time.bottom_s,
+            self._session.selection.effect_id,
+        )  # fmt: skip
+        return self._still.picture(self, self.size().toSizeF(), shows, self._boxes)
+
+    def _boxes(self, painter: QPainter) -> None:
+        build, chosen = self._session.build, self._session.selection.effect_id
+        first_slots = starts(build)
+        for effect in build.effects:
+            begins, ends = effect.start_s, effect.start_s + effect.length_s
+            if begins <= self._time.bottom_s and ends >= self._time.top_s:
+                self._effect(painter, effect, self._box(covered(first_slots, effect), effect), effect.id == chosen)
+
+    def _effect(self, painter: QPainter, effect: Effect, box: QRectF, chosen: bool) -> None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         colour = QColor(theme.AMBER) if chosen else theme.with_alpha("#c9d0d6", 110)
         painter.setPen(QPen(colour, 2 if chosen else 1))
         painter.drawRect(box.adjusted(0.5, 0.5, -0.5, -0.5))
+        if box.height() <= TAB:
+            return
         painter.setFont(theme.font(8.5))
         text = effect.look.kind if effect.layer == "replace" else f"{effect.look.kind} · {effect.layer}"
         width = painter.fontMetrics().horizontalAdvance(text) + 12
-        if box.height() > 18 and box.width() > width:
+        if box.width() > width:
             tab = QRectF(box.left(), max(box.top(), 0.0), width, 17)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor("#a3620c") if chosen else theme.with_alpha("#2a333f", 225))
