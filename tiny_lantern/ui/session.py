@@ -292,6 +292,8 @@ class Session(QObject):
             found = find_flashes(build, progress, cancelled) if known is None else known
             evidence = gather(build, load, found, cancelled)
             evidence.near_shorts  # noqa: B018 - worked out here, so that the window need not
+            if evidence.corner is not None:
+                evidence.corner.runs  # noqa: B018 - likewise
             return found, evidence, grouped(check(evidence))
 
         self.background.start("findings", work, lambda result: self._take_findings(build, result), self._defect)

@@ -45,7 +45,8 @@ class FeedList(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         p, feeds = self.palette_in_use, self._session.build.feeds
-        letters = tuple(feed_letters(self._session.build)[feed.id] for feed in feeds[:MOST_SHORT])
+        names = feed_letters(self._session.build)
+        letters = tuple(names[feed.id] for feed in feeds[:MOST_SHORT])
         chosen = next((row for row, feed in enumerate(feeds) if feed.id == self._session.selection.feed_id), None)
         shows = (letters, chosen, self._each, p)
         heads = self._still.picture(

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QWidget
 
@@ -84,8 +84,9 @@ class PowerGround:
         painter.setClipRect(plot.volts.rect)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.with_alpha(plot.palette_in_use.amber, 48))
+        above, below = evidence.solved.runs, evidence.corner.runs
         for number, span in enumerate(self._axis.spans):
-            runs = (evidence.solved.runs[span.strip.id], evidence.corner.runs[span.strip.id])
+            runs = (above[span.strip.id], below[span.strip.id])
             shown = plot.shown(runs[0].pixel_v, self._axis.start_of(number), span.strip.pitch_m)
             place = self._axis.start_of(number) + (shown + 0.5) * span.strip.pitch_m
             x = theme.GUTTER + np.asarray(self._axis.to_screen(np.asarray(place, np.float64), plot.axis_width))
@@ -119,15 +120,12 @@ class PowerGround:
         ):
             painter.save()
             painter.setClipRect(panel.rect)
-            for limit in plot.limits:
-                y = panel.y_of(getattr(limit, field))
-                left, right = (
-                    theme.GUTTER + float(self._axis.to_screen(place, plot.axis_width))
-                    for place in (limit.left_m, limit.right_m)
-                )
-                painter.setPen(QPen(QColor(plot.palette_in_use.danger), 1.2, Qt.PenStyle.DashLine))
-                painter.drawLine(QPointF(left, y), QPointF(right, y))
             if plot.limits:
+                edges = np.array([(limit.left_m, limit.right_m) for limit in plot.limits])
+                x = theme.GUTTER + np.asarray(self._axis.to_screen(edges, plot.axis_width))
+                levels = [panel.y_of(getattr(limit, field)) for limit in plot.limits]
+                painter.setPen(QPen(QColor(plot.palette_in_use.danger), 1.2, Qt.PenStyle.DashLine))
+                painter.drawLines([QLineF(left, y, right, y) for (left, right), y in zip(x, levels, strict=True)])
                 value = getattr(plot.limits[-1], field)
                 box = QRectF(panel.rect.left(), panel.y_of(value) + 2, panel.rect.width() - 8, 15)
                 painter.drawText(box, Qt.AlignmentFlag.AlignRight, text.format(value))

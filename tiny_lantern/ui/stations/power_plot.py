@@ -292,7 +292,7 @@ def thinned(values: Floats, first: int, stop: int, stride: int) -> NDArray[np.in
         return np.arange(first, max(first, stop))
     inside = values[first:stop]
     if stride * 2 >= len(inside):
-        return first + np.unique([0, int(inside.argmin()), int(inside.argmax()), len(inside) - 1])
+        return first + np.array(sorted({0, int(inside.argmin()), int(inside.argmax()), len(inside) - 1}))
     kept = np.zeros(len(inside), bool)
     kept[::stride] = True
     kept[[int(inside.argmin()), int(inside.argmax()), -1]] = True
