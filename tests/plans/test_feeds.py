@@ -27,6 +27,7 @@ from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip
 from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.plans.feeds import plan_feeds
+from tiny_lantern.plans.line import approaches_of, line_of, supplies_of
 from tiny_lantern.plans.line_task import Loads, line_task
 from tiny_lantern.show.loads import duties_for
 from tiny_lantern.ui.files import demo_build
@@ -190,6 +191,16 @@ def test_the_wire_of_a_feed_follows_where_the_supply_comes_to_the_line() -> None
     (plan,) = plan_feeds(revise(build, approaches=(near,)), "strip")
     for feed in plan.feeds:
         assert feed.positive.length_m == pytest.approx(0.25 + abs(feed.attach.position_m - 1.5), abs=1e-3)
+
+
+def test_left_alone_the_wires_come_in_where_the_shortest_feed_is() -> None:
+    build = one_strip(120, feeds=(0.0, 0.5))
+    longer = revise(build.feeds[0].positive, length_m=3.0)
+    build = revise(build, feeds=(revise(build.feeds[0], positive=longer, negative=longer), build.feeds[1]))
+    line = line_of(build, "strip")
+    (found,) = approaches_of(build, line, supplies_of(build, line))
+    assert found.position_m == pytest.approx(1.0, abs=0.01)
+    assert found.standoff_m == build.feeds[1].positive.length_m < 3.0
 
 
 def test_the_corner_of_the_build_is_the_one_judged_at() -> None:

@@ -97,6 +97,23 @@ def test_an_effect_is_seen_only_on_its_lights_and_in_its_time() -> None:
     assert (np.flatnonzero(lit.any(axis=1))[[0, -1]]).tolist() == [40, 119]
 
 
+def test_an_effect_tells_its_time_from_its_own_start() -> None:
+    rise = Fade(colour="#000000", colour_to="#ffffff")
+    early, late = (
+        render(build, np.arange(tick_count(build)))
+        for build in (add_effect(one_strip(4), rise, 0, 3, start, 2.0) for start in (0.0, 1.5))
+    )
+    assert np.array_equal(late[60:140], early[:80])
+    assert early[:80].any()
+
+
+def test_an_effect_named_from_its_last_light_to_its_first_covers_the_same_lights() -> None:
+    build = add_effect(one_strip(20), Steady(colour="#ffffff"), 5, 9, 0.0, 2.0)
+    effect = build.effects[0]
+    turned = change_effect(build, effect.id, first=effect.last, last=effect.first)
+    assert np.array_equal(render(turned, np.arange(10)), render(build, np.arange(10)))
+
+
 def test_later_effects_lie_on_earlier_ones() -> None:
     build = add_effect(
         add_effect(one_strip(4), Steady(colour="#ff0000"), 0, 3, 0, 5), Steady(colour="#0000ff"), 0, 3, 0, 5
