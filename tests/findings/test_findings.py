@@ -403,3 +403,12 @@ def test_the_copper_of_the_footbridge_shows_how_its_amps_come_about() -> None:
     working = found(demo_build("footbridge"))["strip-copper"].working
     assert "p/2" in working.text()
     assert [step.result for step in working.steps] == ["5.49 A", "5.49 A"]
+
+
+def test_a_supply_that_clears_a_short_is_said_to_stop_at_its_own_limit() -> None:
+    build = one_strip(60)
+    for limit, said in ((None, "26.00 A"), (21.0, "21.00 A")):
+        parts = tuple(revise(part, limit_a=limit) for part in build.parts.supplies)
+        limited = revise(build, parts=revise(build.parts, supplies=parts))
+        (found,) = (f for f in check(gather(limited, FullWhite())) if f.code == "short-by-supply")
+        assert f"it stops at {said}" in found.message

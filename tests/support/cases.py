@@ -116,15 +116,16 @@ def _bus(number: int, item: dict[str, Any]) -> Bus:
     )  # fmt: skip
 
 
+def attached(to: dict[str, Any]) -> OnBus | OnStrip:
+    """Where a feed of a case is soldered."""
+    if to["kind"] == "bus":
+        return OnBus(bus_id=f"bus-{to['bus']}", end=to["end"])
+    return OnStrip(strip_id=f"run-{to['run']}", position_m=to["position_m"])
+
+
 def _feed(number: int, item: dict[str, Any]) -> Feed:
-    to = item["attach"]
-    attach = (
-        OnBus(bus_id=f"bus-{to['bus']}", end=to["end"])
-        if to["kind"] == "bus"
-        else OnStrip(strip_id=f"run-{to['run']}", position_m=to["position_m"])
-    )
     return Feed(
-        id=f"feed-{number}", supply_id=f"supply-{item['supply']}", attach=attach,
+        id=f"feed-{number}", supply_id=f"supply-{item['supply']}", attach=attached(item["attach"]),
         positive=Conductor(wire_id="wire", length_m=0, measured_ohm=item["pos_ohm"]),
         negative=Conductor(wire_id="wire", length_m=0, measured_ohm=item["neg_ohm"]),
     )  # fmt: skip

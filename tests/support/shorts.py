@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from tests.support.cases import LIGHT, _bus, _joint
+from tests.support.cases import LIGHT, _bus, _joint, attached
 from tiny_lantern.electrical.network import node_name, snap_node
 from tiny_lantern.electrical.shorts.sequence import FuseOpens
 from tiny_lantern.electrical.shorts.study import BusPeak, Instant, Overload, RailPeak, ShortCourse, short_at
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build, Conductor, Feed, OnBus, OnStrip, Strip, Supply
+from tiny_lantern.model.build import Build, Conductor, Feed, Strip, Supply
 from tiny_lantern.model.parts import (
     CcChannel,
     CcPixel,
@@ -99,12 +99,6 @@ def _supply_part(number: int, item: dict[str, Any]) -> SupplyPart:
 
 
 def _feed(number: int, feed: dict[str, Any]) -> Feed:
-    to = feed["attach"]
-    attach = (
-        OnBus(bus_id=f"bus-{to['bus']}", end=to["end"])
-        if to["kind"] == "bus"
-        else OnStrip(strip_id=f"run-{to['run']}", position_m=to["position_m"])
-    )
     sides = (
         Conductor(wire_id=f"{side}-{number}", length_m=0, connector_id=f"plug-{number}", measured_ohm=feed[ohm])
         for side, ohm in (("out", "pos_ohm"), ("back", "neg_ohm"))
@@ -112,7 +106,7 @@ def _feed(number: int, feed: dict[str, Any]) -> Feed:
     positive, negative = sides
     fuse = None if feed["fuse_A"] is None else f"fuse-{number}"
     return Feed(
-        id=f"feed-{number}", supply_id=f"supply-{feed['supply']}", attach=attach, positive=positive,
+        id=f"feed-{number}", supply_id=f"supply-{feed['supply']}", attach=attached(feed["attach"]), positive=positive,
         negative=negative, fuse_id=fuse,
     )  # fmt: skip
 

@@ -8,16 +8,19 @@ from functools import partial
 import numpy as np
 
 from tiny_lantern.electrical.fuses import feed_limit_a, fuse_for
-from tiny_lantern.electrical.network import fuse_of, node_name, node_position_m
+from tiny_lantern.electrical.network import fuse_of, node_name, node_position_m, supply_part
 from tiny_lantern.electrical.shorts.study import DANGER, SHUT_DOWN, STANDING, WEAK_SPOT, Sweep, short_at
 from tiny_lantern.electrical.workings import copper_name, short_working
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
 from tiny_lantern.model.build import Build, Strip
 from tiny_lantern.model.edits_power import set_fuse
-from tiny_lantern.model.line import feed_letters, find_strip
+from tiny_lantern.model.line import feed_letters
 from tiny_lantern.model.parts import FusePart
 from tiny_lantern.model.quantities import amps, metres
+from tiny_lantern.model.wording import listed
+
+NAMED = 3
 
 
 def _rows(sweep: Sweep, severity: str, how: str) -> Iterator[tuple[Strip, np.ndarray]]:
@@ -66,9 +69,8 @@ def _mends(evidence: Evidence, strip: Strip) -> Iterator[Fix]:
     smaller = _smaller_fuses(evidence, strip)
     if smaller:
         letters = feed_letters(evidence.build)
-        named = ", ".join(f"{letters[feed_id]} at {fuse.rating_a:g} A" for feed_id, fuse in smaller[:3])
-        more = f" and {len(smaller) - 3} more" if len(smaller) > 3 else ""
-        yield Fix(f"Fuse {named}{more}", partial(_refused, fuses=tuple(smaller)))
+        named = [f"{letters[feed_id]} at {fuse.rating_a:g} A" for feed_id, fuse in smaller]
+        yield Fix(f"Fuse {listed(named, NAMED)}", partial(_refused, fuses=tuple(smaller)))
     if any(feed.attach.to == "strip" for feed in evidence.build.feeds):
         yield Fix("Find feeds that clear it", find_feeds_on=(strip.id,), guard_shorts=True)
 
@@ -128,13 +130,14 @@ def short_by_supply(evidence: Evidence) -> Iterator[Finding]:
     first = sweep.network.runs[int(sweep.run[rows[0]])].strip
     node = int(sweep.node[rows[0]])
     course = short_at(evidence.build, first.id, node)
-    stopped = " and ".join(evidence.build.supplies[number].name for number in course.shut_down[:3])
-    listed = ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+    supplies = [evidence.build.supplies[number] for number in course.shut_down[:NAMED]]
+    stopped = " and ".join(supply.name for supply in supplies)
+    limits = " and ".join(amps(supply_part(evidence.build, supply.id).fault_a) for supply in supplies)
     yield Finding(
         Severity.WEAK_SPOT, "short-by-supply", Place(first.id, _pixel(first, node)),
-        f"Only {stopped or 'a supply'} shutting down clears a short",
-        f"On {listed}, at {len(rows)} of {len(sweep.node)} places: it stops at 1.3 times its rating or so, before a "
+        f"Only {stopped} shutting down clears a short",
+        f"On {listed(names, NAMED)}, at {len(rows)} of {len(sweep.node)} places: it stops at {limits}, before a "
         f"fuse opens; at {node_name(first, node)} that is at {amps(course.first.short_a)}. Switched on again, it "
         "feeds the short once more: find the short before you do.",
-        short_working(evidence.build, course, f"{find_strip(evidence.build, first.id).name}, {node_name(first, node)}"),
+        short_working(evidence.build, course, f"{first.name}, {node_name(first, node)}"),
     )  # fmt: skip

@@ -22,6 +22,7 @@ from tiny_lantern.light.seen import screen_look, seen
 from tiny_lantern.model.line import feed_letters, slot_count
 from tiny_lantern.model.parts import StripPart
 from tiny_lantern.model.quantities import amps, engineering, metres, volts
+from tiny_lantern.model.wording import listed
 from tiny_lantern.sheets.picture import picture_svg
 from tiny_lantern.sheets.schedule import feed_rows, part_rows
 
@@ -121,7 +122,7 @@ def _supply_rows(evidence: Evidence) -> list[tuple[str, str, str, str, str]]:
         part = supply_part(evidence.build, supply.id)
         solved = evidence.white.supplies[supply.id] if evidence.white else None
         own = [letters[feed.id] for feed in evidence.build.feeds if feed.supply_id == supply.id]
-        feeds = ", ".join(own[:NAMED]) + (f" and {len(own) - NAMED} more" if len(own) > NAMED else "")
+        feeds = listed(own, NAMED)
         load = f"{amps(solved.current_a)} of {allowed_share(supply) * part.rated_a:g} A allowed" if solved else "—"
         rows.append((supply.name, part.name, volts(supply.set_v), feeds or "none", load))
     return rows

@@ -291,7 +291,7 @@ def thinned(values: Floats, first: int, stop: int, stride: int) -> NDArray[np.in
     if stop <= first or stride <= 1:
         return np.arange(first, max(first, stop))
     inside = values[first:stop]
-    if stride * 2 >= len(inside):
+    if stride >= len(inside) - 1:
         return first + np.array(sorted({0, int(inside.argmin()), int(inside.argmax()), len(inside) - 1}))
     kept = np.zeros(len(inside), bool)
     kept[::stride] = True

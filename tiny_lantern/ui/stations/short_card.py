@@ -12,6 +12,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import feed_letters, find_strip
 from tiny_lantern.model.quantities import amps, metres
+from tiny_lantern.model.wording import listed
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import ShortPlace
 
@@ -39,7 +40,7 @@ def card_text(build: Build, place: ShortPlace, course: ShortCourse | None, palet
         for feed, current in zip(build.feeds, course.first.out_a, strict=True)
         if abs(current) > 1e-6
     ]
-    shown = ", ".join(flowing[:NAMED]) + (f" and {len(flowing) - NAMED} more" if len(flowing) > NAMED else "")
+    shown = listed(flowing, NAMED)
     lines.append(f"at first {amps(course.first.short_a)}, " + (f"from {escape(shown)}" if shown else "nobody feeds it"))
     lines += [escape(text) for text in _events(build, course)]
     colour = palette.danger if course.severity == DANGER else palette.teal

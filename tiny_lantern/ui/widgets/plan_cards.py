@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QVBoxLayout, QWidget
 from tiny_lantern.electrical.corner import corner_words
 from tiny_lantern.model.build import Build, OnStrip
 from tiny_lantern.model.quantities import metres, volts
+from tiny_lantern.model.wording import listed
 from tiny_lantern.plans.feeds import FeedPlan
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.widgets.fields import PlainLabel, button, faint, heading
@@ -146,11 +147,8 @@ class PlanCards(QDialog):
 def _figures(plan: FeedPlan) -> list[str]:
     """What a plan costs and leaves, a line each."""
     places = [metres(feed.attach.position_m) for feed in plan.feeds if isinstance(feed.attach, OnStrip)]
-    named = ", ".join(places[:PLACES_NAMED]) + (
-        f" and {len(places) - PLACES_NAMED} more" if len(places) > PLACES_NAMED else ""
-    )
     found = [
-        f"{plan.count} feed{'s' if plan.count > 1 else ''} at {named}",
+        f"{plan.count} feed{'s' if plan.count > 1 else ''} at {listed(places, PLACES_NAMED)}",
         f"{plan.wire_m:.1f} m of wire, fuses {plan.fuse.rating_a:g} A",
         f"worst pixel {volts(plan.worst_v)}, {volts(plan.margin_v)} to spare",
     ]
