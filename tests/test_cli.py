@@ -11,7 +11,7 @@ import pytest
 
 from tests.support.builds import one_strip, part
 from tiny_lantern.cli import load_from_text, main
-from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad
+from tiny_lantern.model.build import Build, ColourLoad, FrameLoad, FullWhite, LevelLoad
 from tiny_lantern.model.edits_pieces import add_strip
 from tiny_lantern.model.edits_power import set_fuse, set_length
 from tiny_lantern.model.errors import LanternError
@@ -114,12 +114,15 @@ def run_alone(*arguments: str) -> subprocess.CompletedProcess[str]:
         (["sheet", "{file}", "-o", "x.docx"], ".pdf, .html, .csv"),
         (["render", "{file}", "-o", "x.gif", "--width", "5"], "16 to 4096"),
         (["feeds", "{file}", "--strip", "Nobody"], "no strip is called"),
+        (["feeds", "{empty}"], "there is nothing to feed yet"),
     ],
 )
 def test_wrong_input_gets_one_clear_message(
     arguments: list[str], words: str, small: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
-    assert main([part.format(file=small) for part in arguments]) == 2
+    empty = small.with_name("empty.lantern")
+    save(Build(), empty)
+    assert main([part.format(file=small, empty=empty) for part in arguments]) == 2
     told = capsys.readouterr().err
     assert words in told
     assert told.count("\n") == 1

@@ -322,13 +322,16 @@ def _suffix(path: Path, known: tuple[str, ...]) -> str:
 def _feeds(options: argparse.Namespace) -> int:
     from tiny_lantern.electrical.corner import corner_words
     from tiny_lantern.model.store import load, save
+    from tiny_lantern.model.wording import feeds_in_words
     from tiny_lantern.plans.feeds import plan_feeds
     from tiny_lantern.plans.line import line_of
 
     build = load(options.file)
+    if not build.strips:
+        raise LanternError("there is nothing to feed yet", "strips", "at least one strip")
     wanted = [s.id for s in build.strips if options.strip in (None, s.id, s.name)]
     if not wanted:
-        names = ", ".join(strip.name for strip in build.strips) or "no strips"
+        names = ", ".join(strip.name for strip in build.strips)
         raise LanternError(f"no strip is called “{options.strip}”", "--strip", names)
     done: set[str] = set()
     for strip_id in wanted:
@@ -343,7 +346,7 @@ def _feeds(options: argparse.Namespace) -> int:
         places = ", ".join(f"{f.attach.position_m:.2f} m" for f in plan.feeds if f.attach.to == "strip")
         print(f"{plan.summary}: at {places}, fuse {plan.fuse.rating_a:g} A. {plan.why}")
         for other in plans[1:]:
-            print(f"    or {other.kind}: {other.count} feeds, {other.why}")
+            print(f"    or {other.kind}: {feeds_in_words(other.count)}, {other.why}")
         build = plan.apply(build)
     print(f"judged with {corner_words(build.corner)}")
     if options.apply:

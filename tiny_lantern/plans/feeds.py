@@ -25,6 +25,7 @@ from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.line import find_strip
 from tiny_lantern.model.parts import ConnectorPart, FusePart, WirePart
 from tiny_lantern.model.quantities import amps, metres, volts
+from tiny_lantern.model.wording import feeds_in_words
 from tiny_lantern.plans.line import Line, line_of, on_line
 from tiny_lantern.plans.line_task import FeedOption, LineTask, Loads, line_task
 from tiny_lantern.show.loads import duties_for, in_phase
@@ -370,7 +371,7 @@ def _first_why(plan: FeedPlan, build: Build) -> str:
 
 def _compared(plan: FeedPlan, first: FeedPlan) -> str:
     more, wire, volt = plan.count - first.count, plan.wire_m - first.wire_m, plan.worst_v - first.worst_v
-    feeds = "the same number of feeds" if not more else f"{more} more feed{'s' if more > 1 else ''}"
+    feeds = "the same number of feeds" if not more else feeds_in_words(more, "more feed")
     return (
         f"{feeds}, {abs(wire):.1f} m {'more' if wire >= 0 else 'less'} wire, {abs(volt):.2f} V "
         f"{'more' if volt >= 0 else 'less'} at the worst pixel."
@@ -385,7 +386,7 @@ def _summary(plan: FeedPlan, build: Build, supplies: str) -> str:
     if plan.tried and not plan.proven:
         proof += ", every plan with fewer was tried"
     text = (
-        f"{plan.count} feed{'s' if plan.count > 1 else ''} on {names} ({proof}), {metres(plan.wire_m)} of wire, lowest "
+        f"{feeds_in_words(plan.count)} on {names} ({proof}), {metres(plan.wire_m)} of wire, lowest "
         f"pixel {volts(plan.worst_v)} at the {corner_name(build.corner)}, {volts(plan.margin_v)} to spare"
     )
     if plan.supply_lacks_a:

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QDialog, QFrame, QHBoxLayout, QVBoxLayout, QWidget
 from tiny_lantern.electrical.corner import corner_words
 from tiny_lantern.model.build import Build, OnStrip
 from tiny_lantern.model.quantities import metres, volts
-from tiny_lantern.model.wording import listed
+from tiny_lantern.model.wording import feeds_in_words, listed
 from tiny_lantern.plans.feeds import FeedPlan
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.widgets.fields import PlainLabel, button, faint, heading
@@ -31,7 +31,7 @@ class PlanCurve(QWidget):
         super().__init__()
         self._plan, self._low, self._high, self._floor, self._palette = plan, low, high, floor_v, palette
         self.setFixedHeight(CURVE)
-        self.setAccessibleName(f"Volts along the line with {plan.count} feeds")
+        self.setAccessibleName(f"Volts along the line with {feeds_in_words(plan.count)}")
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -148,7 +148,7 @@ def _figures(plan: FeedPlan) -> list[str]:
     """What a plan costs and leaves, a line each."""
     places = [metres(feed.attach.position_m) for feed in plan.feeds if isinstance(feed.attach, OnStrip)]
     found = [
-        f"{plan.count} feed{'s' if plan.count > 1 else ''} at {listed(places, PLACES_NAMED)}",
+        f"{feeds_in_words(plan.count)} at {listed(places, PLACES_NAMED)}",
         f"{plan.wire_m:.1f} m of wire, fuses {plan.fuse.rating_a:g} A",
         f"worst pixel {volts(plan.worst_v)}, {volts(plan.margin_v)} to spare",
     ]
