@@ -72,6 +72,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
             find_and_take(application, shell, strip.id)
         session.select(slot=None, feed_id=session.build.feeds[1].id)
         wait_until(application, lambda: session.evidence is not None and session.evidence.build is session.build)
+        wait_until(application, lambda: not session.background.running("mends"))
 
     def weave() -> None:
         shell.show_station("Weave")
