@@ -20,7 +20,8 @@ from tiny_lantern.electrical.network import network_of
 from tiny_lantern.electrical.newton import boundary, settle
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build, Conductor, Feed, OnStrip, Strip, Supply
+from tiny_lantern.model.build import Build, Conductor, Feed, OnStrip, Supply
+from tiny_lantern.model.strip import Strip
 
 RUNS = 15
 

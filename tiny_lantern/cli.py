@@ -168,7 +168,6 @@ def _open(options: argparse.Namespace) -> int:
 def _solve(options: argparse.Namespace) -> int:
     from tiny_lantern.electrical.power import is_approximate, power_balance, solve_power
     from tiny_lantern.electrical.reach import stranded
-    from tiny_lantern.model.line import feed_letters
     from tiny_lantern.model.quantities import amps, volts
     from tiny_lantern.model.store import load
     from tiny_lantern.show.loads import duties_for
@@ -188,7 +187,7 @@ def _solve(options: argparse.Namespace) -> int:
         print(
             f"{strip.name}: lowest {volts(float(v.min()))} at pixel {int(v.argmin())}, highest {volts(float(v.max()))}"
         )
-    letters = feed_letters(build)
+    letters = build.feed_letters
     for feed in solved.feeds.values():
         print(f"Feed {letters[feed.feed_id]}: {amps(feed.pos_a)} out, {amps(feed.neg_a)} back")
     for supply in build.supplies:

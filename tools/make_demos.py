@@ -6,23 +6,14 @@ from pathlib import Path
 
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import (
-    AlongArc,
-    AlongPath,
-    AroundRing,
-    Build,
-    ColourLoad,
-    FullWhite,
-    LevelLoad,
-    LoadCase,
-    Site,
-)  # fmt: skip
+from tiny_lantern.model.build import Build, ColourLoad, FullWhite, LevelLoad, LoadCase, Site
 from tiny_lantern.model.edits import change_build, with_part
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_feed, change_supply
 from tiny_lantern.model.edits_show import add_effect, change_effect
 from tiny_lantern.model.effects import Blink, Breathe, Chase, Fade, Steady, Wheel
 from tiny_lantern.model.store import save
+from tiny_lantern.model.strip import AlongArc, AlongPath, AroundRing
 
 DEMOS = Path(__file__).parents[1] / "tiny_lantern" / "demo"
 CASES = (

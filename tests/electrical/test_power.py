@@ -14,10 +14,11 @@ from tiny_lantern.electrical.network import network_of, node_position_m, snap_no
 from tiny_lantern.electrical.power import PowerSolution, is_approximate, power_balance, solve_power
 from tiny_lantern.electrical.reach import stranded
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import AlongLine, Build, Bus, Conductor, OnBus, OnStrip
+from tiny_lantern.model.build import Build, Bus, Conductor, OnBus, OnStrip
 from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip, toggle_cut
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_supply, move_feed
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.strip import AlongLine
 
 
 def solved(build: Build, duties: tuple | None = None) -> PowerSolution:

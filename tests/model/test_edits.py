@@ -37,7 +37,7 @@ from tiny_lantern.model.edits_show import (
 )  # fmt: skip
 from tiny_lantern.model.effects import Blink, Steady
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import effect_slots, feed_letters, letters, ref_at, slot_count, slot_of
+from tiny_lantern.model.line import letters
 from tiny_lantern.model.store import dumps
 
 
@@ -60,7 +60,7 @@ def test_a_shorter_strip_keeps_its_feeds_cuts_and_effects_on_it() -> None:
     short = change_strip(build, "strip", pixel_count=20)
     assert short.strips[0].cuts == ()
     assert short.feeds[1].attach.position_m == pytest.approx(short.strips[0].length_m)
-    assert effect_slots(short, short.effects[0]) == (10, 20)
+    assert short.line.covered(short.effects[0]) == (10, 20)
 
 
 def test_another_part_keeps_the_length() -> None:
@@ -82,7 +82,7 @@ def test_strips_change_places_and_effects_stay_on_their_lights() -> None:
     build = add_effect(build, Steady(), 30, 39, 0, 5)
     moved = move_strip(build, "other", -1)
     assert [strip.id for strip in moved.strips] == ["other", "strip"]
-    assert effect_slots(moved, moved.effects[0]) == (0, 10)
+    assert moved.line.covered(moved.effects[0]) == (0, 10)
 
 
 def test_a_feed_stays_on_the_copper_however_far_it_is_dragged() -> None:
@@ -108,10 +108,10 @@ def test_an_effect_is_kept_inside_the_weave() -> None:
     build = add_effect(one_strip(60), Blink(), 10, 19, 5, 10)
     at = build.effects[0].id
     far = place_effect(build, at, 55, 65, 58, 10)
-    assert effect_slots(far, far.effects[0]) == (50, 60)
+    assert far.line.covered(far.effects[0]) == (50, 60)
     assert far.effects[0].start_s == 50
     near = nudge_effect(build, at, -100, -100)
-    assert effect_slots(near, near.effects[0]) == (0, 10)
+    assert near.line.covered(near.effects[0]) == (0, 10)
     assert near.effects[0].start_s == 0
 
 
@@ -139,10 +139,10 @@ def test_feeds_are_lettered_past_z() -> None:
     first = [next(names) for _ in range(28)]
     assert first[0] == "A"
     assert first[25:] == ["Z", "AA", "AB"]
-    assert feed_letters(one_strip(feeds=(0, 1))) == {"feed": "A", "feed-2": "B"}
+    assert one_strip(feeds=(0, 1)).feed_letters == {"feed": "A", "feed-2": "B"}
 
 
 @given(builds())
 def test_every_slot_is_one_pixel_and_back(build: Build) -> None:
-    for slot in (0, slot_count(build) // 2, slot_count(build) - 1):
-        assert slot_of(build, ref_at(build, slot)) == slot
+    for slot in (0, build.line.slot_count // 2, build.line.slot_count - 1):
+        assert build.line.slot_of(build.line.ref_at(slot)) == slot

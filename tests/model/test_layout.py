@@ -6,9 +6,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.builds import one_strip
-from tiny_lantern.model.build import AlongArc, AlongLine, AlongPath, AroundRing, Build, Layout
+from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, pixel_places, places_along
+from tiny_lantern.model.strip import AlongArc, AlongLine, AlongPath, AroundRing, Layout
 
 
 def laid(layout: Layout, pixels: int = 60) -> Build:

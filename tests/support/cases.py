@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 
-from tiny_lantern.model.build import Build, Bus, Conductor, Feed, Joint, OnBus, OnStrip, Strip, Supply
+from tiny_lantern.model.build import Build, Bus, Conductor, Feed, Joint, OnBus, OnStrip, Supply
 from tiny_lantern.model.parts import (
     CcChannel,
     CcPixel,
@@ -22,6 +22,7 @@ from tiny_lantern.model.parts import (
     SupplyPart,
     WirePart,
 )  # fmt: skip
+from tiny_lantern.model.strip import Strip
 
 CASES = Path(__file__).parents[1] / "electrical" / "network-cases.json"
 LIGHT = Primary(x=0.3127, y=0.329, intensity_cd=1.0)

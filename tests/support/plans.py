@@ -14,8 +14,9 @@ from tiny_lantern.electrical.feed.search import Found, search
 from tiny_lantern.electrical.feed.tidy import RoundPlaces
 from tiny_lantern.electrical.network import node_name
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Approach, Build, Corner, Limits, Strip, Supply
+from tiny_lantern.model.build import Approach, Build, Corner, Limits, Supply
 from tiny_lantern.model.parts import ConnectorPart, FusePart, PartShelf, Primary, StripPart, SupplyPart, WirePart
+from tiny_lantern.model.strip import Strip
 from tiny_lantern.plans.line_task import FeedOption, LineTask, Loads, line_task
 
 OPEN_SHARE = 0.8

@@ -10,7 +10,7 @@ from tiny_lantern.electrical.network import node_name, snap_node
 from tiny_lantern.electrical.shorts.sequence import FuseOpens
 from tiny_lantern.electrical.shorts.study import BusPeak, Instant, Overload, RailPeak, ShortCourse, short_at
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build, Conductor, Feed, Strip, Supply
+from tiny_lantern.model.build import Build, Conductor, Feed, Supply
 from tiny_lantern.model.parts import (
     CcChannel,
     CcPixel,
@@ -21,6 +21,7 @@ from tiny_lantern.model.parts import (
     SupplyPart,
     WirePart,
 )  # fmt: skip
+from tiny_lantern.model.strip import Strip
 
 PIXEL = CcPixel(
     quiescent_a=0.0,

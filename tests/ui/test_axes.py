@@ -11,7 +11,6 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_show import add_effect, nudge_effect, raise_effect, remove_effect
 from tiny_lantern.model.effects import LOOKS
-from tiny_lantern.model.line import slot_count
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.stations.power_plot import round_ticks
 from tiny_lantern.ui.stations.time_axis import TimeAxis
@@ -29,7 +28,7 @@ def axis_of(build: Build) -> LineAxis:
 @given(builds(), st.floats(0, 1))
 def test_every_slot_is_found_again_where_it_stands(build: Build, share: float) -> None:
     axis = axis_of(build)
-    slot = round(share * (slot_count(build) - 1))
+    slot = round(share * (build.line.slot_count - 1))
     assert axis.slot_at(axis.slot_place(slot)) == slot
 
 
@@ -49,7 +48,7 @@ def test_a_strip_moved_in_the_picture_leaves_the_line_as_it_is() -> None:
 @given(builds())
 def test_slots_rise_along_the_axis_and_stay_on_it(build: Build) -> None:
     axis = axis_of(build)
-    places = [axis.slot_place(slot) for slot in range(slot_count(build))]
+    places = [axis.slot_place(slot) for slot in range(build.line.slot_count)]
     assert all(np.diff(places) > 0)
     assert places[0] > 0
     assert places[-1] < axis.total_m
@@ -178,7 +177,7 @@ def test_a_weave_that_was_edited_looks_like_one_drawn_anew(build: Build, acts: l
     kept.panels(build, 300, 200)
     for act, which, far in acts:
         if act == 0 or not build.effects:
-            build = add_effect(build, LOOKS[which % len(LOOKS)], 0, which % slot_count(build), 9 + far, 3.0 + which)
+            build = add_effect(build, LOOKS[which % len(LOOKS)], 0, which % build.line.slot_count, 9 + far, 3.0 + which)
         else:
             chosen = build.effects[which % len(build.effects)].id
             edits = {

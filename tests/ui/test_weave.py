@@ -12,7 +12,6 @@ from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, type_into, weave_of
 from tiny_lantern.model.build import FrameLoad
 from tiny_lantern.model.edits_show import nudge_effect
-from tiny_lantern.model.line import effect_slots
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.stations import weave_canvas
@@ -31,12 +30,12 @@ def test_an_effect_is_drawn_moved_stretched_and_removed(opened: Opened) -> None:
     assert effect.look.kind == "blink"
     assert effect.start_s == pytest.approx(15, abs=0.3)
     assert not blink.isChecked()
-    first, stop = effect_slots(shell.session.build, effect)
+    first, stop = shell.session.build.line.covered(effect)
     box = canvas.effect_box(effect)
     drag(canvas, box.center().toPoint(), box.center().toPoint() + QPoint(100, 40))
     moved = shell.session.build.effects[0]
-    assert effect_slots(shell.session.build, moved)[0] > first
-    assert effect_slots(shell.session.build, moved)[1] - effect_slots(shell.session.build, moved)[0] == stop - first
+    assert shell.session.build.line.covered(moved)[0] > first
+    assert shell.session.build.line.covered(moved)[1] - shell.session.build.line.covered(moved)[0] == stop - first
     assert moved.start_s > effect.start_s
     box = canvas.effect_box(moved)
     edge = QPoint(round(box.center().x()), round(box.bottom()) - 2)
@@ -91,14 +90,14 @@ def test_an_effect_is_laid_and_moved_by_keys_alone(opened: Opened) -> None:
     wheel = next(look for look in station.looks if look.kind == "wheel")
     QTest.keyClick(wheel, Qt.Key.Key_Return)
     (effect,) = shell.session.build.effects
-    assert (effect.start_s, effect_slots(shell.session.build, effect)) == (10.0, (0, 60))
+    assert (effect.start_s, shell.session.build.line.covered(effect)) == (10.0, (0, 60))
     canvas = station.canvas
     canvas.setFocus()
     QTest.keyClick(canvas, Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier)
     QTest.keyClick(canvas, Qt.Key.Key_Down, Qt.KeyboardModifier.ShiftModifier)
     QTest.keyClick(canvas, Qt.Key.Key_Right)
     moved = shell.session.build.effects[0]
-    assert effect_slots(shell.session.build, moved) == (1, 60)
+    assert shell.session.build.line.covered(moved) == (1, 60)
     assert moved.start_s == pytest.approx(11.0)
     QTest.keyClick(canvas, Qt.Key.Key_Escape)
     assert shell.session.selection.effect_id is None
@@ -117,7 +116,7 @@ def test_an_effects_parameters_are_typed(opened: Opened) -> None:
     changed = next(e for e in shell.session.build.effects if e.id == chase.id)
     assert changed.look.length_px == 12
     assert changed.start_s == 9.5
-    assert effect_slots(shell.session.build, changed) == (10, 100)
+    assert shell.session.build.line.covered(changed) == (10, 100)
     before = shell.session.build
     type_into(form.lights, "10-9999")
     assert shell.session.build is before

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from tiny_lantern.catalogue.shelf import find_part, shelf
-from tiny_lantern.model.build import AlongArc, AlongPath, AroundRing, Build, Layout
+from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import Breathe
 from tiny_lantern.model.parts import StripPart, SupplyPart
+from tiny_lantern.model.strip import AlongArc, AlongPath, AroundRing, Layout
 
 KINDS: tuple[tuple[str, str, str, int, Layout, str, tuple[tuple[float, float], ...]], ...] = (
     ("A straight run", "rgb-5v-60", "mains-5v-10a", 60, AlongPath(points_m=((0.0, 0.0), (1.0, 0.0))),

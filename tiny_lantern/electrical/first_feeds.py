@@ -9,12 +9,12 @@ from tiny_lantern.electrical.network import part_of
 from tiny_lantern.electrical.reach import Stranded, stranded
 from tiny_lantern.electrical.supplies import fitting_supply, full_current_a, supply_for
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build, Conductor, Feed, OnStrip, Strip
+from tiny_lantern.model.build import Build, Conductor, Feed, OnStrip
 from tiny_lantern.model.edits import fresh_id, with_part
 from tiny_lantern.model.edits_power import add_supply
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import find_strip
 from tiny_lantern.model.parts import SupplyPart
+from tiny_lantern.model.strip import Strip
 
 LEAD_M = 1.0
 WIRE = "mm2-1_5"
@@ -51,7 +51,7 @@ def feed_pieces(build: Build, pieces: tuple[tuple[str, float], ...]) -> Build:
     stem = fresh_id(build, "feed")
     lead = Conductor(wire_id=wire.id, length_m=LEAD_M)
     for strip_id, position_m in pieces:
-        strip = find_strip(build, strip_id)
+        strip = build.line.strip(strip_id)
         part = part_of(build, strip)
         supply = fitting_supply(build, part)
         if supply is None:

@@ -5,8 +5,9 @@ from __future__ import annotations
 from tiny_lantern.catalogue.shelf import fuses_by_rating, merged, shelf
 from tiny_lantern.electrical.network import connector_of, wire_of
 from tiny_lantern.electrical.supplies import full_current_a
-from tiny_lantern.model.build import Build, Conductor, Feed, Strip
+from tiny_lantern.model.build import Build, Conductor, Feed
 from tiny_lantern.model.parts import FusePart, WirePart
+from tiny_lantern.model.strip import Strip
 
 FUSE_SHARE = 0.75
 

@@ -8,7 +8,8 @@ from functools import wraps
 from threading import Lock
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
-from tiny_lantern.model.build import Strip, Supply
+from tiny_lantern.model.build import Supply
+from tiny_lantern.model.strip import Strip
 
 P = ParamSpec("P")
 R = TypeVar("R")

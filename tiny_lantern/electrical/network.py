@@ -14,11 +14,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.memo import memoised_on
-from tiny_lantern.model.build import Build, Bus, Conductor, Feed, OnBus, Strip
+from tiny_lantern.model.build import Build, Bus, Conductor, Feed, OnBus
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import find_strip
 from tiny_lantern.model.parts import ConnectorPart, FusePart, Pixel, StripPart, SupplyPart, WirePart
+from tiny_lantern.model.strip import Strip
 
 GROUND = -1
 Ints = NDArray[np.int64]
@@ -210,7 +210,7 @@ def chain_order(build: Build) -> list[Strip]:
     for head in heads + [strip.id for strip in build.strips]:
         step: str | None = head
         while step is not None and step not in placed:
-            placed[step] = find_strip(build, step)
+            placed[step] = build.line.strip(step)
             step = follower.get(step)
     return list(placed.values())
 

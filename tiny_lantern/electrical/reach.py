@@ -10,9 +10,9 @@ import numpy as np
 
 from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.electrical.network import Network, network_of, snap_node
-from tiny_lantern.model.build import Build, OnBus, Strip
+from tiny_lantern.model.build import Build, OnBus
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import find_strip
+from tiny_lantern.model.strip import Strip
 
 Piece = tuple[str, str, int]
 
@@ -111,11 +111,11 @@ class _Groups:
 
 def _ties(build: Build) -> Iterator[tuple[Piece, Piece]]:
     for joint in build.joints:
-        last = len(find_strip(build, joint.from_strip_id).cuts)
+        last = len(build.line.strip(joint.from_strip_id).cuts)
         yield ("pos", joint.from_strip_id, last), ("pos", joint.to_strip_id, 0)
         yield ("neg", joint.from_strip_id, 0), ("neg", joint.to_strip_id, 0)
     for bus in build.buses:
-        strip = find_strip(build, bus.strip_id)
+        strip = build.line.strip(bus.strip_id)
         for tap in bus.tap_pixels:
             yield ("bus_pos", bus.id, 0), ("pos", strip.id, zone_of_node(strip, tap + 1))
             yield ("bus_neg", bus.id, 0), ("neg", strip.id, 0)

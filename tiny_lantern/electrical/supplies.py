@@ -8,9 +8,9 @@ from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.electrical.network import part_of, snap_node, supply_part
 from tiny_lantern.electrical.reach import zone_of_node
-from tiny_lantern.model.build import Attach, Build, OnBus, Strip, Supply
-from tiny_lantern.model.line import find_strip
+from tiny_lantern.model.build import Attach, Build, OnBus, Supply
 from tiny_lantern.model.parts import StripPart, SupplyPart, nominal_currents_a
+from tiny_lantern.model.strip import Strip
 
 Piece = tuple[str, str, int]
 OPEN_SHARE = 0.8
@@ -117,10 +117,10 @@ def _supplies_on_copper(build: Build) -> dict[Piece, set[str]]:
     for feed in build.feeds:
         copper.setdefault(_piece(strips, feed.attach), set()).add(feed.supply_id)
     for joint in build.joints:
-        last = len(find_strip(build, joint.from_strip_id).cuts)
+        last = len(build.line.strip(joint.from_strip_id).cuts)
         _merge(copper, ("strip", joint.from_strip_id, last), ("strip", joint.to_strip_id, 0))
     for bus in build.buses:
-        strip = find_strip(build, bus.strip_id)
+        strip = build.line.strip(bus.strip_id)
         for tap in bus.tap_pixels:
             _merge(copper, ("bus", bus.id, 0), ("strip", strip.id, zone_of_node(strip, tap + 1)))
     return copper

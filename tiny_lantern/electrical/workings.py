@@ -8,11 +8,11 @@ from numpy.typing import NDArray
 from tiny_lantern.electrical.fuses import FUSE_SHARE
 from tiny_lantern.electrical.laws import ramps_of
 from tiny_lantern.electrical.network import (
-    chain_order,
     connector_of,
     fuse_of,
     part_of,
     rails_ohm_per_m,
+    runs_of,
     supply_part,
     wire_of,
 )
@@ -21,11 +21,11 @@ from tiny_lantern.electrical.shorts.coppers import Copper
 from tiny_lantern.electrical.shorts.sequence import FAULT_RATIO, FuseOpens
 from tiny_lantern.electrical.shorts.study import Instant, ShortCourse
 from tiny_lantern.electrical.supplies import VOLTAGE_SHARE, allowed_share, bearable_v, wanted_v
-from tiny_lantern.model.build import Build, Conductor, Strip, Supply
+from tiny_lantern.model.build import Build, Conductor, Supply
 from tiny_lantern.model.edits import item
-from tiny_lantern.model.line import feed_letters, find_strip
 from tiny_lantern.model.parts import CcPixel, FusePart
 from tiny_lantern.model.quantities import amps, engineering, volts
+from tiny_lantern.model.strip import Strip
 from tiny_lantern.model.working import Step, Working
 
 Floats = NDArray[np.float64]
@@ -43,7 +43,7 @@ def pixel_working(build: Build, solution: PowerSolution, strip_id: str, pixel: i
         pixel: number of the pixel, from 0. [-]
         duty: duty of each of its channels, (n_channels,). [-]
     """
-    strip = find_strip(build, strip_id)
+    strip = build.line.strip(strip_id)
     part = part_of(build, strip)
     run = solution.runs[strip_id]
     v = float(run.pixel_v[pixel])
@@ -77,7 +77,7 @@ def rail_working(build: Build, solution: PowerSolution, strip_id: str, piece: in
         strip_id: the strip.
         piece: number of the piece of rail, 0 from the start to pixel 0. [-]
     """
-    strip = find_strip(build, strip_id)
+    strip = build.line.strip(strip_id)
     run = solution.runs[strip_id]
     share = 0.5 if piece in (0, strip.pixel_count) else 1.0
     steps = []
@@ -123,12 +123,12 @@ def feed_working(build: Build, solution: PowerSolution, feed_id: str) -> Working
     if fuse:
         allowed = FUSE_SHARE * fuse.rating_a
         steps.append(Step("I_allowed = 0.75·rating", f"0.75·{fuse.rating_a:g} A", amps(allowed)))
-    return Working(f"Feed {feed_letters(build)[feed_id]}", tuple(steps), OHMS_LAW)
+    return Working(f"Feed {build.feed_letters[feed_id]}", tuple(steps), OHMS_LAW)
 
 
 def short_working(build: Build, course: ShortCourse, where: str) -> Working:
     """The course of a short: what flows at first, each event, and what is left."""
-    letters = feed_letters(build)
+    letters = build.feed_letters
     steps = [Step("I_short, all fuses whole", _by_feed(build, course.first), amps(course.first.short_a))]
     for event, after in zip(course.events, course.after, strict=True):
         if isinstance(event, FuseOpens):
@@ -153,20 +153,23 @@ def short_working(build: Build, course: ShortCourse, where: str) -> Working:
 
 
 def _by_feed(build: Build, instant: Instant) -> str:
-    letters = feed_letters(build)
-    parts = [
-        f"{letters[f.id]} {amps(float(a))}" for f, a in zip(build.feeds, instant.out_a, strict=True) if abs(a) > 1e-6
-    ]
-    return " + ".join(parts[:8])
+    flowing = _flowing(instant)[:8]
+    return " + ".join(f"{build.feed_letters[build.feeds[n].id]} {amps(float(instant.out_a[n]))}" for n in flowing)
+
+
+def _flowing(instant: Instant) -> NDArray[np.int64]:
+    """Numbers of the feeds that carry anything."""
+    return np.flatnonzero(np.abs(instant.out_a) > 1e-6)
 
 
 def _fuse_ratios(build: Build, instant: Instant) -> list[str]:
-    letters = feed_letters(build)
+    letters = build.feed_letters
     found = []
-    for feed, current in zip(build.feeds, instant.out_a, strict=True):
+    for number in _flowing(instant):
+        feed = build.feeds[number]
         fuse = fuse_of(build, feed)
-        if fuse and abs(current) > 1e-6:
-            found.append((abs(float(current)) / fuse.rating_a, letters[feed.id]))
+        if fuse:
+            found.append((abs(float(instant.out_a[number])) / fuse.rating_a, letters[feed.id]))
     return [f"{letter} {ratio:.2f}" for ratio, letter in sorted(found, reverse=True)]
 
 
@@ -174,14 +177,14 @@ def copper_name(build: Build, copper: Copper) -> str:
     """A copper in a person's words."""
     which = "positive" if copper.part == "positive" else "return"
     if copper.kind == "feed":
-        return f"feed {feed_letters(build)[build.feeds[copper.number].id]}'s {copper.part}"
+        return f"feed {build.feed_letters[build.feeds[copper.number].id]}'s {copper.part}"
     if copper.kind == "run":
-        return f"{chain_order(build)[copper.number].name}'s own {which} rail"
+        return f"{runs_of(build)[copper.number].strip.name}'s own {which} rail"
     if copper.kind == "joint":
         joint = build.joints[copper.number]
-        names = (find_strip(build, joint.from_strip_id).name, find_strip(build, joint.to_strip_id).name)
+        names = (build.line.strip(joint.from_strip_id).name, build.line.strip(joint.to_strip_id).name)
         return f"the joint from {names[0]} to {names[1]} ({which})"
-    strip = find_strip(build, build.buses[copper.number].strip_id).name
+    strip = build.line.strip(build.buses[copper.number].strip_id).name
     return f"the bus along {strip} ({which}{' taps' if copper.kind == 'tap' else ''})"
 
 

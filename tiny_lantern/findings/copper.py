@@ -16,7 +16,6 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
 from tiny_lantern.model.build import Build, Conductor, Feed
 from tiny_lantern.model.edits_power import set_fuse, set_wires
-from tiny_lantern.model.line import feed_letters
 from tiny_lantern.model.parts import FusePart, WirePart
 from tiny_lantern.model.quantities import amps
 
@@ -27,7 +26,7 @@ def _fed(evidence: Evidence) -> Iterator[tuple[Feed, FeedSolution, str]]:
     """Each feed with its currents at full white and its letter."""
     if evidence.white is None:
         return
-    letters = feed_letters(evidence.build)
+    letters = evidence.build.feed_letters
     for feed in evidence.build.feeds:
         yield feed, evidence.white.feeds[feed.id], letters[feed.id]
 

@@ -16,8 +16,9 @@ from tiny_lantern.electrical.shorts.by_feed import NearShort, shorts_by_feed
 from tiny_lantern.electrical.shorts.study import Sweep, sweep_of
 from tiny_lantern.light.flash import FlashMeter, FlashRun
 from tiny_lantern.light.lamps import luminance_weights
-from tiny_lantern.model.build import Build, FullWhite, Load, Strip
+from tiny_lantern.model.build import Build, FullWhite, Load
 from tiny_lantern.model.errors import CancelledError, LanternError
+from tiny_lantern.model.strip import Strip
 from tiny_lantern.show.loads import duties_for, in_phase
 from tiny_lantern.show.weave import blocks
 

@@ -19,10 +19,10 @@ from tiny_lantern.electrical.workings import pixel_working
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
 from tiny_lantern.light.seen import acceptable, seen, voltage_floor
-from tiny_lantern.model.build import Strip
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_power import set_all
 from tiny_lantern.model.quantities import amps, metres, volts
+from tiny_lantern.model.strip import Strip
 
 
 @rule("no-feed", "{n} strips or zones have no feed")

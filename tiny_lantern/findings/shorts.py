@@ -13,11 +13,11 @@ from tiny_lantern.electrical.shorts.study import DANGER, SHUT_DOWN, STANDING, WE
 from tiny_lantern.electrical.workings import copper_name, short_working
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
-from tiny_lantern.model.build import Build, Strip
+from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_power import set_fuse
-from tiny_lantern.model.line import feed_letters
 from tiny_lantern.model.parts import FusePart
 from tiny_lantern.model.quantities import amps, metres
+from tiny_lantern.model.strip import Strip
 from tiny_lantern.model.wording import listed
 
 NAMED = 3
@@ -68,7 +68,7 @@ def _mends(evidence: Evidence, strip: Strip) -> Iterator[Fix]:
     """Smaller fuses on the strip's own feeds where they carry full white; else more feeds."""
     smaller = _smaller_fuses(evidence, strip)
     if smaller:
-        letters = feed_letters(evidence.build)
+        letters = evidence.build.feed_letters
         named = [f"{letters[feed_id]} at {fuse.rating_a:g} A" for feed_id, fuse in smaller]
         yield Fix(f"Fuse {listed(named, NAMED)}", partial(_refused, fuses=tuple(smaller)))
     if any(feed.attach.to == "strip" for feed in evidence.build.feeds):

@@ -22,11 +22,12 @@ from tiny_lantern.electrical.supplies import (
 from tiny_lantern.electrical.workings import supply_voltage_working, supply_working
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
-from tiny_lantern.model.build import Build, OnStrip, Strip, Supply
+from tiny_lantern.model.build import Build, OnStrip, Supply
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_power import add_supply, change_supply, change_supply_part, refeed, set_all
 from tiny_lantern.model.parts import SupplyPart
 from tiny_lantern.model.quantities import amps, volts
+from tiny_lantern.model.strip import Strip
 
 MOST_TRIES = 3
 

@@ -11,7 +11,6 @@ from tiny_lantern.light.flash import MOST_FLASHES, FlashRun
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_show import change_look
 from tiny_lantern.model.effects import Blink, Effect
-from tiny_lantern.model.line import effect_slots, find_strip, ref_at
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.model.working import Step, Working
 
@@ -22,7 +21,7 @@ SAFE_PERIOD_S = 0.4
 def flashing(evidence: Evidence) -> Iterator[Finding]:
     """More than three flashes in a second can bring on a seizure in people who are sensitive to it."""
     for run in evidence.flashes:
-        light = ref_at(evidence.build, run.slot)
+        light = evidence.build.line.ref_at(run.slot)
         effect = _effect_at(evidence.build, run)
         fix = None
         if effect and isinstance(effect.look, Blink) and effect.look.period_s < SAFE_PERIOD_S:
@@ -33,7 +32,7 @@ def flashing(evidence: Evidence) -> Iterator[Finding]:
             Severity.DANGER, "flashing",
             Place(light.strip_id, light.pixel, effect_id=effect.id if effect else None, time_s=run.start_s),
             f"{run.flashes} {sort} in a second at {clock(run.start_s)}",
-            f"{find_strip(evidence.build, light.strip_id).name}, pixel {light.pixel}: more than {MOST_FLASHES} a "
+            f"{evidence.build.line.strip(light.strip_id).name}, pixel {light.pixel}: more than {MOST_FLASHES} a "
             "second can bring on a seizure. Make it slower, dimmer or softer, and warn people who come to see it.",
             Working("Flashes in the worst second", (step,), "WCAG 2.2, criterion 2.3.1"), (fix,) if fix else (),
         )  # fmt: skip
@@ -41,7 +40,7 @@ def flashing(evidence: Evidence) -> Iterator[Finding]:
 
 def _effect_at(build: Build, run: FlashRun) -> Effect | None:
     for effect in reversed(build.effects):
-        first, stop = effect_slots(build, effect)
+        first, stop = build.line.covered(effect)
         meets = effect.start_s <= run.start_s + 1 and run.start_s < effect.start_s + effect.length_s
         if first <= run.slot < stop and meets:
             return effect

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from operator import is_
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, Any, Self, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
@@ -13,6 +13,18 @@ class Frozen(BaseModel):
     """An immutable value; unknown fields and numbers that are not finite are refused."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    def __iter__(self) -> Iterator[tuple[str, Any]]:  # type: ignore[override]
+        """Its fields; what was worked out from them and cached is none."""
+        own = self.__dict__
+        return ((name, own[name]) for name in type(self).model_fields)
+
+    def __copy__(self) -> Self:
+        """A copy that works out anew what was cached, since its fields may be changed at once."""
+        copied = super().__copy__()
+        for name in copied.__dict__.keys() - type(self).model_fields.keys():
+            del copied.__dict__[name]
+        return copied
 
 
 M = TypeVar("M", bound=BaseModel)

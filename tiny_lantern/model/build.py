@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Hashable
+from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
 from tiny_lantern.model.base import (
     Colour,
-    Degrees,
     Frozen,
     Id,
     Metres,
@@ -23,88 +23,17 @@ from tiny_lantern.model.base import (
 )  # fmt: skip
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.line import Line, letters
 from tiny_lantern.model.parts import PartShelf
 from tiny_lantern.model.references import check_references
+from tiny_lantern.model.strip import Strip
 
 FORMAT: Literal["tiny-lantern-build"] = "tiny-lantern-build"
 VERSION: Literal[1] = 1
-MAX_PIXELS = 50_000
 MAX_STRIPS = 500
 MAX_ALL_PIXELS = 100_000
 MAX_ALL_TAPS = 50_000
 MAX_EFFECT_S = 2e7
-
-
-class AlongLine(Frozen):
-    """Laid straight from a point in a direction; angles turn counter-clockwise from east."""
-
-    shape: Literal["line"] = "line"
-    x_m: Place = 0.0
-    y_m: Place = 0.0
-    angle_deg: Degrees = 0.0
-
-
-class AlongArc(Frozen):
-    """Laid along an arc of ``radius_m``; it bends to the left, or to the right when ``rightward``."""
-
-    shape: Literal["arc"] = "arc"
-    x_m: Place = 0.0
-    y_m: Place = 0.0
-    angle_deg: Degrees = 0.0
-    radius_m: Annotated[float, Field(ge=0.001, le=10_000)] = 1.0
-    rightward: bool = False
-
-
-class AroundRing(Frozen):
-    """Closed on itself about a centre; the strip's own length makes the circumference."""
-
-    shape: Literal["ring"] = "ring"
-    x_m: Place = 0.0
-    y_m: Place = 0.0
-    start_deg: Degrees = 90.0
-
-
-class AlongPath(Frozen):
-    """Laid along corners of real length; past the last corner it goes straight on."""
-
-    shape: Literal["path"] = "path"
-    points_m: Annotated[tuple[tuple[Place, Place], ...], Field(min_length=2, max_length=1000)]
-
-    @model_validator(mode="after")
-    def _corners_differ(self) -> AlongPath:
-        if any(a == b for a, b in zip(self.points_m, self.points_m[1:], strict=False)):
-            raise ValueError("two corners in a row are the same point")
-        return self
-
-
-Layout = Annotated[AlongLine | AlongArc | AroundRing | AlongPath, Field(discriminator="shape")]
-
-
-class Strip(Frozen):
-    """One run of pixels. ``cuts`` open the positive rail before the pixels named; ``reach_m`` are the spans in which
-    a feed can be soldered, everywhere when None."""
-
-    id: Id
-    name: Name
-    part_id: Id
-    pixel_count: Annotated[int, Field(ge=1, le=MAX_PIXELS)]
-    pitch_m: Annotated[float, Field(ge=1e-4, le=10)]
-    colour_order: Annotated[str, Field(pattern=r"^[RGBW]{1,4}$")]
-    cuts: Annotated[tuple[int, ...], Field(max_length=5000)] = ()
-    rail_pos_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)] | None = None
-    rail_neg_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)] | None = None
-    reach_m: Annotated[tuple[tuple[Metres, Metres], ...], Field(max_length=200)] | None = None
-    layout: Layout = AlongLine()
-
-    @property
-    def length_m(self) -> float:
-        """Copper from the first end to the last. [m]"""
-        return self.pixel_count * self.pitch_m
-
-    @property
-    def unplaced(self) -> tuple[Hashable, ...]:
-        """All of it but where it lies in the picture, which no current sees."""
-        return tuple(value for field, value in self if field != "layout")
 
 
 class Joint(Frozen):
@@ -299,6 +228,16 @@ class Build(Frozen):
     approaches: Annotated[tuple[Approach, ...], Field(max_length=5000)] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=5000)] = ()
     load_cases: Annotated[tuple[LoadCase, ...], Field(max_length=100)] = ()
+
+    @cached_property
+    def line(self) -> Line:
+        """The Line, compiled once."""
+        return Line(self.strips)
+
+    @cached_property
+    def feed_letters(self) -> dict[str, str]:
+        """The letter that stands for each feed, by id, in the order of the build."""
+        return {feed.id: letter for feed, letter in zip(self.feeds, letters(), strict=False)}
 
     @model_validator(mode="after")
     def _holds_together(self) -> Build:

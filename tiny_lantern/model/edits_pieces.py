@@ -5,10 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import AlongLine, Build, Bus, Joint, OnBus, OnStrip, Strip
+from tiny_lantern.model.build import Build, Bus, Joint, OnBus, OnStrip
 from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, with_part, without
 from tiny_lantern.model.effects import Effect, SlotRef
 from tiny_lantern.model.parts import StripPart, channel_letters
+from tiny_lantern.model.strip import AlongLine, Strip
 
 GAP_M = 0.6
 

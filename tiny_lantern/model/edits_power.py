@@ -8,7 +8,6 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, Conductor, Feed, Load, LoadCase, OnStrip, Supply
 from tiny_lantern.model.edits import fresh_id, item, replaced, with_part, without
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import find_strip
 from tiny_lantern.model.parts import ConnectorPart, FusePart, SupplyPart, WirePart
 
 
@@ -81,7 +80,7 @@ def move_feed(build: Build, feed_id: str, position_m: float, strip_id: str | Non
     feed = item(build.feeds, feed_id, "feed")
     if not isinstance(feed.attach, OnStrip):
         raise LanternError("a feed on a bus stands at its end and does not move", f"feed “{feed_id}”", "a strip's feed")
-    strip = find_strip(build, strip_id or feed.attach.strip_id)
+    strip = build.line.strip(strip_id or feed.attach.strip_id)
     place = min(max(position_m, 0.0), strip.length_m)
     return change_feed(build, feed_id, attach=OnStrip(strip_id=strip.id, position_m=place))
 

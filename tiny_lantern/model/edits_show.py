@@ -8,7 +8,6 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, without
 from tiny_lantern.model.effects import Effect, Look
-from tiny_lantern.model.line import effect_slots, ref_at, slot_count
 
 SHORTEST_S = 0.1
 
@@ -17,8 +16,8 @@ def add_effect(build: Build, look: Look, first_slot: int, last_slot: int, start_
     """Lay an effect on lights ``first_slot`` to ``last_slot``, on top of the others."""
     effect = Effect(
         id=fresh_id(build, f"effect-{look.kind}"),
-        first=ref_at(build, first_slot),
-        last=ref_at(build, last_slot),
+        first=build.line.ref_at(first_slot),
+        last=build.line.ref_at(last_slot),
         start_s=max(0.0, start_s),
         length_s=max(SHORTEST_S, length_s),
         look=look,
@@ -42,7 +41,7 @@ def place_effect(
     build: Build, effect_id: str, first_slot: int, stop_slot: int, start_s: float, length_s: float
 ) -> Build:
     """Put an effect at slots ``first_slot`` to ``stop_slot`` (not included) and a time, kept inside the weave."""
-    total = slot_count(build)
+    total = build.line.slot_count
     width = max(1, min(stop_slot - first_slot, total))
     first = max(0, min(first_slot, total - width))
     length = min(max(SHORTEST_S, length_s), build.show_s)
@@ -50,8 +49,8 @@ def place_effect(
     return change_effect(
         build,
         effect_id,
-        first=ref_at(build, first),
-        last=ref_at(build, first + width - 1),
+        first=build.line.ref_at(first),
+        last=build.line.ref_at(first + width - 1),
         start_s=round(start, 3),
         length_s=round(length, 3),
     )
@@ -60,7 +59,7 @@ def place_effect(
 def nudge_effect(build: Build, effect_id: str, slots: int, seconds: float) -> Build:
     """Move an effect by some slots and some time."""
     effect = item(build.effects, effect_id, "effect")
-    first, stop = effect_slots(build, effect)
+    first, stop = build.line.covered(effect)
     return place_effect(build, effect_id, first + slots, stop + slots, effect.start_s + seconds, effect.length_s)
 
 

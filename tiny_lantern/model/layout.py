@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.model.build import AlongArc, AlongLine, AlongPath, AroundRing, Build, Strip
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.strip import AlongArc, AlongLine, AlongPath, AroundRing, Strip
 
 Floats = NDArray[np.float64]
 Box = tuple[float, float, float, float]

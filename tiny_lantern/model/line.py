@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Iterator, Mapping
+from bisect import bisect_right
+from collections.abc import Hashable, Iterator
 from dataclasses import dataclass
+from functools import cached_property
 
-from tiny_lantern.model.build import Build, OnStrip, Strip
 from tiny_lantern.model.effects import Effect, SlotRef
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.strip import Strip
 
 
 @dataclass(frozen=True)
@@ -23,68 +25,73 @@ class Span:
         return self.first + self.strip.pixel_count
 
 
-def spans(build: Build) -> tuple[Span, ...]:
-    """Each strip with its slots, in wiring order."""
-    found, first = [], 0
-    for strip in build.strips:
-        found.append(Span(strip, first))
-        first += strip.pixel_count
-    return tuple(found)
-
-
-def wired(build: Build) -> tuple[Hashable, ...]:
-    """All that the Line sees of the strips: everything but where they lie in the picture."""
-    return tuple(strip.unplaced for strip in build.strips)
-
-
-def slot_count(build: Build) -> int:
-    """Lights on the Line."""
-    return sum(strip.pixel_count for strip in build.strips)
-
-
-def slot_of(build: Build, ref: SlotRef) -> int:
-    """The slot of one pixel of a strip."""
-    return next(span.first for span in spans(build) if span.strip.id == ref.strip_id) + ref.pixel
-
-
-def ref_at(build: Build, slot: int) -> SlotRef:
-    """The pixel at a slot; slots beyond either end give the nearest light."""
-    inside = max(0, min(slot, slot_count(build) - 1))
-    span = next(span for span in spans(build) if inside < span.stop)
-    return SlotRef(strip_id=span.strip.id, pixel=inside - span.first)
-
-
-def starts(build: Build) -> dict[str, int]:
-    """The slot of the first light of each strip, by the strip's id."""
-    return {span.strip.id: span.first for span in spans(build)}
-
-
-def effect_slots(build: Build, effect: Effect) -> tuple[int, int]:
-    """First slot and the slot after the last that an effect covers."""
-    return covered(starts(build), effect)
-
-
-def covered(first_slots: Mapping[str, int], effect: Effect) -> tuple[int, int]:
-    """First slot and the slot after the last that an effect covers, where many effects are asked for.
+class Line:
+    """The slots of a build in wiring order, compiled once so that a light is found without walking the Line.
 
     Args:
-        first_slots: the build's ``starts``.
-        effect: one of its effects.
+        strips: the strips in wiring order.
     """
-    one, other = (first_slots[end.strip_id] + end.pixel for end in (effect.first, effect.last))
-    return min(one, other), max(one, other) + 1
 
+    def __init__(self, strips: tuple[Strip, ...]) -> None:
+        found, first = [], 0
+        for strip in strips:
+            found.append(Span(strip, first))
+            first += strip.pixel_count
+        self.spans: tuple[Span, ...] = tuple(found)
+        self.slot_count: int = first
+        self._firsts = [span.first for span in found]
+        self._numbers = {strip.id: number for number, strip in enumerate(strips)}
 
-def find_strip(build: Build, strip_id: str) -> Strip:
-    """The strip with an id.
+    @cached_property
+    def wired(self) -> tuple[Hashable, ...]:
+        """All that the Line sees of the strips: everything but where they lie in the picture."""
+        return tuple(span.strip.unplaced for span in self.spans)
 
-    Raises:
-        LanternError: there is none.
-    """
-    for strip in build.strips:
-        if strip.id == strip_id:
-            return strip
-    raise LanternError(f"there is no strip “{strip_id}” in this build", "strip", "one that is listed")
+    def number(self, strip_id: str) -> int:
+        """Which strip along the Line this is, from 0.
+
+        Raises:
+            LanternError: there is no such strip.
+        """
+        try:
+            return self._numbers[strip_id]
+        except KeyError:
+            raise LanternError(f"there is no strip “{strip_id}” in this build", "strip", "one that is listed") from None
+
+    def span(self, strip_id: str) -> Span:
+        """A strip with its slots.
+
+        Raises:
+            LanternError: there is no such strip.
+        """
+        return self.spans[self.number(strip_id)]
+
+    def strip(self, strip_id: str) -> Strip:
+        """The strip with an id.
+
+        Raises:
+            LanternError: there is none.
+        """
+        return self.span(strip_id).strip
+
+    def span_at(self, slot: int) -> Span:
+        """The strip that holds a slot; slots beyond either end give the nearest strip."""
+        return self.spans[max(0, bisect_right(self._firsts, slot) - 1)]
+
+    def slot_of(self, ref: SlotRef) -> int:
+        """The slot of one pixel of a strip."""
+        return self.span(ref.strip_id).first + ref.pixel
+
+    def ref_at(self, slot: int) -> SlotRef:
+        """The pixel at a slot; slots beyond either end give the nearest light."""
+        inside = max(0, min(slot, self.slot_count - 1))
+        span = self.span_at(inside)
+        return SlotRef(strip_id=span.strip.id, pixel=inside - span.first)
+
+    def covered(self, effect: Effect) -> tuple[int, int]:
+        """First slot and the slot after the last that an effect covers."""
+        one, other = self.slot_of(effect.first), self.slot_of(effect.last)
+        return min(one, other), max(one, other) + 1
 
 
 def letters() -> Iterator[str]:
@@ -97,14 +104,3 @@ def letters() -> Iterator[str]:
             rest = rest // 26 - 1
         yield text
         number += 1
-
-
-def feed_letters(build: Build) -> dict[str, str]:
-    """The letter that stands for each feed, by id, in the order of the build."""
-    return {feed.id: letter for feed, letter in zip(build.feeds, letters(), strict=False)}
-
-
-def strip_of_feed(build: Build, feed_id: str) -> str | None:
-    """The strip a feed is on; None for a feed on a bus."""
-    feed = next(feed for feed in build.feeds if feed.id == feed_id)
-    return feed.attach.strip_id if isinstance(feed.attach, OnStrip) else None

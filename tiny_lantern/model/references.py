@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.parts import check_colour_order
+from tiny_lantern.model.parts import StripPart, check_colour_order
 
 if TYPE_CHECKING:
-    from tiny_lantern.model.build import Build, Conductor, Feed, Strip
+    from tiny_lantern.model.build import Build, Conductor, Feed
+from tiny_lantern.model.strip import Strip
 
 LIST_FIELDS = ("strips", "joints", "buses", "supplies", "feeds", "approaches", "effects", "load_cases")
 SHELF_FIELDS = ("strips", "supplies", "fuses", "connectors", "wires")
@@ -23,16 +24,21 @@ def check_references(build: Build) -> None:
     """
     _ids_unique(build)
     strips = {strip.id: strip for strip in build.strips}
+    parts = {part.id: part for part in build.parts.strips}
     for number, strip in enumerate(build.strips):
-        _strip_fits(build, strip, f"strips[{number}]")
+        _strip_fits(strip, parts, f"strips[{number}]")
     _joints_fit(build, strips)
     _buses_fit(build, strips)
     _found(build.supplies, "supplies", "part_id", _ids(build.parts.supplies))
+    ends = FeedEnds(
+        strips, *(_ids(items) for items in (build.buses, build.supplies)),
+        *(_ids(items) for items in (build.parts.fuses, build.parts.wires, build.parts.connectors)),
+    )  # fmt: skip
     for number, feed in enumerate(build.feeds):
-        _feed_fits(build, feed, strips, f"feeds[{number}]")
+        _feed_fits(feed, ends, f"feeds[{number}]")
     for number, approach in enumerate(build.approaches):
         where = f"approaches[{number}]"
-        _known(approach.supply_id, _ids(build.supplies), f"{where}.supply_id")
+        _known(approach.supply_id, ends.supplies, f"{where}.supply_id")
         _known(approach.strip_id, strips, f"{where}.strip_id")
     for number, effect in enumerate(build.effects):
         for end in ("first", "last"):
@@ -84,9 +90,9 @@ def _pixel_on(pixel: int, strip: Strip, where: str) -> None:
         )
 
 
-def _strip_fits(build: Build, strip: Strip, where: str) -> None:
-    _known(strip.part_id, _ids(build.parts.strips), f"{where}.part_id")
-    part = next(part for part in build.parts.strips if part.id == strip.part_id)
+def _strip_fits(strip: Strip, parts: dict[str, StripPart], where: str) -> None:
+    _known(strip.part_id, parts, f"{where}.part_id")
+    part = parts[strip.part_id]
     try:
         check_colour_order(strip.colour_order, part)
     except ValueError as error:
@@ -118,17 +124,28 @@ def _buses_fit(build: Build, strips: dict[str, Strip]) -> None:
             raise LanternError("the taps do not rise along the strip", f"{where}.tap_pixels", "rising pixel numbers")
 
 
-def _feed_fits(build: Build, feed: Feed, strips: dict[str, Strip], where: str) -> None:
-    _known(feed.supply_id, _ids(build.supplies), f"{where}.supply_id")
+class FeedEnds(NamedTuple):
+    """All that a feed may refer to, by id."""
+
+    strips: dict[str, Strip]
+    buses: set[str]
+    supplies: set[str]
+    fuses: set[str]
+    wires: set[str]
+    connectors: set[str]
+
+
+def _feed_fits(feed: Feed, ends: FeedEnds, where: str) -> None:
+    _known(feed.supply_id, ends.supplies, f"{where}.supply_id")
     if feed.fuse_id is not None:
-        _known(feed.fuse_id, _ids(build.parts.fuses), f"{where}.fuse_id")
-    _conductor_fits(build, feed.positive, f"{where}.positive")
-    _conductor_fits(build, feed.negative, f"{where}.negative")
+        _known(feed.fuse_id, ends.fuses, f"{where}.fuse_id")
+    _conductor_fits(feed.positive, ends, f"{where}.positive")
+    _conductor_fits(feed.negative, ends, f"{where}.negative")
     if feed.attach.to == "bus":
-        _known(feed.attach.bus_id, _ids(build.buses), f"{where}.attach.bus_id")
+        _known(feed.attach.bus_id, ends.buses, f"{where}.attach.bus_id")
         return
-    _known(feed.attach.strip_id, strips, f"{where}.attach.strip_id")
-    strip = strips[feed.attach.strip_id]
+    _known(feed.attach.strip_id, ends.strips, f"{where}.attach.strip_id")
+    strip = ends.strips[feed.attach.strip_id]
     if feed.attach.position_m > strip.length_m + 1e-6:
         raise LanternError(
             f"{feed.attach.position_m:g} m is past the end of “{strip.name}”",
@@ -137,7 +154,7 @@ def _feed_fits(build: Build, feed: Feed, strips: dict[str, Strip], where: str) -
         )
 
 
-def _conductor_fits(build: Build, conductor: Conductor, where: str) -> None:
-    _known(conductor.wire_id, _ids(build.parts.wires), f"{where}.wire_id")
+def _conductor_fits(conductor: Conductor, ends: FeedEnds, where: str) -> None:
+    _known(conductor.wire_id, ends.wires, f"{where}.wire_id")
     if conductor.connector_id is not None:
-        _known(conductor.connector_id, _ids(build.parts.connectors), f"{where}.connector_id")
+        _known(conductor.connector_id, ends.connectors, f"{where}.connector_id")

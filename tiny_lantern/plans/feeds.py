@@ -22,7 +22,6 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Approach, Build, Conductor, Feed, FullWhite, Load, OnStrip
 from tiny_lantern.model.edits import fresh_id, with_part
 from tiny_lantern.model.errors import CancelledError, LanternError
-from tiny_lantern.model.line import find_strip
 from tiny_lantern.model.parts import ConnectorPart, FusePart, WirePart
 from tiny_lantern.model.quantities import amps, metres, volts
 from tiny_lantern.model.wording import feeds_in_words
@@ -379,7 +378,7 @@ def _compared(plan: FeedPlan, first: FeedPlan) -> str:
 
 
 def _summary(plan: FeedPlan, build: Build, supplies: str) -> str:
-    names = find_strip(build, plan.line.strips[0].id).name
+    names = build.line.strip(plan.line.strips[0].id).name
     if len(plan.line.strips) > 1:
         names += f" and {len(plan.line.strips) - 1} joined to it"
     proof = "no fewer will do" if plan.proven else f"at least {plan.bound.fewest} are needed"

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 from tiny_lantern.electrical.network import node_position_m, part_of, snap_node
 from tiny_lantern.electrical.supplies import fitting_supply, suits
-from tiny_lantern.model.build import Approach, Build, Feed, Joint, OnStrip, Strip, Supply
+from tiny_lantern.model.build import Approach, Build, Feed, Joint, OnStrip, Supply
 from tiny_lantern.model.edits import fresh_id
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import find_strip
+from tiny_lantern.model.strip import Strip
 
 
 @dataclass(frozen=True)
@@ -59,10 +59,10 @@ def line_of(build: Build, strip_id: str) -> Line:
         if step in members or len(after.get(step, [])) > 1 or len(before.get(step, [])) > 1:
             raise LanternError(
                 "these strips are joined in a branch or a ring, and places are searched on lines only",
-                find_strip(build, step).name, "feeds placed by hand, or one joint opened",
+                build.line.strip(step).name, "feeds placed by hand, or one joint opened",
             )  # fmt: skip
         members.add(step)
-        strips.append(find_strip(build, step))
+        strips.append(build.line.strip(step))
         onward = after.get(step)
         if not onward:
             return Line(tuple(strips), tuple(joints))
@@ -111,7 +111,7 @@ def _taken_approach(build: Build, line: Line, supply: Supply) -> Approach:
         return Approach(id=identity, supply_id=supply.id, strip_id=first, position_m=0.0, standoff_m=1.0)
     feed = min(feeds, key=lambda feed: feed.positive.length_m)
     assert isinstance(feed.attach, OnStrip)
-    strip = find_strip(build, feed.attach.strip_id)
+    strip = build.line.strip(feed.attach.strip_id)
     place = node_position_m(strip, snap_node(strip, feed.attach.position_m))
     return Approach(
         id=identity, supply_id=supply.id, strip_id=strip.id, position_m=round(place, 6),

@@ -19,10 +19,11 @@ from tiny_lantern.electrical.network import (
 )  # fmt: skip
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.light.seen import least_voltage
-from tiny_lantern.model.build import Approach, Build, OnStrip, Strip, Supply
+from tiny_lantern.model.build import Approach, Build, OnStrip, Supply
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts import ConnectorPart, FusePart, StripPart, WirePart, nominal_currents_a
+from tiny_lantern.model.strip import Strip
 from tiny_lantern.plans.line import Line, approaches_of, line_of, supplies_of
 
 Floats = NDArray[np.float64]

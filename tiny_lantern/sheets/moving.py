@@ -17,7 +17,6 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.disk import stream_atomically, write_atomically
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.layout import all_places, bounds
-from tiny_lantern.model.line import slot_count
 from tiny_lantern.show.glow import Glow, fit, spot_radius, to_screen
 from tiny_lantern.show.weave import blocks, render, tick_at, tick_count
 
@@ -119,7 +118,7 @@ def frame_lines(
     Raises:
         CancelledError: asked to stop.
     """
-    yield ",".join(["tick", "time_s", *(f"slot_{slot}" for slot in range(slot_count(build)))]) + "\n"
+    yield ",".join(["tick", "time_s", *(f"slot_{slot}" for slot in range(build.line.slot_count))]) + "\n"
     for first, block in blocks(build):
         if cancelled():
             raise CancelledError

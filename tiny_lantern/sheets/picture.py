@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 from tiny_lantern.light.colour import screen_bytes
 from tiny_lantern.model.build import Build, OnStrip
 from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, places_along
-from tiny_lantern.model.line import feed_letters, find_strip, spans
 from tiny_lantern.show.glow import NAME_ROOM, fit, spot_radius, to_screen
 
 Floats = NDArray[np.float64]
@@ -45,7 +44,7 @@ def _lights(build: Build, rgb: Floats, placed: tuple[float, float, float]) -> li
     places = to_screen(all_places(build), placed)
     colours = screen_bytes(rgb)
     shapes = []
-    for span in spans(build):
+    for span in build.line.spans:
         radius = spot_radius(placed[0], span.strip.pitch_m) * 0.75
         step = max(1, len(places) // MOST_DOTS)
         for slot in range(span.first, span.stop, step):
@@ -61,7 +60,7 @@ def _names(build: Build, placed: tuple[float, float, float]) -> list[str]:
         x, y = to_screen(np.array([[supply.x_m, supply.y_m]]), placed)[0]
         names.append((supply.name, x - _text_width(supply.name) / 2, y + 21, FAINT))
     places = to_screen(all_places(build), placed)
-    for span in spans(build):
+    for span in build.line.spans:
         x, y = places[span.first]
         names.append((span.strip.name, x, y - 12, "#d9d4c8"))
     boxes = [(x, y - TEXT_SIZE, x + _text_width(text), y + 3) for text, x, y, _ in names]
@@ -87,11 +86,11 @@ def _supplies(build: Build, placed: tuple[float, float, float]) -> list[str]:
 
 def _feeds(build: Build, placed: tuple[float, float, float]) -> list[str]:
     shapes = []
-    letters = feed_letters(build)
+    letters = build.feed_letters
     for feed in build.feeds:
         if not isinstance(feed.attach, OnStrip):
             continue
-        strip = find_strip(build, feed.attach.strip_id)
+        strip = build.line.strip(feed.attach.strip_id)
         x, y = to_screen(places_along(strip, np.array([feed.attach.position_m])), placed)[0]
         shapes.append(f'<circle cx="{x:.1f}" cy="{y + 16:.1f}" r="8" fill="{AMBER}"/>')
         shapes.append(

@@ -11,7 +11,6 @@ from tiny_lantern.electrical.network import conductor_ohm, connector_of, fuse_of
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.model.build import Build, Feed, OnBus
 from tiny_lantern.model.edits import item
-from tiny_lantern.model.line import feed_letters, find_strip
 
 SLACK = 1.10
 
@@ -49,7 +48,7 @@ class PartRow:
 def feed_rows(evidence: Evidence) -> list[FeedRow]:
     """Every feed, lettered as in the window."""
     build = evidence.build
-    letters = feed_letters(build)
+    letters = build.feed_letters
     shorts = evidence.near_shorts
     return [
         _feed_row(evidence, feed, letters[feed.id], shorts[feed.id].words if feed.id in shorts else "")
@@ -62,9 +61,7 @@ def _feed_row(evidence: Evidence, feed: Feed, letter: str, short: str) -> FeedRo
     fuse = fuse_of(build, feed)
     solved = evidence.white.feeds[feed.id] if evidence.white else None
     on_bus = isinstance(feed.attach, OnBus)
-    place = (
-        f"bus, {feed.attach.end}" if isinstance(feed.attach, OnBus) else find_strip(build, feed.attach.strip_id).name
-    )
+    place = f"bus, {feed.attach.end}" if isinstance(feed.attach, OnBus) else build.line.strip(feed.attach.strip_id).name
     return FeedRow(
         letter=letter,
         place=place,

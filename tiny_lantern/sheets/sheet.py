@@ -19,7 +19,6 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding
 from tiny_lantern.findings.together import grouped
 from tiny_lantern.light.seen import screen_look, seen
-from tiny_lantern.model.line import feed_letters, slot_count
 from tiny_lantern.model.parts import StripPart
 from tiny_lantern.model.quantities import amps, engineering, metres, volts
 from tiny_lantern.model.wording import listed
@@ -69,7 +68,7 @@ def sheet_html(evidence: Evidence, inline_picture: bool = True, most_rows: int =
         supplies=_supply_rows(evidence),
         findings=[f for f in findings if not f.code.startswith("caution-")],
         cautions=_cautions(findings),
-        slots=slot_count(evidence.build),
+        slots=evidence.build.line.slot_count,
         length=metres(sum(strip.length_m for strip in evidence.build.strips)),
     )
 
@@ -117,7 +116,7 @@ def _strip_rows(evidence: Evidence) -> list[StripRow]:
 
 def _supply_rows(evidence: Evidence) -> list[tuple[str, str, str, str, str]]:
     rows = []
-    letters = feed_letters(evidence.build)
+    letters = evidence.build.feed_letters
     for supply in evidence.build.supplies:
         part = supply_part(evidence.build, supply.id)
         solved = evidence.white.supplies[supply.id] if evidence.white else None

@@ -8,8 +8,8 @@ from numpy.typing import NDArray
 from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.electrical.network import part_of
 from tiny_lantern.light.colour import channels_from_rgb, linear_of
-from tiny_lantern.model.build import Build, ColourLoad, FullWhite, LevelLoad, Load, Strip
-from tiny_lantern.model.line import spans
+from tiny_lantern.model.build import Build, ColourLoad, FullWhite, LevelLoad, Load
+from tiny_lantern.model.strip import Strip
 from tiny_lantern.show.weave import render, tick_at
 
 Floats = NDArray[np.float64]
@@ -51,5 +51,5 @@ def frame_duties(build: Build, frame: NDArray[np.uint8]) -> Duties:
     """Duties of one frame of the weave, (n_slots, 3) bytes of linear light. [-]"""
     return tuple(
         channels_from_rgb(frame[span.first : span.stop] / 255.0, channel_names(build, span.strip))
-        for span in spans(build)
+        for span in build.line.spans
     )

@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
-from tiny_lantern.model.line import covered, slot_count, starts
 from tiny_lantern.show.looks import look_rgb
 
 Floats = NDArray[np.float64]
@@ -39,15 +38,14 @@ def render(build: Build, ticks: Ints, slots: Ints | None = None) -> Bytes:
         ticks: frame numbers, never falling, (n_ticks,). [-]
         slots: the slots wanted, rising, all of them when None. [-]
     """
-    wanted = np.arange(slot_count(build)) if slots is None else slots
+    wanted = np.arange(build.line.slot_count) if slots is None else slots
     laid = np.zeros((len(ticks), len(wanted), 3))
-    first_slots = starts(build)
     for effect in build.effects:
         first_tick, stop_tick = effect_ticks(effect, build.tick_hz)
         begin, end = bisect_left(ticks, first_tick), bisect_left(ticks, stop_tick)
         if begin < end:
             since = (np.asarray(ticks[begin:end]) - first_tick) / build.tick_hz
-            _lay(effect, covered(first_slots, effect), since, wanted, laid[begin:end])
+            _lay(effect, build.line.covered(effect), since, wanted, laid[begin:end])
     return np.round(np.clip(laid, 0, 1) * 255).astype(np.uint8)
 
 

@@ -9,11 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QObject, Signal
 
-from tiny_lantern.model.base import same_members
-from tiny_lantern.model.build import Build, Strip
-from tiny_lantern.model.line import Span, spans, wired
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.line import Line, Span
+from tiny_lantern.model.strip import Strip
 
 GAP_SHARE = 0.012
+MOST_GAPS = 0.2
 NEAREST_VIEW_M = 0.05
 Floats = NDArray[np.float64]
 
@@ -25,12 +26,9 @@ class LineAxis(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.spans: tuple[Span, ...] = ()
+        self._line = Line(())
         self._wired: tuple[Hashable, ...] = ()
         self._starts: list[float] = []
-        self._firsts: list[int] = []
-        self._numbers: dict[str, int] = {}
-        self._strips: tuple[Strip, ...] | None = None
         self.total_m = 1.0
         self.left_m, self.right_m = 0.0, 1.0
 
@@ -39,17 +37,15 @@ class LineAxis(QObject):
 
         Where a strip lies in the picture is nothing to the Line.
         """
-        if same_members(build.strips, self._strips):
+        if build.line is self._line:
             return
         whole = self.left_m <= 0 and self.right_m >= self.total_m - 1e-9
-        self._strips, self.spans = build.strips, spans(build)
-        self._firsts = [span.first for span in self.spans]
-        self._numbers = {span.strip.id: number for number, span in enumerate(self.spans)}
-        if wired(build) == self._wired:
+        self._line = build.line
+        if build.line.wired == self._wired:
             return
-        self._wired = wired(build)
+        self._wired = build.line.wired
         length = sum(span.strip.length_m for span in self.spans)
-        gap = length * GAP_SHARE
+        gap = length * min(GAP_SHARE, MOST_GAPS / max(1, len(self.spans)))
         self._starts, place = [], 0.0
         for span in self.spans:
             self._starts.append(place)
@@ -59,19 +55,27 @@ class LineAxis(QObject):
             self.left_m, self.right_m = 0.0, self.total_m
         self.changed.emit()
 
+    @property
+    def spans(self) -> tuple[Span, ...]:
+        """Each strip with its slots, in wiring order."""
+        return self._line.spans
+
+    def span_at(self, slot: int) -> Span:
+        """The strip that holds a slot."""
+        return self._line.span_at(slot)
+
     def start_of(self, number: int) -> float:
         """Where a strip begins. [m on the Line]"""
         return self._starts[number]
 
     def place_on(self, strip_id: str, along_m: float) -> float:
         """A distance along a strip as a place on the Line. [m]"""
-        return self._starts[self._number(strip_id)] + along_m
+        return self._starts[self._line.number(strip_id)] + along_m
 
     def slot_place(self, slot: int) -> float:
         """Centre of one slot. [m on the Line]"""
-        number = bisect_right(self._firsts, slot) - 1
-        span = self.spans[number]
-        return self._starts[number] + (slot - span.first + 0.5) * span.strip.pitch_m
+        span = self._line.span_at(slot)
+        return self._starts[self._line.number(span.strip.id)] + (slot - span.first + 0.5) * span.strip.pitch_m
 
     def slot_at(self, place_m: float) -> int | None:
         """The slot nearest to a place; None when there are no strips."""
@@ -127,9 +131,6 @@ class LineAxis(QObject):
             self.left_m, self.right_m = left, left + span
             self.changed.emit()
 
-    def _number(self, strip_id: str) -> int:
-        return self._numbers[strip_id]
-
     def strip_number(self, strip: Strip) -> int:
         """Which strip along the Line this is, from 0."""
-        return self._number(strip.id)
+        return self._line.number(strip.id)

@@ -6,9 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.model.base import same_members
-from tiny_lantern.model.build import Strip
 from tiny_lantern.model.effects import Effect
-from tiny_lantern.model.line import wired
+from tiny_lantern.model.strip import Strip
 from tiny_lantern.show.weave import render, tick_at
 from tiny_lantern.ui.session import Session
 
@@ -30,7 +29,7 @@ class FrameSource:
         if seen and same_members(build.strips, seen[0]) and same_members(build.effects, seen[1]):
             shape = seen[2]
         else:
-            shape = (build.effects, wired(build))
+            shape = (build.effects, build.line.wired)
             self._seen = (build.strips, build.effects, shape)
         read = (shape, build.tick_hz, tick)
         if read != self._of:

@@ -15,7 +15,6 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.faults import first_fault
-from tiny_lantern.model.line import ref_at, slot_count
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.history import History
 from tiny_lantern.ui.warm_up import WarmUp
@@ -185,7 +184,7 @@ class Session(QObject):
         """Select a slot, strip, feed, supply or effect; what is not named keeps its selection."""
         selection = self._there(replace(self.selection, **changes))  # type: ignore[arg-type]
         if "slot" in changes and selection.slot is not None and self.build.strips:
-            selection = replace(selection, strip_id=ref_at(self.build, selection.slot).strip_id)
+            selection = replace(selection, strip_id=self.build.line.ref_at(selection.slot).strip_id)
         if selection != self.selection:
             self.selection = selection
             self.selection_changed.emit()
@@ -255,7 +254,7 @@ class Session(QObject):
         """A selection without what the build does not have."""
         build = self.build
         return Selection(
-            chosen.slot if chosen.slot is not None and 0 <= chosen.slot < slot_count(build) else None,
+            chosen.slot if chosen.slot is not None and 0 <= chosen.slot < build.line.slot_count else None,
             chosen.strip_id if any(s.id == chosen.strip_id for s in build.strips) else None,
             chosen.feed_id if any(f.id == chosen.feed_id for f in build.feeds) else None,
             chosen.supply_id if any(s.id == chosen.supply_id for s in build.supplies) else None,
@@ -266,7 +265,7 @@ class Session(QObject):
         if not self._warm:
             return
         build, load = self.build, self.load
-        if slot_count(build) <= SOLVE_HERE_SLOTS:
+        if build.line.slot_count <= SOLVE_HERE_SLOTS:
             self._take_solved(solve_for(build, load, self.solved.solution if self.solved else None))
         else:
             self.background.start("solve", lambda *_: solve_for(build, load), self._take_solved, self._defect)

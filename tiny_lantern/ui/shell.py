@@ -23,9 +23,8 @@ from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_pieces import duplicate_strip, toggle_cut
 from tiny_lantern.model.edits_power import add_load_case
 from tiny_lantern.model.edits_show import add_effect, duplicate_effect
-from tiny_lantern.model.effects import Breathe
+from tiny_lantern.model.effects import Breathe, SlotRef
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import find_strip, ref_at, slot_count, spans, strip_of_feed
 from tiny_lantern.model.store import SUFFIX
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
@@ -190,7 +189,7 @@ class Shell(QMainWindow):
     def lay_first_effect(self) -> None:
         """Lay a breathing light over the whole Line and the whole show."""
         build = self.session.build
-        edit = partial(add_effect, look=Breathe(), first_slot=0, last_slot=slot_count(build) - 1, start_s=0.0,
+        edit = partial(add_effect, look=Breathe(), first_slot=0, last_slot=build.line.slot_count - 1, start_s=0.0,
                        length_s=build.show_s)  # fmt: skip
         self.session.apply("Laid a breathing light", edit)
 
@@ -212,18 +211,19 @@ class Shell(QMainWindow):
         """Select a finding's place in every station and show the station it belongs to."""
         place, build = finding.place, self.session.build
         if place.feed_id and any(feed.id == place.feed_id for feed in build.feeds):
-            self.session.select(feed_id=place.feed_id, strip_id=strip_of_feed(build, place.feed_id))
+            attach = item(build.feeds, place.feed_id, "feed").attach
+            on = attach.strip_id if attach.to == "strip" else None
+            self.session.select(feed_id=place.feed_id, strip_id=on)
         if place.supply_id:
             self.session.select(supply_id=place.supply_id)
         if place.effect_id:
             self.session.select(effect_id=place.effect_id)
         if place.time_s is not None:
             self.session.set_time(place.time_s)
-        if place.strip_id and place.pixel is not None:
-            first = next((span.first for span in spans(build) if span.strip.id == place.strip_id), None)
-            if first is not None:
-                self.session.select(slot=first + place.pixel)
-                self.axis.reveal(self.axis.slot_place(first + place.pixel))
+        if place.pixel is not None and any(strip.id == place.strip_id for strip in build.strips):
+            slot = build.line.slot_of(SlotRef(strip_id=place.strip_id, pixel=place.pixel))
+            self.session.select(slot=slot)
+            self.axis.reveal(self.axis.slot_place(slot))
         self.show_station("Weave" if place.time_s is not None or finding.code == "frame-time" else "Power")
 
     def next_snag(self) -> None:
@@ -246,11 +246,11 @@ class Shell(QMainWindow):
 
     def cut_here(self) -> None:
         """Cut the positive rail before the selected light, or close the cut that is there."""
-        light = ref_at(self.session.build, self.session.selection.slot or 0)
+        light = self.session.build.line.ref_at(self.session.selection.slot or 0)
         if light.pixel == 0:
             self.tell(LanternError("there is no rail before the first light", "cut", "any other light of the strip"))
             return
-        name = find_strip(self.session.build, light.strip_id).name
+        name = self.session.build.line.strip(light.strip_id).name
         edit = partial(toggle_cut, strip_id=light.strip_id, before_pixel=light.pixel)
         self.session.apply(f"Cut or closed the rail of {name} before {light.pixel}", edit)
 
@@ -287,13 +287,13 @@ class Shell(QMainWindow):
             feed = item(build.feeds, chosen.feed_id, "feed")
             working = feed_working(build, solved.solution, feed.id)
             if feed.attach.to == "strip":
-                strip = find_strip(build, feed.attach.strip_id)
+                strip = build.line.strip(feed.attach.strip_id)
                 node = snap_node(strip, feed.attach.position_m)
                 course = short_at(build, strip.id, node)
                 working = working.followed_by(short_working(build, course, f"{strip.name}, {node_name(strip, node)}"))
             self.show_working(working)
             return
-        light = ref_at(build, chosen.slot or 0)
+        light = build.line.ref_at(chosen.slot or 0)
         number = [strip.id for strip in build.strips].index(light.strip_id)
         duty = solved.duties[number][light.pixel]
         self.show_working(pixel_working(build, solved.solution, light.strip_id, light.pixel, duty))
@@ -348,7 +348,7 @@ class Shell(QMainWindow):
             if self.session.apply("Duplicated an effect", partial(duplicate_effect, effect_id=chosen.effect_id)):
                 self.session.select(effect_id=self.session.build.effects[-1].id)
         elif chosen.strip_id:
-            name = find_strip(build, chosen.strip_id).name
+            name = build.line.strip(chosen.strip_id).name
             self.session.apply(f"Duplicated {name}", partial(duplicate_strip, strip_id=chosen.strip_id))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

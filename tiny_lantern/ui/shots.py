@@ -9,7 +9,6 @@ from pathlib import Path
 from PySide6.QtCore import QDeadlineTimer, QSettings
 from PySide6.QtWidgets import QApplication
 
-from tiny_lantern.model.line import spans
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.printing import offscreen_application
@@ -95,7 +94,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
 
     def pieces() -> None:
         shell.show_station("Pieces")
-        session.select(slot=spans(session.build)[0].first)
+        session.select(slot=session.build.line.spans[0].first)
 
     yield "power", power
     yield "short", short

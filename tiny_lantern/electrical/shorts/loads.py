@@ -153,12 +153,15 @@ class RailPeak:
     stretch: tuple[int, int] | None
 
 
+NO_PEAK = RailPeak(0.0, None, None)
+
+
 def peak_of(currents: Floats) -> RailPeak:
     """The peak of a rail's elements in order, (n_elements,). [A]"""
     size = np.abs(currents)
     largest = float(size.max(initial=0.0))
     if largest <= NOTHING_A:
-        return RailPeak(0.0, None, None)
+        return NO_PEAK
     first = int(np.flatnonzero(size >= largest * (1 - ALIKE))[0])
     alike = np.abs(currents - currents[first]) <= ALIKE * largest
     start, stop = first, first + 1

@@ -12,7 +12,15 @@ from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.electrical.network import Network, fuse_of, network_of, supply_part
 from tiny_lantern.electrical.shorts.circuit import Circuit, Flow, Wires
 from tiny_lantern.electrical.shorts.coppers import Copper, Coppers, coppers_of
-from tiny_lantern.electrical.shorts.loads import Loads, RailPeak, bus_elements, loads_of, peak_of, rail_elements
+from tiny_lantern.electrical.shorts.loads import (
+    NO_PEAK,
+    Loads,
+    RailPeak,
+    bus_elements,
+    loads_of,
+    peak_of,
+    rail_elements,
+)
 from tiny_lantern.electrical.shorts.sequence import Course, Event, FuseOpens, course_of
 from tiny_lantern.electrical.shorts.sides import Side, sides_of
 from tiny_lantern.electrical.shorts.sources import Answer, Source, alike_rows
@@ -312,13 +320,16 @@ def _instant(ground: Ground, circuit: Circuit, flow: Flow) -> Instant:
 
 
 def _rail_peaks(ground: Ground, circuit: Circuit, loads: Loads) -> tuple[tuple[RailPeak, RailPeak], ...]:
-    return tuple(
-        (
-            peak_of(rail_elements(ground.network, circuit, loads, 0, run, 0, 0)),
-            peak_of(rail_elements(ground.network, circuit, loads, 1, run, 0, 0)),
-        )
-        for run in range(len(ground.network.runs))
-    )
+    """The peak in both rails of every run; most runs lie apart from the short and carry nothing."""
+    found = [(NO_PEAK, NO_PEAK)] * len(ground.network.runs)
+    touched = [
+        np.unique(side.stretches[flow.stretches, 0])
+        for side, flow in zip((circuit.pos, circuit.neg), loads.sides, strict=True)
+    ]
+    for run in np.union1d(*touched).astype(int):
+        pos, neg = (peak_of(rail_elements(ground.network, circuit, loads, which, run, 0, 0)) for which in (0, 1))
+        found[run] = (pos, neg)
+    return tuple(found)
 
 
 def _joints(ground: Ground, circuit: Circuit, loads: Loads) -> tuple[tuple[float, float], ...]:

@@ -18,7 +18,6 @@ from tiny_lantern.model.edits_show import (
 )  # fmt: skip
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import effect_slots, find_strip, slot_count, spans
 from tiny_lantern.model.quantities import clock, parse_quantity
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import (
@@ -130,7 +129,7 @@ class EffectForm(QWidget):
         if effect is None:
             return
         build = self._session.build
-        first, stop = effect_slots(build, effect)
+        first, stop = build.line.covered(effect)
         text = f"{first}-{stop - 1}"
         if not (self.lights.hasFocus() and self.lights.isModified()) and self.lights.text() != text:
             self.lights.setText(text)
@@ -145,7 +144,7 @@ class EffectForm(QWidget):
 
     def _lights_in_words(self, effect: Effect) -> str:
         build = self._session.build
-        ends = [f"{find_strip(build, ref.strip_id).name} {ref.pixel}" for ref in (effect.first, effect.last)]
+        ends = [f"{build.line.strip(ref.strip_id).name} {ref.pixel}" for ref in (effect.first, effect.last)]
         return f"{ends[0]} to {ends[1]}; first and last light on the Line, e.g. 0-215"
 
     def _show_look(self, effect: Effect) -> None:
@@ -192,7 +191,7 @@ class EffectForm(QWidget):
             return
         self.lights.setModified(False)
         words = self.lights.text().replace("–", "-").split("-")
-        last = slot_count(self._session.build) - 1
+        last = self._session.build.line.slot_count - 1
         try:
             ends = sorted(int(parse_quantity(word, "", "lights")) for word in words)
             if len(ends) != 2 or ends[0] < 0 or ends[1] > last:
@@ -207,7 +206,7 @@ class EffectForm(QWidget):
         effect = self.effect
         if effect is None:
             return
-        first, stop = effect_slots(self._session.build, effect)
+        first, stop = self._session.build.line.covered(effect)
         place = {
             "first_slot": first,
             "stop_slot": stop,
@@ -248,7 +247,7 @@ def _shown(unit: str) -> Callable[[float], str]:
 
 def whole_span(session: Session) -> tuple[int, int]:
     """The slots of the selected strip, or of the whole Line when none is selected."""
-    for span in spans(session.build):
+    for span in session.build.line.spans:
         if span.strip.id == session.selection.strip_id:
             return span.first, span.stop - 1
-    return 0, slot_count(session.build) - 1
+    return 0, session.build.line.slot_count - 1

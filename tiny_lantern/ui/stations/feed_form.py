@@ -10,7 +10,6 @@ from tiny_lantern.catalogue.shelf import merged, shelf
 from tiny_lantern.electrical.network import conductor_ohm, fuse_of
 from tiny_lantern.model.build import Feed
 from tiny_lantern.model.edits_power import set_connector, set_measured
-from tiny_lantern.model.line import feed_letters
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, heading, quiet, set_choice
@@ -62,7 +61,7 @@ class FeedForm(QWidget):
         self.setVisible(feed is not None)
         if feed is None or self._session.dragging:
             return
-        self._title.setText(f"Feed {feed_letters(build)[feed.id]}")
+        self._title.setText(f"Feed {build.feed_letters[feed.id]}")
         with quiet(self.connector):
             set_choice(self.connector, feed.positive.connector_id)
         self.out.show_value(conductor_ohm(build, feed.positive, fuse_of(build, feed)))

@@ -7,7 +7,6 @@ from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.build import Feed, OnStrip
-from tiny_lantern.model.line import feed_letters, find_strip
 from tiny_lantern.model.quantities import amps, metres
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
@@ -45,7 +44,7 @@ class FeedList(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         p, feeds = self.palette_in_use, self._session.build.feeds
-        names = feed_letters(self._session.build)
+        names = self._session.build.feed_letters
         letters = tuple(names[feed.id] for feed in feeds[:MOST_SHORT])
         chosen = next((row for row, feed in enumerate(feeds) if feed.id == self._session.selection.feed_id), None)
         shows = (letters, chosen, self._each, p)
@@ -104,7 +103,7 @@ def feed_lines(session: Session, feed: Feed) -> tuple[str, str]:
     build, solved = session.build, session.solved
     place, carried = "on a bus", "not solved"
     if isinstance(feed.attach, OnStrip):
-        place = f"{find_strip(build, feed.attach.strip_id).name} {metres(feed.attach.position_m)}"
+        place = f"{build.line.strip(feed.attach.strip_id).name} {metres(feed.attach.position_m)}"
     if solved and solved.solution and solved.build is build:
         ends = solved.solution.feeds[feed.id]
         carried = f"{amps(ends.pos_a)} out, {amps(ends.neg_a)} back"

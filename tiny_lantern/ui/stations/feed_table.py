@@ -13,7 +13,6 @@ from tiny_lantern.electrical.network import fuse_of, wire_of
 from tiny_lantern.model.build import Build, Feed, OnStrip
 from tiny_lantern.model.edits_power import move_feed, set_fuse, set_lengths, set_wires
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import feed_letters, find_strip
 from tiny_lantern.model.quantities import amps, metres, parse_quantity
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Edit, Session
@@ -68,7 +67,7 @@ class FeedTable(RowTable):
     def refresh(self) -> None:
         """Show the build's feeds; a drag under way only moves the figures."""
         build = self._session.build
-        letters = feed_letters(build)
+        letters = build.feed_letters
         self._shorts = self._short_words(build)
         self._letters = letters
         with quiet(self):
@@ -98,7 +97,7 @@ class FeedTable(RowTable):
         if solution:
             out, back = amps(solution.feeds[feed.id].pos_a), amps(solution.feeds[feed.id].neg_a)
         on_strip = isinstance(feed.attach, OnStrip)
-        place = find_strip(build, feed.attach.strip_id).name if isinstance(feed.attach, OnStrip) else "bus"
+        place = build.line.strip(feed.attach.strip_id).name if isinstance(feed.attach, OnStrip) else "bus"
         at = metres(feed.attach.position_m) if on_strip else "—"  # type: ignore[union-attr]
         fused = f"{fuse.rating_a:g} A" if fuse else "none"
         wire = both(wire_of(build, feed.positive).name, wire_of(build, feed.negative).name)
@@ -126,7 +125,7 @@ class FeedTable(RowTable):
         if cell is None or row >= len(self._session.build.feeds):
             return
         feed = self._session.build.feeds[row]
-        letter = feed_letters(self._session.build)[feed.id]
+        letter = self._session.build.feed_letters[feed.id]
         try:
             label, edit = self._edit(feed, column, cell.text())
         except LanternError as error:

@@ -7,11 +7,11 @@ from functools import partial
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import AlongArc, AlongLine, AlongPath, AroundRing, Layout, Strip
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.layout import pixel_places
 from tiny_lantern.model.quantities import metres, parse_quantity
+from tiny_lantern.model.strip import AlongArc, AlongLine, AlongPath, AroundRing, Layout, Strip
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, combo, quiet, set_choice
 from tiny_lantern.ui.widgets.quantity import QuantityEdit

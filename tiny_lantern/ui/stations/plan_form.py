@@ -7,12 +7,12 @@ from functools import partial
 
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
-from tiny_lantern.model.build import NOMINAL_CORNER, Build, Corner, Strip
+from tiny_lantern.model.build import NOMINAL_CORNER, Build, Corner
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_plan import change_corner, set_approach, set_reach
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import find_strip
 from tiny_lantern.model.quantities import metres, parse_quantity
+from tiny_lantern.model.strip import Strip
 from tiny_lantern.plans.line import approaches_of, line_of, supplies_of
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, combo, heading, quiet, set_choice, show_text
@@ -70,7 +70,7 @@ class PlanForm(QWidget):
     def _strip(self) -> Strip | None:
         build, chosen = self._session.build, self._session.selection.strip_id
         if chosen is not None:
-            return find_strip(build, chosen)
+            return build.line.strip(chosen)
         return build.strips[0] if build.strips else None
 
     def refresh(self) -> None:

@@ -14,8 +14,8 @@ from PySide6.QtWidgets import QLabel, QWidget
 from tiny_lantern.electrical.network import node_position_m, part_of, snap_node
 from tiny_lantern.light.seen import seen
 from tiny_lantern.model.build import Feed, OnStrip
+from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_power import move_feed, remove_feed
-from tiny_lantern.model.line import feed_letters, find_strip, ref_at
 from tiny_lantern.model.quantities import amps, metres, volts
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
@@ -112,7 +112,7 @@ class Posts(QWidget):
         self._ground.draw(painter, self)
         if self._session.build.strips:
             self._probe(painter)
-            letters = feed_letters(self._session.build)
+            letters = self._session.build.feed_letters
             feeds = self._session.build.feeds
             crowded = len(feeds) * LEAST_APART > self._plot.axis_width
             for feed in feeds:
@@ -157,7 +157,7 @@ class Posts(QWidget):
         short = self._session.short
         if short is None or not self._axis.spans:
             return None
-        along = node_position_m(find_strip(self._session.build, short.strip_id), short.node)
+        along = node_position_m(self._session.build.line.strip(short.strip_id), short.node)
         return theme.GUTTER + float(
             self._axis.to_screen(self._axis.place_on(short.strip_id, along), self._plot.axis_width)
         )
@@ -167,7 +167,7 @@ class Posts(QWidget):
         if self._session.short is not None:
             self._session.try_short(None)
             return
-        light = ref_at(self._session.build, self._session.selection.slot or 0)
+        light = self._session.build.line.ref_at(self._session.selection.slot or 0)
         self._short_chosen = True
         self._session.try_short(ShortPlace(light.strip_id, light.pixel + 1))
         self.setFocus()
@@ -204,7 +204,7 @@ class Posts(QWidget):
     def _step_short(self, event: QKeyEvent) -> None:
         short = self._session.short
         assert short is not None
-        strip = find_strip(self._session.build, short.strip_id)
+        strip = self._session.build.line.strip(short.strip_id)
         stride = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
         node = short.node + (stride if event.key() == Qt.Key.Key_Right else -stride)
         self._session.try_short(ShortPlace(strip.id, max(0, min(strip.pixel_count + 1, node))))
@@ -269,10 +269,10 @@ class Posts(QWidget):
         elif feed_id and event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             self._nudge(feed_id, event)
         elif feed_id and event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            letter = feed_letters(self._session.build)[feed_id]
+            letter = self._session.build.feed_letters[feed_id]
             self._session.apply(f"Removed feed {letter}", partial(remove_feed, feed_id=feed_id))
-        elif event.text().upper() in feed_letters(self._session.build).values() and event.text():
-            letters = {letter: feed for feed, letter in feed_letters(self._session.build).items()}
+        elif event.text().upper() in self._session.build.feed_letters.values() and event.text():
+            letters = {letter: feed for feed, letter in self._session.build.feed_letters.items()}
             self._session.select(feed_id=letters[event.text().upper()])
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._ask_working()
@@ -294,20 +294,20 @@ class Posts(QWidget):
             self._session.commit(self._moved_label(feed_id))
 
     def _moved_label(self, feed_id: str) -> str:
-        feed = next(feed for feed in self._session.build.feeds if feed.id == feed_id)
+        feed = item(self._session.build.feeds, feed_id, "feed")
         assert isinstance(feed.attach, OnStrip)
-        return f"Moved feed {feed_letters(self._session.build)[feed_id]} to {metres(feed.attach.position_m)}"
+        return f"Moved feed {self._session.build.feed_letters[feed_id]} to {metres(feed.attach.position_m)}"
 
     def _nudge(self, feed_id: str, event: QKeyEvent) -> None:
-        feed = next(feed for feed in self._session.build.feeds if feed.id == feed_id)
+        feed = item(self._session.build.feeds, feed_id, "feed")
         if not isinstance(feed.attach, OnStrip):
             return
-        strip = find_strip(self._session.build, feed.attach.strip_id)
+        strip = self._session.build.line.strip(feed.attach.strip_id)
         stride = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
         step = stride if event.key() == Qt.Key.Key_Right else -stride
         node = max(0, min(strip.pixel_count + 1, snap_node(strip, feed.attach.position_m) + step))
         place = node_position_m(strip, node)
-        letter = feed_letters(self._session.build)[feed_id]
+        letter = self._session.build.feed_letters[feed_id]
         self._session.apply(
             f"Moved feed {letter} to {metres(place)}", partial(move_feed, feed_id=feed_id, position_m=place)
         )
@@ -352,7 +352,7 @@ class Posts(QWidget):
         solved = self._session.solved
         if solved is None or solved.solution is None or solved.build is not self._session.build:
             return None
-        span = next(span for span in self._axis.spans if slot < span.stop)
+        span = self._axis.span_at(slot)
         return float(solved.solution.runs[span.strip.id].pixel_v[slot - span.first])
 
     def _show_card(self) -> None:
@@ -373,7 +373,7 @@ class Posts(QWidget):
         return self.card.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, CARD_NAME)
 
     def _card_text(self, slot: int, v: float) -> str:
-        span = next(span for span in self._axis.spans if slot < span.stop)
+        span = self._axis.span_at(slot)
         solved = self._session.solved
         assert solved is not None and solved.solution is not None
         part = part_of(solved.build, span.strip)

@@ -25,7 +25,6 @@ from tiny_lantern.model.edits_power import (
     remove_supply,
 )  # fmt: skip
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import feed_letters, ref_at
 from tiny_lantern.model.quantities import amps, clock, volts
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
@@ -201,8 +200,8 @@ class PowerStation(QWidget):
             )
             return
         slot = self._session.selection.slot or 0
-        light = ref_at(build, slot)
-        strip = next(strip for strip in build.strips if strip.id == light.strip_id)
+        light = build.line.ref_at(slot)
+        strip = build.line.strip(light.strip_id)
         wire = next(wire for wire in shelf().wires if wire.id == "mm2-1_5")
         fuse = first_fuse(build, strip, wire)
         place = 0.0 if light.pixel == 0 else (light.pixel + 0.5) * strip.pitch_m
@@ -217,7 +216,7 @@ class PowerStation(QWidget):
     def _remove_feed(self) -> None:
         feed_id = self._session.selection.feed_id
         if feed_id:
-            letter = feed_letters(self._session.build)[feed_id]
+            letter = self._session.build.feed_letters[feed_id]
             self._session.apply(f"Removed feed {letter}", partial(remove_feed, feed_id=feed_id))
 
     def _present_floor(self, build: Build) -> float:

@@ -10,7 +10,6 @@ from tiny_lantern.electrical.shorts.study import DANGER, STANDING, ShortCourse, 
 from tiny_lantern.electrical.workings import copper_name
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import feed_letters, find_strip
 from tiny_lantern.model.quantities import amps, metres
 from tiny_lantern.model.wording import listed
 from tiny_lantern.ui import theme
@@ -29,12 +28,12 @@ def course_at(build: Build, place: ShortPlace) -> ShortCourse | None:
 
 def card_text(build: Build, place: ShortPlace, course: ShortCourse | None, palette: theme.Palette) -> str:
     """What the short does, in lines of rich text."""
-    strip = find_strip(build, place.strip_id)
+    strip = build.line.strip(place.strip_id)
     where = f"{strip.name}, {node_name(strip, place.node)} ({metres(node_position_m(strip, place.node))})"
     lines = [f"<b>Short at {escape(where)}</b>"]
     if course is None:
         return "<br>".join([*lines, "The feeds cannot be solved, so nothing is known of it."])
-    letters = feed_letters(build)
+    letters = build.feed_letters
     flowing = [
         f"{letters[feed.id]} {amps(float(current))}"
         for feed, current in zip(build.feeds, course.first.out_a, strict=True)
@@ -54,7 +53,7 @@ def card_text(build: Build, place: ShortPlace, course: ShortCourse | None, palet
 
 
 def _events(build: Build, course: ShortCourse) -> list[str]:
-    letters = feed_letters(build)
+    letters = build.feed_letters
     found = []
     for number, event in enumerate(course.events):
         when = "first" if number == 0 else "then"

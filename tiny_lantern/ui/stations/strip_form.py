@@ -14,7 +14,7 @@ from PySide6.QtWidgets import (
 
 from tiny_lantern.catalogue.shelf import find_part, merged, shelf
 from tiny_lantern.electrical.network import part_of
-from tiny_lantern.model.build import Build, Strip
+from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import (
     add_joint,
     add_strip,
@@ -26,9 +26,9 @@ from tiny_lantern.model.edits_pieces import (
     remove_strip,
 )  # fmt: skip
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.line import spans
 from tiny_lantern.model.parts import StripPart
 from tiny_lantern.model.quantities import engineering, metres, parse_quantity
+from tiny_lantern.model.strip import Strip
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.build_form import BuildForm
 from tiny_lantern.ui.stations.layout_form import LayoutForm
@@ -174,7 +174,7 @@ class StripForm(QWidget):
         length = self.strip.length_m if self.strip else FIRST_LENGTH_M
         pixels = max(1, round(length / part.pitch_m))
         if self._session.apply(f"Added {part.name}", partial(add_strip, part=part, pixel_count=pixels)):
-            self._session.select(slot=spans(self._session.build)[-1].first)
+            self._session.select(slot=self._session.build.line.spans[-1].first)
             self.name.setFocus()
             self.name.selectAll()
 

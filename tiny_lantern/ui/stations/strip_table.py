@@ -9,7 +9,7 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QAbstractItemView
 
 from tiny_lantern.model.edits_pieces import remove_strip
-from tiny_lantern.model.line import Span, find_strip, spans
+from tiny_lantern.model.line import Span
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import quiet
@@ -42,7 +42,7 @@ class StripTable(RowTable):
         if self._session.dragging:
             return
         build = self._session.build
-        self._spans = spans(build)
+        self._spans = build.line.spans
         self._parts = {part.id: part.name for part in build.parts.strips}
         with quiet(self):
             self.show_rows(len(self._spans), self._row_texts)
@@ -63,12 +63,12 @@ class StripTable(RowTable):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         strip_id = self._session.selection.strip_id
         if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and strip_id:
-            name = find_strip(self._session.build, strip_id).name
+            name = self._session.build.line.strip(strip_id).name
             self._session.apply(f"Removed {name}", partial(remove_strip, strip_id=strip_id))
         else:
             super().keyPressEvent(event)
 
     def _chosen(self, row: int, *_: int) -> None:
-        found = spans(self._session.build)
+        found = self._session.build.line.spans
         if 0 <= row < len(found):
             self._session.select(slot=found[row].first)

@@ -11,7 +11,6 @@ from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.edits_show import add_effect, nudge_effect, place_effect, remove_effect
 from tiny_lantern.model.effects import Effect, Look
-from tiny_lantern.model.line import covered, effect_slots, slot_count, starts
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
@@ -76,7 +75,7 @@ class WeaveCanvas(QWidget):
 
     def effect_box(self, effect: Effect) -> QRectF:
         """Where an effect lies in this widget."""
-        return self._box(effect_slots(self._session.build, effect), effect)
+        return self._box(self._session.build.line.covered(effect), effect)
 
     def _box(self, covers: tuple[int, int], effect: Effect) -> QRectF:
         first, stop = covers
@@ -87,7 +86,7 @@ class WeaveCanvas(QWidget):
         return QRectF(theme.GUTTER + left, top, right - left, bottom - top)
 
     def _edge_place(self, slot: int, side: float) -> float:
-        span = next(span for span in self._axis.spans if slot < span.stop)
+        span = self._session.build.line.span_at(slot)
         return self._axis.slot_place(slot) + side * span.strip.pitch_m
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -131,11 +130,10 @@ class WeaveCanvas(QWidget):
 
     def _boxes(self, painter: QPainter) -> None:
         build, chosen = self._session.build, self._session.selection.effect_id
-        first_slots = starts(build)
         for effect in build.effects:
             begins, ends = effect.start_s, effect.start_s + effect.length_s
             if begins <= self._time.bottom_s and ends >= self._time.top_s:
-                self._effect(painter, effect, self._box(covered(first_slots, effect), effect), effect.id == chosen)
+                self._effect(painter, effect, self._box(build.line.covered(effect), effect), effect.id == chosen)
 
     def _effect(self, painter: QPainter, effect: Effect, box: QRectF, chosen: bool) -> None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -240,7 +238,7 @@ class WeaveCanvas(QWidget):
             return
         effect, edges = found
         self._session.select(effect_id=effect.id, slot=slot)
-        first, stop = effect_slots(self._session.build, effect)
+        first, stop = self._session.build.line.covered(effect)
         self._grip = Grip(effect.id, edges, slot, time_s, first, stop, effect.start_s, effect.length_s)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -289,7 +287,7 @@ class WeaveCanvas(QWidget):
         if "l" in grip.edges:
             first = min(max(0, first + slots), stop - 1)
         if "r" in grip.edges:
-            stop = max(min(slot_count(self._session.build), stop + slots), first + 1)
+            stop = max(min(self._session.build.line.slot_count, stop + slots), first + 1)
         if "t" in grip.edges:
             moved = min(max(-start, seconds), length - SNAP_S)
             start, length = start + moved, length - moved
@@ -372,7 +370,7 @@ class WeaveCanvas(QWidget):
         kind = self._kind(effect_id)
         if event.modifiers() & Qt.KeyboardModifier.AltModifier:
             effect = next(effect for effect in self._session.build.effects if effect.id == effect_id)
-            first, stop = effect_slots(self._session.build, effect)
+            first, stop = self._session.build.line.covered(effect)
             edit = partial(
                 place_effect, effect_id=effect_id, first_slot=first, stop_slot=max(first + 1, stop + slots),
                 start_s=effect.start_s, length_s=effect.length_s + seconds,

@@ -10,8 +10,9 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QImage
 
-from tiny_lantern.model.build import Build, Strip
+from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
+from tiny_lantern.model.strip import Strip
 from tiny_lantern.show.weave import effect_ticks, render, tick_count
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of, screen_table

@@ -12,12 +12,12 @@ from PySide6.QtGui import QColor, QFontMetrics, QImage, QKeyEvent, QMouseEvent, 
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import AlongPath, Build, Layout, OnStrip
+from tiny_lantern.model.build import Build, OnStrip
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, places_along
-from tiny_lantern.model.line import feed_letters, find_strip, spans
 from tiny_lantern.model.quantities import metres
+from tiny_lantern.model.strip import AlongPath, Layout
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.colours import Bytes, image_of
 from tiny_lantern.ui.frames import FrameSource
@@ -154,7 +154,7 @@ class Picture(QWidget):
     def _labels(self, metrics: QFontMetrics) -> Iterator[tuple[bool, str, QPointF]]:
         """Whether it is selected, the name, and where it begins: above a strip's start, below a supply."""
         build, selected = self._session.build, self._session.selection
-        for span in spans(build):
+        for span in build.line.spans:
             start = QPointF(*self._places[span.first])
             yield span.strip.id == selected.strip_id, span.strip.name, start + QPointF(4, -13)
         for supply in build.supplies:
@@ -172,11 +172,11 @@ class Picture(QWidget):
 
     def _feeds(self, painter: QPainter) -> None:
         build = self._session.build
-        letters = feed_letters(build)
+        letters = build.feed_letters
         for feed in build.feeds:
             if not isinstance(feed.attach, OnStrip):
                 continue
-            strip = find_strip(build, feed.attach.strip_id)
+            strip = build.line.strip(feed.attach.strip_id)
             place = places_along(strip, np.array([feed.attach.position_m]))[0]
             at = self._screen(*place) + QPointF(0, 16)
             draw_head(painter, at, HEAD, letters[feed.id], 8, theme.AMBER, ink="#1a1206")
@@ -262,7 +262,7 @@ class Picture(QWidget):
             return
         size = 0.5 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.05
         dx, dy = (size * step for step in steps[Qt.Key(event.key())])
-        name = find_strip(self._session.build, strip_id).name
+        name = self._session.build.line.strip(strip_id).name
         edit = partial(moved, kind="strip", identity=strip_id, dx=dx, dy=dy)
         self._session.apply(f"Moved {name} by {metres(size)}", edit)
 
@@ -279,7 +279,7 @@ def moved(build: Build, kind: str, identity: str, dx: float, dy: float) -> Build
     if kind == "supply":
         supply = next(supply for supply in build.supplies if supply.id == identity)
         return change_supply(build, identity, x_m=round(supply.x_m + dx, 3), y_m=round(supply.y_m + dy, 3))
-    return change_strip(build, identity, layout=shifted_layout(find_strip(build, identity).layout, dx, dy))
+    return change_strip(build, identity, layout=shifted_layout(build.line.strip(identity).layout, dx, dy))
 
 
 def shifted_layout(layout: Layout, dx: float, dy: float) -> Layout:

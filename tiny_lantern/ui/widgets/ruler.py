@@ -10,11 +10,11 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.base import same_members
-from tiny_lantern.model.build import Strip
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.layout import metre_step
-from tiny_lantern.model.line import Span, slot_count, wired
+from tiny_lantern.model.line import Span
 from tiny_lantern.model.quantities import metres
+from tiny_lantern.model.strip import Strip
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of, screen_table
@@ -54,7 +54,7 @@ class LineRuler(QWidget):
         if same_members(build.strips, self._strips) and same_members(build.effects, self._effects):
             return
         self._strips, self._effects = build.strips, build.effects
-        shows = (wired(build), build.effects)
+        shows = (build.line.wired, build.effects)
         if shows != self._drawn:
             self._drawn = shows
             self.update()
@@ -66,7 +66,7 @@ class LineRuler(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        shows = (wired(self._session.build), self._axis.left_m, self._axis.right_m)
+        shows = (self._session.build.line.wired, self._axis.left_m, self._axis.right_m)
         painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, self._scale))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setClipRect(self._axis_area)
@@ -109,7 +109,7 @@ class LineRuler(QWidget):
         painter.setFont(theme.font(9))
         painter.setPen(QColor(theme.NIGHT_FAINT))
         length = sum(strip.length_m for strip in build.strips)
-        count = slot_count(build)
+        count = build.line.slot_count
         text = f"{count:,} light{'' if count == 1 else 's'} · {metres(length)}" if count else "no lights yet"
         painter.drawText(QPointF(theme.MARGIN + 6, 50), text)
 
@@ -210,7 +210,7 @@ def turn_axis(axis: LineAxis, event: QWheelEvent, x: float, width: float) -> Non
 
 def step_selection(session: Session, axis: LineAxis, event: QKeyEvent) -> bool:
     """Arrow keys, Home and End move the selected slot; 0 shows the whole Line. Whether the key was one of them."""
-    count = slot_count(session.build)
+    count = session.build.line.slot_count
     slot = session.selection.slot
     stride = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
     moves = {
