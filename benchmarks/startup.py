@@ -14,11 +14,10 @@ import time
 RUNS = 7
 BARE = """
 import numpy
-from PySide6.QtWidgets import QApplication, QMainWindow
-import pyqtgraph
+from PySide6.QtWidgets import QApplication, QMainWindow, QWidget
 app = QApplication([])
 window = QMainWindow()
-window.setCentralWidget(pyqtgraph.PlotWidget())
+window.setCentralWidget(QWidget())
 window.resize(1280, 800)
 window.show()
 app.processEvents()

@@ -62,7 +62,7 @@ def drag(widget: QWidget, start: QPoint, end: QPoint, steps: int = 5) -> None:
 
 def plotted_minimum(station: PowerStation) -> float:
     """The lowest voltage that the plot shows."""
-    return float(np.nanmin(station.plot.voltage.yData))
+    return float(np.nanmin(station.plot.voltage.value))
 
 
 def solver_minimum(shell: Shell) -> float:

@@ -12,10 +12,10 @@ from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_show import add_effect, nudge_effect, raise_effect, remove_effect
 from tiny_lantern.model.effects import LOOKS
 from tiny_lantern.ui.axis import LineAxis
-from tiny_lantern.ui.stations.power_plot import round_ticks
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_margin import row_peaks
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster
+from tiny_lantern.ui.widgets.chart import round_ticks
 
 
 def axis_of(build: Build) -> LineAxis:

@@ -80,7 +80,7 @@ KEEPERS: dict[str, Callable[[Shell], QWidget]] = {
 def pictures(widget: QWidget) -> tuple[QImage, QImage]:
     """A widget as it is, and as it is when everything in it is drawn anew."""
     kept = widget.grab().toImage()
-    keeper = widget._margin if isinstance(widget, WeaveCanvas) else getattr(widget, "_ground", widget)
+    keeper = widget._margin if isinstance(widget, WeaveCanvas) else getattr(widget, "ground", widget)
     keeper._still = Layer(keeper._still._ground)  # type: ignore[attr-defined]
     return kept, widget.grab().toImage()
 

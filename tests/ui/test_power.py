@@ -2,8 +2,6 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
 from PySide6.QtCore import QEvent, QObject, QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel, QPushButton
@@ -21,7 +19,6 @@ from tiny_lantern.show.loads import duties_for
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.stations.feed_form import FeedForm
 from tiny_lantern.ui.stations.feed_list import FeedList, feed_lines
-from tiny_lantern.ui.stations.power_plot import thinned
 from tiny_lantern.ui.widgets.working_card import WorkingCard
 
 
@@ -96,9 +93,9 @@ def test_escape_lets_a_dragged_feed_fall_back(opened: Opened) -> None:
     QTest.mousePress(station.posts, LEFT, Qt.KeyboardModifier.NoModifier, start)
     QTest.mouseMove(station.posts, start + QPoint(80, 0))
     assert shell.session.dragging
-    assert not station.plot.voltage.opts["antialias"]
+    assert station.plot.in_haste
     QTest.keyClick(station.posts, Qt.Key.Key_Escape)
-    assert station.plot.voltage.opts["antialias"]
+    assert not station.plot.in_haste
     QTest.mouseRelease(station.posts, LEFT, Qt.KeyboardModifier.NoModifier, start + QPoint(80, 0))
     assert shell.session.build is before
     assert shell.session.history.undo_label is None
@@ -298,45 +295,26 @@ def test_a_piece_without_a_feed_is_told_in_the_plot(opened: Opened) -> None:
     runs = shell.session.solved.solution.runs
     assert runs["strip"].pixel_v.min() > 4
     assert runs["far"].pixel_v.max() == 0
-    place, volts = power_of(shell).plot.voltage.getData()
+    curve = power_of(shell).plot.voltage
+    place, volts = curve.place_m, curve.value
     assert np.isfinite(volts[place < 1.0]).all()
     assert not np.isfinite(volts[place > shell.axis.start_of(1)]).any()
 
 
 def test_a_long_run_shows_every_light_once_one_looks_closely(opened: Opened) -> None:
     shell = opened(one_strip(10_000, feeds=(0.0, 0.5, 1.0)))
-    curve = power_of(shell).plot.voltage
+    plot = power_of(shell).plot
     run = shell.session.solved.solution.runs["strip"]
-    assert len(curve.xData) < 1000
-    assert np.nanmin(curve.yData) == run.pixel_v.min()
-    assert np.nanmax(curve.yData) == run.pixel_v.max()
+    _, volts = plot.shown(plot.volts, plot.voltage)
+    assert len(volts) < 1000
+    assert volts.min() == run.pixel_v.min()
+    assert volts.max() == run.pixel_v.max()
     middle = shell.axis.slot_place(7_003)
     shell.axis.zoom(0.01, middle)
-    seen = np.isfinite(curve.yData)
     first = next(slot for slot in range(10_000) if shell.axis.slot_place(slot) >= shell.axis.left_m)
     stop = next(slot for slot in range(10_000) if shell.axis.slot_place(slot) > shell.axis.right_m)
-    shown = dict(zip(np.round(curve.xData[seen], 6), curve.yData[seen], strict=True))
+    places, volts = plot.shown(plot.volts, plot.voltage)
+    shown = dict(zip(np.round(places, 6), volts, strict=True))
     assert {round(shell.axis.slot_place(slot), 6) for slot in range(first, stop)} <= set(shown)
     assert shown[round(middle, 6)] == run.pixel_v[7_003]
-
-
-@given(
-    st.lists(st.floats(0, 10), min_size=1, max_size=60),
-    st.integers(-5, 70),
-    st.integers(-5, 70),
-    st.integers(1, 9),
-)
-def test_thinned_values_keep_the_ends_and_the_extremes_of_what_is_in_view(
-    values: list[float], first: int, stop: int, stride: int
-) -> None:
-    kept = thinned(np.array(values), first, stop, stride)
-    inside = range(max(0, first), min(len(values), stop))
-    if not inside:
-        assert len(kept) == 0
-        return
-    assert list(kept) == sorted(set(kept))
-    assert {inside[0], inside[-1]} <= set(kept) <= set(inside)
-    assert max(np.diff(kept), default=1) <= stride
-    shown = [values[index] for index in kept]
-    everything = [values[index] for index in inside]
-    assert (min(shown), max(shown)) == (min(everything), max(everything))
+    assert plot.read(plot.volts, 0, middle) == run.pixel_v[7_003]

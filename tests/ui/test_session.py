@@ -274,21 +274,11 @@ class TestBackground:
         assert ran == []
 
 
-def test_whatever_makes_qt_classes_is_loaded_in_the_windows_thread(
-    qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_the_warm_up_loads_outside_the_windows_thread(qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
     loaded: dict[str, threading.Thread] = {}
     monkeypatch.setattr(warm_up, "import_module", lambda name: loaded.update({name: threading.current_thread()}))
     session = Session(one_strip())
     session.warm_up()
     qtbot.waitUntil(lambda: warm_up.FOR_LATER[-1] in loaded, timeout=5000)
     session.close()
-    assert loaded.pop(warm_up.FOR_CURVES) is threading.main_thread()
     assert threading.main_thread() not in loaded.values()
-
-
-def test_qt_classes_are_made_a_few_at_a_turn() -> None:
-    classes = iter(range(5))
-    assert not warm_up.made_in(classes, -1.0)
-    assert next(classes) == 1
-    assert warm_up.made_in(classes, 5.0)

@@ -43,7 +43,7 @@ def test_one_axis_serves_the_line_and_every_station(opened: Opened) -> None:
     on_ruler = theme.LINE_LEFT + shell.axis.to_screen(shell.axis.slot_place(300), shell.ruler.axis_width)
     on_plot = plot.mapTo(shell, QPoint(0, 0)).x() + station.posts.slot_x(300)
     assert on_plot == pytest.approx(on_ruler, abs=1.5)
-    area = plot.volts.box.sceneBoundingRect().translated(plot.view.pos())
+    area = plot.volts.rect
     assert area.left() == pytest.approx(theme.GUTTER, abs=1.5)
     assert area.right() == pytest.approx(plot.width(), abs=2)
     canvas = weave_of(shell).canvas
@@ -120,12 +120,11 @@ def test_undo_and_redo_return_the_identical_builds(build, steps: list[bool]) -> 
 
 def test_every_control_has_a_name_for_screen_readers(opened: Opened) -> None:
     shell = opened(demo_build("footbridge"))
-    curves = power_of(shell).plot.view
     for station in ("Pieces", "Power", "Weave", "Sheets"):
         shell.show_station(station)
         for child in shell.stack.currentWidget().findChildren(QWidget):
             focusable = child.isVisible() and bool(child.focusPolicy() & Qt.FocusPolicy.TabFocus)
-            inside = isinstance(child, QScrollArea) or child is curves or curves.isAncestorOf(child)
+            inside = isinstance(child, QScrollArea)
             if not focusable or inside or child.objectName().startswith("qt_"):
                 continue
             text = child.text() if isinstance(child, QAbstractButton) else ""

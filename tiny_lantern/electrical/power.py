@@ -74,6 +74,14 @@ class PowerSolution:
         return self.laws.current_a(self.pair_v)
 
     @cached_property
+    def rail_a(self) -> tuple[Floats, Floats]:
+        """Current from each pair of rail nodes to the next, in the positive and in the return rail, towards the end of
+        the strip and back from it; zero across a cut. (n_pairs - 1,) each [A]"""
+        v = self.operating.node_v[: self.network.run_node_count]
+        flow = (v[:-2] - v[2:]) * self.network.rail_s
+        return flow[0::2], -flow[1::2]
+
+    @cached_property
     def runs(self) -> dict[str, RunSolution]:
         """Each strip's solution by id."""
         return {run.strip.id: self._run(run) for run in self.network.runs}
@@ -110,14 +118,9 @@ class PowerSolution:
         nodes = run.pos_nodes
         pixels = run.pixel_pairs
         pos_v, neg_v = v[nodes], v[nodes + 1]
-        pos_a, neg_a = self._rail_flow(run, pos_v, neg_v)
+        gaps = slice(run.first_node // 2, run.first_node // 2 + run.strip.pixel_count + 1)
+        pos_a, neg_a = (rail[gaps] for rail in self.rail_a)
         return RunSolution(run.strip.id, self.pair_v[pixels], self.pair_a[pixels], pos_v, neg_v, pos_a, neg_a)
-
-    def _rail_flow(self, run: Run, pos_v: Floats, neg_v: Floats) -> tuple[Floats, Floats]:
-        pos_ohm, neg_ohm = run.gap_ohm
-        pos_a = -np.diff(pos_v) / pos_ohm
-        pos_a[list(run.strip.cuts)] = 0.0
-        return pos_a, np.diff(neg_v) / neg_ohm
 
 
 def is_approximate(solution: PowerSolution, duties: Duties) -> bool:

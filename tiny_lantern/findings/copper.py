@@ -96,7 +96,7 @@ def no_fuse(evidence: Evidence) -> Iterator[Finding]:
                 Severity.DANGER, "no-fuse", Place(feed_id=feed.id), f"Feed {letter} has no fuse",
                 f"It carries {amps(solved.pos_a)} out at full white, and its wires and connectors may carry "
                 f"{amps(feed_limit_a(evidence.build, feed))}.",
-                feed_working(evidence.build, evidence.white, feed.id) if evidence.white else None,
+                partial(feed_working, evidence.build, evidence.white, feed.id) if evidence.white else None,
                 _fuse_tries(evidence, feed),
             )  # fmt: skip
 
@@ -111,7 +111,7 @@ def fuse_share(evidence: Evidence) -> Iterator[Finding]:
                 Severity.DANGER, "fuse-share", Place(feed_id=feed.id), f"Feed {letter} overloads its fuse",
                 f"{amps(current)} out at full white; a {fuse.rating_a:g} A fuse may carry {amps(allowed)} for long, "
                 f"{current - allowed:.2f} A less.",
-                feed_working(evidence.build, evidence.white, feed.id) if evidence.white else None,
+                partial(feed_working, evidence.build, evidence.white, feed.id) if evidence.white else None,
                 _fuse_tries(evidence, feed),
             )  # fmt: skip
 
@@ -127,7 +127,7 @@ def fuse_over_wire(evidence: Evidence) -> Iterator[Finding]:
                 f"Feed {letter}: the fuse is larger than the wire",
                 f"The fuse is {fuse.rating_a:g} A; the weakest of wires and connectors may carry {amps(limit)}, "
                 f"{fuse.rating_a - limit:.2f} A less.",
-                feed_working(evidence.build, evidence.white, feed.id) if evidence.white else None,
+                partial(feed_working, evidence.build, evidence.white, feed.id) if evidence.white else None,
                 _fuse_tries(evidence, feed, limit),
             )  # fmt: skip
 
@@ -143,7 +143,7 @@ def wire_current(evidence: Evidence) -> Iterator[Finding]:
             yield Finding(
                 Severity.DANGER, "wire-current", Place(feed_id=feed.id),
                 f"Feed {letter} carries more than its wire may", f"At full white {named}.",
-                feed_working(evidence.build, evidence.white, feed.id) if evidence.white else None,
+                partial(feed_working, evidence.build, evidence.white, feed.id) if evidence.white else None,
                 _wire_tries(evidence, feed),
             )  # fmt: skip
 
@@ -172,7 +172,7 @@ def strip_copper(evidence: Evidence) -> Iterator[Finding]:
                 f"{strip.name}: {amps(float(carried.max()))} in its own copper",
                 f"Beside pixel {worst} at full white; this strip's {('positive', 'return')[which]} rail may carry "
                 f"{amps(limit)}, {float(carried.max()) - limit:.2f} A less.",
-                rail_working(evidence.build, evidence.white, strip.id, int(carried.argmax())),
+                partial(rail_working, evidence.build, evidence.white, strip.id, int(carried.argmax())),
                 (Fix("Find feeds", find_feeds_on=(strip.id,)),),
             )  # fmt: skip
 
@@ -195,6 +195,6 @@ def joint_current(evidence: Evidence) -> Iterator[Finding]:
                 f"The joint to {names[joint.to_strip_id]} carries {amps(carried)}",
                 f"At full white, from {names[joint.from_strip_id]}; it may carry {amps(joint.limit_a)}, "
                 f"{carried - joint.limit_a:.2f} A less.",
-                rail_working(evidence.build, evidence.white, joint.to_strip_id, 0),
+                partial(rail_working, evidence.build, evidence.white, joint.to_strip_id, 0),
                 (Fix("Find feeds", find_feeds_on=(joint.to_strip_id,)),),
             )  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from functools import partial
 
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
@@ -34,7 +35,7 @@ def frame_time_over_tick(evidence: Evidence) -> Iterator[Finding]:
         Severity.WONT_WORK, "frame-time", Place(), f"A frame takes {engineering(time_s, 's')}",
         f"At {build.tick_hz:g} frames a second there are {engineering(tick_s, 's')}: "
         f"{engineering(time_s - tick_s, 's')} too little.",
-        frame_time_working(build), (fix,),
+        partial(frame_time_working, build), (fix,),
     )  # fmt: skip
 
 

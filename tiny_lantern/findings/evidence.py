@@ -16,7 +16,7 @@ from tiny_lantern.electrical.shorts.by_feed import NearShort, shorts_by_feed
 from tiny_lantern.electrical.shorts.study import Sweep, sweep_of
 from tiny_lantern.light.flash import FlashMeter, FlashRun
 from tiny_lantern.light.lamps import luminance_weights
-from tiny_lantern.model.build import Build, FullWhite, Load
+from tiny_lantern.model.build import Build, Feed, FullWhite, Load, OnStrip
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.strip import Strip
 from tiny_lantern.show.loads import duties_for, in_phase
@@ -49,6 +49,19 @@ class Evidence:
     def near_shorts(self) -> dict[str, NearShort]:
         """How a short near each feed ends, by feed id."""
         return {} if self.sweep is None else shorts_by_feed(self.build, self.sweep)
+
+    @cached_property
+    def feeds_on(self) -> dict[str, tuple[Feed, ...]]:
+        """The feeds on each strip that has any, by the strip's id."""
+        found: dict[str, tuple[Feed, ...]] = {}
+        for feed in self.build.feeds:
+            if isinstance(feed.attach, OnStrip):
+                found[feed.attach.strip_id] = (*found.get(feed.attach.strip_id, ()), feed)
+        return found
+
+    def duty_of(self, strip: Strip) -> NDArray[np.float64]:
+        """What the load asks of a strip's channels. (n_pixels, n_channels) [-]"""
+        return self.duties[self.build.line.number(strip.id)]
 
     def lit(self, strip: Strip) -> NDArray[np.bool_]:
         """Which pixels of a strip current can reach. (n_pixels,)"""

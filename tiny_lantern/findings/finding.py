@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from enum import IntEnum
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 from tiny_lantern.model.edits import Edit
@@ -64,6 +65,7 @@ class Fix:
 class Finding:
     """One judgement: how bad, which rule, where, what and by how much, why, and what would mend it.
 
+    ``explain`` works out how its figure came about.
     ``tries`` are mends in the order in which they should be tried; ``fix`` is the first of them that, solved again,
     took the finding away and brought none as bad, and None until that is known. ``members`` are the findings that one
     card stands for.
@@ -74,10 +76,15 @@ class Finding:
     place: Place
     title: str
     message: str
-    working: Working | None = None
+    explain: Callable[[], Working] | None = None
     tries: tuple[Fix, ...] = ()
     fix: Fix | None = None
     members: tuple[Finding, ...] = ()
+
+    @cached_property
+    def working(self) -> Working | None:
+        """How its figure came about, worked out when it is asked for."""
+        return self.explain() if self.explain else None
 
     @property
     def each(self) -> tuple[Finding, ...]:

@@ -82,7 +82,7 @@ def pixel_voltage(evidence: Evidence) -> Iterator[Finding]:
             f"{strip.name}, pixel {worst}: {volts(v[worst])}",
             f"It needs {volts(floor)} and lacks {volts(floor - float(v[worst]))}; "
             f"{len(low)} of {strip.pixel_count} pixels ({metres(len(low) * strip.pitch_m)}) are below.",
-            pixel_working(evidence.build, evidence.solved, strip.id, worst, duty[worst]),
+            partial(pixel_working, evidence.build, evidence.solved, strip.id, worst, duty[worst]),
             (Fix("Find feeds", find_feeds_on=(strip.id,)),) if _feeds_help(evidence, strip) else (),
         )  # fmt: skip
 
@@ -130,7 +130,7 @@ def _looks(evidence: Evidence, code: str) -> Iterator[Finding]:
             )
         yield Finding(
             Severity.WEAK_SPOT, code, Place(strip.id, worst), title, message,
-            pixel_working(evidence.build, evidence.solved, strip.id, worst, duty[worst]),
+            partial(pixel_working, evidence.build, evidence.solved, strip.id, worst, duty[worst]),
             (Fix("Find feeds", find_feeds_on=(strip.id,)),) if helps else _nominal_tries(evidence, strip),
         )  # fmt: skip
 
@@ -141,8 +141,8 @@ def _feeds_help(evidence: Evidence, strip: Strip) -> bool:
     supply_v = [item(build.supplies, name, "supply").set_v for name in reaching_supplies(build).get(strip.id, ())]
     if not supply_v:
         return True
-    duty = evidence.duties[[one.id for one in build.strips].index(strip.id)]
-    rows = np.unique(duty, axis=0)
+    duty = evidence.duty_of(strip)
+    rows = duty[:1] if (duty == duty[0]).all() else np.unique(duty, axis=0)
     return any(bool(acceptable(part, build.limits, rows, np.full(len(rows), v)).all()) for v in supply_v)
 
 

@@ -19,6 +19,7 @@ from tiny_lantern.model.parts import FusePart
 from tiny_lantern.model.quantities import amps, metres
 from tiny_lantern.model.strip import Strip
 from tiny_lantern.model.wording import listed
+from tiny_lantern.model.working import Working
 
 NAMED = 3
 
@@ -52,16 +53,20 @@ def short_stands(evidence: Evidence) -> Iterator[Finding]:
         node = int(sweep.node[worst])
         place = node_position_m(strip, node)
         copper = copper_name(evidence.build, sweep.coppers.at(int(sweep.copper[worst])))
-        course = short_at(evidence.build, strip.id, node)
         yield Finding(
             Severity.DANGER, "short-stands", Place(strip.id, _pixel(strip, node)),
             f"A short on {strip.name} would stand and cook copper",
             f"At {metres(place)} {amps(float(sweep.short_a[worst]))} go on flowing: no fuse left in its way reaches "
             f"twice its rating. {copper[0].upper()}{copper[1:]} carries {amps(float(sweep.current_a[worst]))} and may "
             f"carry {amps(float(sweep.limit_a[worst]))}. It is so {_spread(strip, sweep.node[rows])}.",
-            short_working(evidence.build, course, f"{strip.name}, {node_name(strip, node)}"),
+            partial(_working_at, evidence.build, strip, node),
             tuple(_mends(evidence, strip)),
         )  # fmt: skip
+
+
+def _working_at(build: Build, strip: Strip, node: int) -> Working:
+    """The course of a short at one place."""
+    return short_working(build, short_at(build, strip.id, node), f"{strip.name}, {node_name(strip, node)}")
 
 
 def _mends(evidence: Evidence, strip: Strip) -> Iterator[Fix]:
@@ -71,7 +76,7 @@ def _mends(evidence: Evidence, strip: Strip) -> Iterator[Fix]:
         letters = evidence.build.feed_letters
         named = [f"{letters[feed_id]} at {fuse.rating_a:g} A" for feed_id, fuse in smaller]
         yield Fix(f"Fuse {listed(named, NAMED)}", partial(_refused, fuses=tuple(smaller)))
-    if any(feed.attach.to == "strip" for feed in evidence.build.feeds):
+    if evidence.feeds_on:
         yield Fix("Find feeds that clear it", find_feeds_on=(strip.id,), guard_shorts=True)
 
 
@@ -80,9 +85,7 @@ def _smaller_fuses(evidence: Evidence, strip: Strip) -> list[tuple[str, FusePart
     if evidence.white is None:
         return []
     found = []
-    for feed in evidence.build.feeds:
-        if feed.attach.to != "strip" or feed.attach.strip_id != strip.id:
-            continue
+    for feed in evidence.feeds_on.get(strip.id, ()):
         present = fuse_of(evidence.build, feed)
         most = feed_limit_a(evidence.build, feed)
         fuse = fuse_for(evidence.build, abs(evidence.white.feeds[feed.id].pos_a), most)
@@ -106,13 +109,12 @@ def short_lingers(evidence: Evidence) -> Iterator[Finding]:
     for strip, rows in _rows(sweep, WEAK_SPOT, STANDING):
         worst = rows[sweep.short_a[rows].argmax()]
         node = int(sweep.node[worst])
-        course = short_at(evidence.build, strip.id, node)
         yield Finding(
             Severity.WEAK_SPOT, "short-lingers", Place(strip.id, _pixel(strip, node)),
             f"A short on {strip.name} would stand unnoticed",
             f"At {metres(node_position_m(strip, node))} {amps(float(sweep.short_a[worst]))} go on flowing; no "
             f"copper is over its limit, but the place itself gets hot. It is so {_spread(strip, sweep.node[rows])}.",
-            short_working(evidence.build, course, f"{strip.name}, {node_name(strip, node)}"),
+            partial(_working_at, evidence.build, strip, node),
             tuple(_mends(evidence, strip)),
         )  # fmt: skip
 
@@ -139,5 +141,5 @@ def short_by_supply(evidence: Evidence) -> Iterator[Finding]:
         f"On {listed(names, NAMED)}, at {len(rows)} of {len(sweep.node)} places: it stops at {limits}, before a "
         f"fuse opens; at {node_name(first, node)} that is at {amps(course.first.short_a)}. Switched on again, it "
         "feeds the short once more: find the short before you do.",
-        short_working(evidence.build, course, f"{first.name}, {node_name(first, node)}"),
+        partial(_working_at, evidence.build, first, node),
     )  # fmt: skip

@@ -51,7 +51,7 @@ def supply_voltage(evidence: Evidence) -> Iterator[Finding]:
                 f"{strip.name}: {part.nominal_v:g} V strip on {volts(supply.set_v)}",
                 f"It is taken to {bears} {volts(bound)}; {supply.name} is set {volts(abs(supply.set_v - bound))} "
                 f"{side} that.{' Do not switch on.' if over else ''}",
-                supply_voltage_working(build, strip, supply),
+                partial(supply_voltage_working, build, strip, supply),
                 _voltage_tries(build, strip, supply),
             )  # fmt: skip
 
@@ -105,7 +105,7 @@ def supply_share(evidence: Evidence) -> Iterator[Finding]:
             f"{supply.name} at {current / part.rated_a:.0%} of its rating",
             f"{amps(current)} of {part.rated_a:g} A{when}; {where} {share:.0%} is allowed, "
             f"{amps(share * part.rated_a)}, so {amps(current - share * part.rated_a)} too much.",
-            supply_working(evidence.build, evidence.peak if peak > mean else evidence.solved, supply.id),
+            partial(supply_working, evidence.build, evidence.peak if peak > mean else evidence.solved, supply.id),
             tuple(_larger(evidence.build, supply.id, current / share)),
         )  # fmt: skip
 
@@ -136,7 +136,7 @@ def supplies_disagree(evidence: Evidence) -> Iterator[Finding]:
             Severity.WEAK_SPOT, "supplies-disagree", Place(supply_id=lowest.id),
             f"{lowest.name} and {highest.name} disagree by {volts(highest.set_v - lowest.set_v)}",
             f"Their positives meet on one copper. {effect} Set all alike, or cut the positive rail between them.",
-            supply_working(build, evidence.solved, lowest.id) if evidence.solved else None,
+            partial(supply_working, build, evidence.solved, lowest.id) if evidence.solved else None,
             tuple(_agreeing(build, group)),
         )  # fmt: skip
 

@@ -34,7 +34,8 @@ def flashing(evidence: Evidence) -> Iterator[Finding]:
             f"{run.flashes} {sort} in a second at {clock(run.start_s)}",
             f"{evidence.build.line.strip(light.strip_id).name}, pixel {light.pixel}: more than {MOST_FLASHES} a "
             "second can bring on a seizure. Make it slower, dimmer or softer, and warn people who come to see it.",
-            Working("Flashes in the worst second", (step,), "WCAG 2.2, criterion 2.3.1"), (fix,) if fix else (),
+            partial(Working, "Flashes in the worst second", (step,), "WCAG 2.2, criterion 2.3.1"),
+            (fix,) if fix else (),
         )  # fmt: skip
 
 

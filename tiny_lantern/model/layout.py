@@ -55,15 +55,34 @@ def all_places(build: Build) -> Floats:
     return np.concatenate([pixel_places(strip) for strip in build.strips])
 
 
-def bounds(build: Build) -> tuple[float, float, float, float]:
-    """Left, bottom, right and top of everything in the picture, with a margin; never without area. [m]"""
-    points = [all_places(build), *(np.array([[supply.x_m, supply.y_m]]) for supply in build.supplies)]
+def bounds(build: Build, places: Floats | None = None) -> tuple[float, float, float, float]:
+    """Left, bottom, right and top of everything in the picture, with a margin; never without area. [m]
+
+    Args:
+        build: the build.
+        places: its ``all_places`` where they are known already, (n_slots, 2). [m]
+    """
+    lights = all_places(build) if places is None else places
+    points = [lights, *(np.array([[supply.x_m, supply.y_m]]) for supply in build.supplies)]
     together = np.concatenate(points) if any(len(point) for point in points) else np.zeros((1, 2))
     low, high = together.min(axis=0), together.max(axis=0)
     margin = max(0.15, 0.06 * float((high - low).max()))
     return (
         float(low[0] - margin), float(low[1] - margin), float(high[0] + margin), float(high[1] + margin),
     )  # fmt: skip
+
+
+def one_of_each(points: Floats, apart: float) -> list[int]:
+    """Numbers of points of which no two share a cell of a grid, so that a crowd is thinned to what one can tell apart.
+
+    Args:
+        points: the points, (n, 2), in any unit.
+        apart: width of a cell, in the same.
+    """
+    if not len(points):
+        return []
+    cells = np.floor(points / apart).astype(np.int64)
+    return sorted(np.unique(cells, axis=0, return_index=True)[1].tolist())
 
 
 def metre_step(span_m: float, most: int = 8) -> float:

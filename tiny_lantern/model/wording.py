@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 
 def listed(names: Sequence[str], most: int) -> str:
@@ -14,3 +14,31 @@ def listed(names: Sequence[str], most: int) -> str:
 def feeds_in_words(count: int, feed: str = "feed") -> str:
     """So many feeds, by the word for one."""
     return f"{count} {feed}{'s' * (count != 1)}"
+
+
+def told_apart(names: Sequence[str], fits: Callable[[int, str], bool]) -> list[str]:
+    """Names shortened to their rooms so that they still differ: what tells one from the others is kept to the last.
+
+    Args:
+        names: the names, all different.
+        fits: whether a text fits the room of the name with a number.
+    """
+    return [_shortest_needed(names, number, fits) for number in range(len(names))]
+
+
+def _shortest_needed(names: Sequence[str], number: int, fits: Callable[[int, str], bool]) -> str:
+    name = names[number]
+    if fits(number, name):
+        return name
+    alike = max((_alike(name, other) for other in names if other != name), default=0)
+    ending = name[min(alike, len(name) - 1) :] if alike else ""
+    for kept in range(alike or len(name) - 1, -1, -1):
+        text = f"{name[:kept].rstrip()}…{ending}"
+        if fits(number, text):
+            return text
+    return ending if ending and fits(number, ending) else ""
+
+
+def _alike(one: str, other: str) -> int:
+    """How many letters two names have in common from their beginning."""
+    return next((n for n, (a, b) in enumerate(zip(one, other, strict=False)) if a != b), min(len(one), len(other)))

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Hashable
+from collections.abc import Hashable, Iterator
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +18,32 @@ GAP_SHARE = 0.012
 MOST_GAPS = 0.2
 NEAREST_VIEW_M = 0.05
 Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+
+@dataclass(frozen=True, eq=False)
+class Columns:
+    """For each column of the screen the first slot under it and the one after the last, -1 where there is none.
+    (n_columns,) each"""
+
+    first: Ints
+    stop: Ints
+
+    def blend(self, values: NDArray[np.uint8]) -> NDArray[np.uint8]:
+        """Bytes of every slot, (n_slots, n_channels), as the mean of those under each column, zero under none.
+        (n_columns, n_channels)"""
+        lit = self.first >= 0
+        found = np.zeros((len(lit), values.shape[1]), np.uint8)
+        first, stop = self.first[lit], self.stop[lit]
+        if not len(first):
+            return found
+        if (stop - first).max() <= 1:
+            found[lit] = values[first]
+            return found
+        low, high = int(first.min()), int(stop.max())
+        total = np.concatenate([np.zeros((1, values.shape[1]), np.int64), np.cumsum(values[low:high], axis=0)])
+        found[lit] = (total[stop - low] - total[first - low]) / (stop - first)[:, None] + 0.5
+        return found
 
 
 class LineAxis(QObject):
@@ -29,6 +56,7 @@ class LineAxis(QObject):
         self._line = Line(())
         self._wired: tuple[Hashable, ...] = ()
         self._starts: list[float] = []
+        self._lay_slots()
         self.total_m = 1.0
         self.left_m, self.right_m = 0.0, 1.0
 
@@ -50,10 +78,48 @@ class LineAxis(QObject):
         for span in self.spans:
             self._starts.append(place)
             place += span.strip.length_m + gap
+        self._lay_slots()
         self.total_m = max(place - gap, NEAREST_VIEW_M)
         if whole or self.right_m > self.total_m:
             self.left_m, self.right_m = 0.0, self.total_m
         self.changed.emit()
+
+    def _lay_slots(self) -> None:
+        """Where every light and every edge between lights stands, worked out once a layout."""
+        counts = np.array([span.strip.pixel_count for span in self.spans], np.int64)
+        pitch = np.array([span.strip.pitch_m for span in self.spans])
+        starts = np.array(self._starts)
+        self.slot_pieces: Ints = np.repeat(np.arange(len(counts)), counts)
+        self.edge_pieces: Ints = np.repeat(np.arange(len(counts)), counts + 1)
+        at, edge = (np.arange(counts.sum()), np.arange((counts + 1).sum()))
+        at -= np.repeat(np.cumsum(counts) - counts, counts)
+        edge -= np.repeat(np.cumsum(counts + 1) - counts - 1, counts + 1)
+        self.slot_places: Floats = (starts[self.slot_pieces] + (at + 0.5) * pitch[self.slot_pieces]).astype(float)
+        self.edge_places: Floats = (starts[self.edge_pieces] + edge * pitch[self.edge_pieces]).astype(float)
+        self._columns = Columns(np.zeros(0, np.int64), np.zeros(0, np.int64))
+        self._columns_of: tuple[float, ...] = ()
+
+    def columns(self, width: int) -> Columns:
+        """The slots under each column of a screen so wide, kept until the view or the Line changes."""
+        seen = (self.left_m, self.right_m, width)
+        if seen != self._columns_of:
+            self._columns_of, self._columns = seen, self._columns_for(width)
+        return self._columns
+
+    def _columns_for(self, width: int) -> Columns:
+        if not self.spans:
+            return Columns(np.full(width, -1), np.full(width, -1))
+        edges = self.left_m + np.arange(width + 1) / max(width, 1) * (self.right_m - self.left_m)
+        starts = np.array(self._starts)
+        number = np.maximum(np.searchsorted(starts, edges, side="right") - 1, 0)
+        pitch = np.array([span.strip.pitch_m for span in self.spans])[number]
+        counts = np.array([span.strip.pixel_count for span in self.spans])[number]
+        firsts = np.array([span.first for span in self.spans])[number]
+        slot = firsts + np.clip((edges - starts[number]) / pitch, 0, counts)
+        first = np.floor(slot[:-1] + 1e-9).astype(np.int64)
+        stop = np.maximum(np.ceil(slot[1:] - 1e-9).astype(np.int64), first + 1)
+        empty = slot[1:] - slot[:-1] < 1e-9
+        return Columns(np.where(empty, -1, np.minimum(first, self._line.slot_count - 1)), np.where(empty, -1, stop))
 
     @property
     def spans(self) -> tuple[Span, ...]:
@@ -67,6 +133,16 @@ class LineAxis(QObject):
     def start_of(self, number: int) -> float:
         """Where a strip begins. [m on the Line]"""
         return self._starts[number]
+
+    def boxes_in_view(self, width: float) -> Iterator[tuple[Span, float, float]]:
+        """Each strip of which anything is in view, with where it begins and ends. [screen pixels]"""
+        if not self.spans:
+            return
+        starts = np.array(self._starts)
+        lengths = np.array([span.strip.length_m for span in self.spans])
+        left, right = (np.asarray(self.to_screen(places, width)) for places in (starts, starts + lengths))
+        for number in np.flatnonzero((right >= -20) & (left <= width + 20)):
+            yield self.spans[number], float(left[number]), float(right[number])
 
     def place_on(self, strip_id: str, along_m: float) -> float:
         """A distance along a strip as a place on the Line. [m]"""

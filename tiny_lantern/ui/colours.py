@@ -25,3 +25,8 @@ def image_of(rgb: Bytes) -> QImage:
     height, width, _ = solid.shape
     borrowed = QImage(solid.data, width, height, 3 * width, QImage.Format.Format_RGB888)
     return borrowed.convertToFormat(QImage.Format.Format_RGB32)
+
+
+def rgb_of(colour: str) -> tuple[int, int, int]:
+    """Red, green and blue, 0 to 255, of a colour written ``#rrggbb``."""
+    return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)

@@ -9,6 +9,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import ValidationError
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -17,7 +19,7 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.faults import first_fault
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.history import History
-from tiny_lantern.ui.warm_up import WarmUp
+from tiny_lantern.ui.warm_up import warm_up
 
 if TYPE_CHECKING:
     from tiny_lantern.electrical.power import Duties, PowerSolution
@@ -52,12 +54,14 @@ class ShortPlace:
 
 @dataclass(frozen=True)
 class Solved:
-    """The network solved for the load in hand, or why it could not be."""
+    """The network solved for the load in hand, or why it could not be, and what each light looks like, sRGB bytes
+    (n_slots, 3)."""
 
     build: Build
     duties: Duties
     solution: PowerSolution | None
     refusal: LanternError | None
+    looks: NDArray[np.uint8]
 
 
 class Session(QObject):
@@ -217,7 +221,7 @@ class Session(QObject):
 
     def warm_up(self) -> None:
         """Load what solving and its curves need, then solve: the first paint need not wait for it."""
-        WarmUp(self.background, self._warmed, self._defect, self).start()
+        warm_up(self.background, self._warmed, self._defect)
 
     def say(self, text: str) -> None:
         """Put a sentence into the status line."""
@@ -348,13 +352,15 @@ class Session(QObject):
 def solve_for(build: Build, load: Load, near: PowerSolution | None = None) -> Solved:
     """Solve a build for a load, from the last solution where there is one; a refusal is part of the result."""
     from tiny_lantern.electrical.power import solve_power  # loaded by the warm-up
+    from tiny_lantern.light.looks import looks_of
     from tiny_lantern.show.loads import duties_for
 
     duties = duties_for(build, load)
     try:
-        return Solved(build, duties, solve_power(build, duties, near=near), None)
+        solution = solve_power(build, duties, near=near)
     except LanternError as refusal:
-        return Solved(build, duties, None, refusal)
+        return Solved(build, duties, None, refusal, np.zeros((0, 3), np.uint8))
+    return Solved(build, duties, solution, None, looks_of(build, solution, duties))
 
 
 def as_lantern_error(error: Exception) -> LanternError:

@@ -7,7 +7,7 @@ from html import escape
 from typing import TYPE_CHECKING
 
 import numpy as np
-from PySide6.QtCore import QEvent, QPointF, Qt, Signal
+from PySide6.QtCore import QEvent, QLineF, QPointF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QWheelEvent
 from PySide6.QtWidgets import QLabel, QWidget
 
@@ -62,7 +62,7 @@ class Posts(QWidget):
         self._dragged: str | None = None
         self._short_dragged = self._short_chosen = False
         self._hovered: int | None = None
-        self._ground = PowerGround(session, axis, plot)
+        self.ground = PowerGround(session, axis, plot)
         self._badges: dict[tuple[str, str, str, float], QPixmap] = {}
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -109,15 +109,16 @@ class Posts(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._ground.draw(painter, self)
+        self.ground.draw(painter, self)
         if self._session.build.strips:
             self._probe(painter)
             letters = self._session.build.feed_letters
             feeds = self._session.build.feeds
-            crowded = len(feeds) * LEAST_APART > self._plot.axis_width
+            if len(feeds) * LEAST_APART > self._plot.axis_width:
+                self._crowd(painter)
+                feeds = tuple(feed for feed in feeds if feed.id == self._session.selection.feed_id)
             for feed in feeds:
-                chosen = feed.id == self._session.selection.feed_id
-                self._post(painter, feed, letters[feed.id], head=chosen or not crowded)
+                self._post(painter, feed, letters[feed.id])
             self._short(painter)
 
     def _probe(self, painter: QPainter) -> None:
@@ -135,7 +136,20 @@ class Posts(QWidget):
             painter.setBrush(QColor(p.ink))
             painter.drawEllipse(QPointF(x, self._plot.volts.y_of(v)), 4, 4)
 
-    def _post(self, painter: QPainter, feed: Feed, letter: str, head: bool) -> None:
+    def _crowd(self, painter: QPainter) -> None:
+        """Posts too close for their heads, as marks above the curves, one for those that share a column."""
+        places = [
+            self._axis.place_on(feed.attach.strip_id, feed.attach.position_m)
+            for feed in self._session.build.feeds
+            if isinstance(feed.attach, OnStrip)
+        ]
+        columns = np.unique(np.round(self._plot.to_x(np.array(places))))
+        shown = columns[(columns >= theme.GUTTER - 2) & (columns <= self.width() + 2)].tolist()
+        painter.setPen(QPen(QColor(self._plot.palette_in_use.amber), 1))
+        top = self._plot.volts.rect.top()
+        painter.drawLines([QLineF(x, HEAD_Y, x, top) for x in shown])
+
+    def _post(self, painter: QPainter, feed: Feed, letter: str) -> None:
         x = self.feed_x(feed)
         if x is None or not theme.GUTTER - 2 <= x <= self.width() + 2:
             return
@@ -143,8 +157,6 @@ class Posts(QWidget):
         chosen = feed.id == self._session.selection.feed_id
         painter.setPen(QPen(QColor(p.amber), 3 if chosen else 2))
         painter.drawLine(QPointF(x, HEAD_Y), QPointF(x, self._plot.amps.rect.bottom()))
-        if not head:
-            return
         middle = min(max(x, REACH), self.width() - REACH)
         colour, ring = p.amber_text if chosen else p.amber, p.ink if chosen and self.hasFocus() else ""
         look = (letter, colour, ring, self.devicePixelRatioF())

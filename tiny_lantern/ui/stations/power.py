@@ -108,6 +108,10 @@ class PowerStation(QWidget):
         self._feeds.update()
         self.posts.update()
 
+    def svg(self) -> bytes:
+        """The curves with their scales and limits as an SVG document."""
+        return self.plot.svg(self.posts.ground.labels)
+
     def refresh(self) -> None:
         """Show the session's build in the fields; while a feed is dragged only what it changes."""
         build = self._session.build

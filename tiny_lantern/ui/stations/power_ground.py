@@ -7,13 +7,15 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen, QPixmap, QPolygonF
+from PySide6.QtGui import QColor, QPainter, QPen, QPixmap
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.power_plot import OUT_WIDTH, Panel, PowerPlot, round_ticks
+from tiny_lantern.ui.stations.power_plot import PowerPlot, StripLimit
+from tiny_lantern.ui.widgets.chart import Panel, round_ticks
+from tiny_lantern.ui.widgets.curves import JOIN_PX, between, drawn
 from tiny_lantern.ui.widgets.layer import Layer
 
 if TYPE_CHECKING:
@@ -44,9 +46,10 @@ class PowerGround:
         view = (self._axis.left_m, self._axis.right_m)
         cuts = tuple(span.strip.cuts for span in self._axis.spans)
         shows = (ranges, view, cuts, plot.limits, plot.palette_in_use, id(self._judged()))
-        return self._still.picture(on, on.size().toSizeF(), shows, self._labels)
+        return self._still.picture(on, on.size().toSizeF(), shows, self.labels)
 
-    def _labels(self, painter: QPainter) -> None:
+    def labels(self, painter: QPainter) -> None:
+        """All that stands still: the band, scales, titles, limits and cuts."""
         p = self._plot.palette_in_use
         self._corner_band(painter)
         painter.setFont(theme.font(9))
@@ -57,10 +60,9 @@ class PowerGround:
             painter.drawText(box, Qt.AlignmentFlag.AlignRight, panel.title)
             metrics = painter.fontMetrics()
             right = box.right() - metrics.horizontalAdvance(panel.title) - 18
-            kinds = zip(panel.names, (p.copper, p.teal), (OUT_WIDTH, 1), strict=False)
-            for text, colour, width in reversed(tuple(kinds)):
+            for text, stroke in reversed(tuple(zip(panel.names, panel.strokes, strict=False))):
                 right -= metrics.horizontalAdvance(text)
-                painter.setPen(QPen(QColor(colour), width))
+                painter.setPen(QPen(QColor(getattr(p, stroke.ink)), stroke.width))
                 painter.drawText(QPointF(right, box.top() + 12), text)
                 painter.drawLine(QPointF(right - 20, box.top() + 8), QPointF(right - 6, box.top() + 8))
                 right -= 34
@@ -84,17 +86,13 @@ class PowerGround:
         painter.setClipRect(plot.volts.rect)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.with_alpha(plot.palette_in_use.amber, 48))
-        above, below = evidence.solved.runs, evidence.corner.runs
-        for number, span in enumerate(self._axis.spans):
-            runs = (above[span.strip.id], below[span.strip.id])
-            shown = plot.shown(runs[0].pixel_v, self._axis.start_of(number), span.strip.pitch_m)
-            place = self._axis.start_of(number) + (shown + 0.5) * span.strip.pitch_m
-            x = theme.GUTTER + np.asarray(self._axis.to_screen(np.asarray(place, np.float64), plot.axis_width))
-            edges = [
-                [QPointF(a, plot.volts.y_of(float(v))) for a, v in zip(x, run.pixel_v[shown], strict=True)]
-                for run in runs
-            ]
-            painter.drawPolygon(QPolygonF([*edges[0], *reversed(edges[1])]))
+        above, below = (
+            plot.volts_of(solution).in_view(self._axis.left_m, self._axis.right_m)
+            for solution in (evidence.solved, evidence.corner)
+        )
+        upper = drawn(above, plot.to_x, plot.volts.heights)
+        for area in between(upper, plot.volts.heights(below.value[upper.at])):
+            painter.drawPolygon(area)
         painter.restore()
 
     def _cuts(self, painter: QPainter) -> None:
@@ -121,15 +119,23 @@ class PowerGround:
             painter.save()
             painter.setClipRect(panel.rect)
             if plot.limits:
-                edges = np.array([(limit.left_m, limit.right_m) for limit in plot.limits])
-                x = theme.GUTTER + np.asarray(self._axis.to_screen(edges, plot.axis_width))
-                levels = [panel.y_of(getattr(limit, field)) for limit in plot.limits]
                 painter.setPen(QPen(QColor(plot.palette_in_use.danger), 1.2, Qt.PenStyle.DashLine))
-                painter.drawLines([QLineF(left, y, right, y) for (left, right), y in zip(x, levels, strict=True)])
+                painter.drawLines(self._levels(panel, field, plot.limits))
                 value = getattr(plot.limits[-1], field)
                 box = QRectF(panel.rect.left(), panel.y_of(value) + 2, panel.rect.width() - 8, 15)
                 painter.drawText(box, Qt.AlignmentFlag.AlignRight, text.format(value))
             painter.restore()
+
+    def _levels(self, panel: Panel, field: str, limits: tuple[StripLimit, ...]) -> list[QLineF]:
+        """One line for neighbours at one level that the screen cannot tell apart."""
+        x = self._plot.to_x(np.array([(limit.left_m, limit.right_m) for limit in limits]))
+        values = np.array([getattr(limit, field) for limit in limits])
+        apart = (np.diff(values) != 0) | (x[1:, 0] - x[:-1, 1] > JOIN_PX)
+        first = np.flatnonzero(np.concatenate([[True], apart]))
+        last = np.append(first[1:], len(limits)) - 1
+        heights = panel.heights(values[first])
+        rows = np.stack([x[first, 0], heights, x[last, 1], heights], axis=1)
+        return [QLineF(*row) for row in rows.tolist()]
 
     def _scale(self, painter: QPainter, panel: Panel) -> None:
         """Round values at the left with a faint line across."""

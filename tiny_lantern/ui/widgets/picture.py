@@ -15,7 +15,7 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, OnStrip
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.edits_power import change_supply
-from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, places_along
+from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, one_of_each, places_along
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.model.strip import AlongPath, Layout
 from tiny_lantern.ui import theme
@@ -67,9 +67,10 @@ class Picture(QWidget):
             return
         from tiny_lantern.show.glow import NAME_ROOM, Glow, fit, spot_radius, to_screen  # loaded by the warm-up
 
+        places = all_places(build)
         if not (self._drag and self._session.dragging):
-            self._placed = fit(bounds(build), width, height, NAME_ROOM)
-        self._places = to_screen(all_places(build), self._placed)
+            self._placed = fit(bounds(build, places), width, height, NAME_ROOM)
+        self._places = to_screen(places, self._placed)
         pitch = min((strip.pitch_m for strip in build.strips), default=0.03)
         self._glow = Glow(self._places, width, height, spot_radius(self._placed[0], pitch))
         self._lit = None
@@ -172,14 +173,13 @@ class Picture(QWidget):
 
     def _feeds(self, painter: QPainter) -> None:
         build = self._session.build
-        letters = build.feed_letters
-        for feed in build.feeds:
-            if not isinstance(feed.attach, OnStrip):
-                continue
-            strip = build.line.strip(feed.attach.strip_id)
-            place = places_along(strip, np.array([feed.attach.position_m]))[0]
-            at = self._screen(*place) + QPointF(0, 16)
-            draw_head(painter, at, HEAD, letters[feed.id], 8, theme.AMBER, ink="#1a1206")
+        fed = [(feed, feed.attach) for feed in build.feeds if isinstance(feed.attach, OnStrip)]
+        spots = [
+            self._screen(*places_along(build.line.strip(on.strip_id), np.array([on.position_m]))[0]) for _, on in fed
+        ]
+        for number in one_of_each(np.array([spot.toTuple() for spot in spots]), HEAD):
+            letter = build.feed_letters[fed[number][0].id]
+            draw_head(painter, spots[number] + QPointF(0, 16), HEAD, letter, 8, theme.AMBER, ink="#1a1206")
 
     def _caret(self, painter: QPainter) -> None:
         slot = self._session.selection.slot

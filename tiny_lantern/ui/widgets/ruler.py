@@ -15,9 +15,10 @@ from tiny_lantern.model.layout import metre_step
 from tiny_lantern.model.line import Span
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.wording import told_apart
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
-from tiny_lantern.ui.colours import image_of, screen_table
+from tiny_lantern.ui.colours import image_of, rgb_of, screen_table
 from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.layer import Layer
@@ -25,6 +26,8 @@ from tiny_lantern.ui.widgets.layer import Layer
 HEIGHT = 76
 LIGHT_Y = 38
 DOT_LEAST = 5.0
+NEAR = 4.0
+NAME_LEAST = 12.0
 
 
 class LineRuler(QWidget):
@@ -70,9 +73,7 @@ class LineRuler(QWidget):
         painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, self._scale))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setClipRect(self._axis_area)
-        shown = screen_table()[self._frames.frame()]
-        for span, left, right in self._strips_in_view():
-            self._lights(painter, left, right, shown[span.first : span.stop])
+        self._lights(painter, self._frames.frame())
         self._caret(painter)
         if self.hasFocus():
             painter.setClipping(False)
@@ -86,20 +87,33 @@ class LineRuler(QWidget):
 
     def _strips_in_view(self) -> Iterator[tuple[Span, float, float]]:
         """Each strip with where it begins and ends on the screen. [screen pixels]"""
-        for number, span in enumerate(self._axis.spans):
-            start = self._axis.start_of(number)
-            left = theme.LINE_LEFT + float(self._axis.to_screen(start, self.axis_width))
-            right = theme.LINE_LEFT + float(self._axis.to_screen(start + span.strip.length_m, self.axis_width))
-            if right >= theme.LINE_LEFT - 20 and left <= theme.LINE_LEFT + self.axis_width + 20:
-                yield span, left, right
+        for span, left, right in self._axis.boxes_in_view(self.axis_width):
+            yield span, theme.LINE_LEFT + left, theme.LINE_LEFT + right
 
     def _scale(self, painter: QPainter) -> None:
         """All that stands still while the show plays: the title, the strips' names and their metres."""
         self._title(painter)
         painter.setClipRect(self._axis_area)
-        for span, left, right in self._strips_in_view():
-            self._names(painter, left, right, span.strip.name, metres(span.strip.length_m))
+        wide = [box for box in self._strips_in_view() if box[2] - box[1] >= NAME_LEAST]
+        rooms = [(max(left, theme.LINE_LEFT), min(right, theme.LINE_LEFT + self.axis_width)) for _, left, right in wide]
+        painter.setFont(theme.font(9.5))
+        advance = painter.fontMetrics().horizontalAdvance
+        names = told_apart(
+            [span.strip.name for span, _, _ in wide],
+            lambda number, text: advance(text) <= rooms[number][1] - rooms[number][0],
+        )
+        for (span, left, right), room, name in zip(wide, rooms, names, strict=True):
+            self._names(painter, *room, name, metres(span.strip.length_m) if name == span.strip.name else "")
             self._ticks(painter, left, right, span.strip.length_m)
+        if not wide:
+            self._crowd(painter)
+
+    def _crowd(self, painter: QPainter) -> None:
+        """How many strips there are, where none has room for its name."""
+        count = sum(1 for _ in self._strips_in_view())
+        if count:
+            painter.setPen(QColor(theme.NIGHT_FAINT))
+            painter.drawText(QPointF(theme.LINE_LEFT, 21), f"{count} strips; Ctrl+wheel zooms in to their names")
 
     def _title(self, painter: QPainter) -> None:
         build = self._session.build
@@ -114,28 +128,46 @@ class LineRuler(QWidget):
         painter.drawText(QPointF(theme.MARGIN + 6, 50), text)
 
     def _names(self, painter: QPainter, left: float, right: float, name: str, length: str) -> None:
-        visible_left = max(left, theme.LINE_LEFT)
-        visible_right = min(right, theme.LINE_LEFT + self.axis_width)
+        """A strip's name at the left of what is in view of it, and its length at the right where there is room."""
         painter.setFont(theme.font(9.5))
-        metrics = painter.fontMetrics()
-        room = visible_right - visible_left
+        advance = painter.fontMetrics().horizontalAdvance
         painter.setPen(QColor(theme.NIGHT_INK))
-        shown = metrics.elidedText(name, Qt.TextElideMode.ElideRight, int(max(room, 0)))
-        painter.drawText(QPointF(visible_left, 21), shown)
-        if room > metrics.horizontalAdvance(name) + metrics.horizontalAdvance(length) + 16:
+        painter.drawText(QPointF(left, 21), name)
+        if length and right - left > advance(name) + advance(length) + 16:
             painter.setPen(QColor(theme.NIGHT_FAINT))
-            painter.drawText(QPointF(visible_right - metrics.horizontalAdvance(length), 21), length)
+            painter.drawText(QPointF(right - advance(length), 21), length)
 
-    def _lights(self, painter: QPainter, left: float, right: float, colours: np.ndarray) -> None:
+    def _lights(self, painter: QPainter, frame: np.ndarray) -> None:
+        """Each light as a dot where there is room, else all of them as a band in which neighbours blend."""
+        shown = screen_table()[frame]
+        close = [
+            (span, left, right)
+            for span, left, right in self._strips_in_view()
+            if (right - left) / span.strip.pixel_count < DOT_LEAST
+        ]
+        if close:
+            self._band(painter, frame, close)
+        crowded = {span.first for span, _, _ in close}
+        for span, left, right in self._strips_in_view():
+            if span.first not in crowded:
+                self._dots(painter, left, right, shown[span.first : span.stop])
+
+    def _band(self, painter: QPainter, frame: np.ndarray, strips: list[tuple[Span, float, float]]) -> None:
+        """The lights of strips too close for dots, column by column of the screen."""
+        ratio = self.devicePixelRatioF()
+        columns = self._axis.columns(max(1, round(self.axis_width * ratio)))
+        rgb = screen_table()[columns.blend(frame)]
+        rgb[columns.first < 0] = rgb_of(theme.NIGHT_GROUND)
+        line = image_of(rgb[None])
+        for left, right in _joined([(left, right) for _, left, right in strips]):
+            painter.fillRect(QRectF(left, LIGHT_Y - 5, right - left, 10), QColor("#1b212b"))
+            part = QRectF((left - theme.LINE_LEFT) * ratio, 0, (right - left) * ratio, 1)
+            painter.drawImage(QRectF(left, LIGHT_Y - 3.5, right - left, 7), line, part)
+
+    def _dots(self, painter: QPainter, left: float, right: float, colours: np.ndarray) -> None:
         count = len(colours)
         each = (right - left) / count
         painter.setPen(Qt.PenStyle.NoPen)
-        if each < DOT_LEAST:
-            ground = QRectF(left, LIGHT_Y - 5, right - left, 10)
-            painter.fillRect(ground, QColor("#1b212b"))
-            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, each < 1)
-            painter.drawImage(QRectF(left, LIGHT_Y - 3.5, right - left, 7), image_of(colours[None]))
-            return
         radius = min(6.0, each * 0.36)
         first = max(0, int((theme.LINE_LEFT - 20 - left) / each))
         stop = min(count, int((theme.LINE_LEFT + self.axis_width + 20 - left) / each) + 1)
@@ -228,3 +260,14 @@ def step_selection(session: Session, axis: LineAxis, event: QKeyEvent) -> bool:
     session.select(slot=chosen)
     axis.reveal(axis.slot_place(chosen))
     return True
+
+
+def _joined(boxes: list[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Left and right of rows of boxes, those that nearly touch as one. [screen pixels]"""
+    found = [boxes[0]]
+    for left, right in boxes[1:]:
+        if left - found[-1][1] <= NEAR:
+            found[-1] = (found[-1][0], right)
+        else:
+            found.append((left, right))
+    return found
