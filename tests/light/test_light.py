@@ -23,6 +23,7 @@ from tiny_lantern.light.colour import (
 )  # fmt: skip
 from tiny_lantern.light.flash import FlashMeter
 from tiny_lantern.light.lamps import lamp_luminance, part_weights
+from tiny_lantern.light.restless import Restless
 from tiny_lantern.light.seen import acceptable, least_voltage, screen_look, seen, voltage_floor
 from tiny_lantern.model.build import RELAXED, STANDARD, STRICT, Limits
 from tiny_lantern.model.parts import Primary
@@ -202,3 +203,31 @@ def test_random_signals_count_as_a_slow_plain_count_does(rgb: np.ndarray, tick_h
     found = {run.red: run.flashes for run in worst(rgb, tick_hz)}
     assert found.get(False, 0) == (general if general > 3 else 0)
     assert found.get(True, 0) == (red if red > 3 else 0)
+
+
+@some(60)
+@given(
+    arrays(float, (60, 4, 3), elements=st.sampled_from([0.0, 0.05, 0.2, 0.5, 0.79, 0.85, 1.0])),
+    st.sampled_from([9.0, 10.5, 20.0]),
+    st.integers(1, 5),
+)
+def test_whatever_flashes_too_often_is_restless(rgb: np.ndarray, tick_hz: float, blocks: int) -> None:
+    rgb[:, 3] = 0.5
+    weights = np.array([[*LUMINANCE, 0.0], [0.7, 0.2, 0.1, 0.0], [0.1, 0.2, 0.7, 0.0], [*LUMINANCE, 0.0]])
+    restless = Restless(weights, tick_hz)
+    for block in np.array_split(rgb, blocks):
+        restless.feed(block)
+    for slot in range(4):
+        meter = FlashMeter(weights[slot : slot + 1], tick_hz)
+        meter.feed(rgb[:, slot : slot + 1])
+        assert not meter.worst() or slot in restless.slots()
+    assert 3 not in restless.slots()
+
+
+def test_a_slow_wave_is_not_restless_and_a_fast_one_is() -> None:
+    time = np.arange(400) / 40
+    waves = np.stack([0.5 - 0.5 * np.cos(2 * np.pi * time * rate) for rate in (0.1, 0.2, 5.0)], axis=1)
+    restless = Restless(np.repeat(GREY, 3, axis=0), 40)
+    for block in np.array_split(np.repeat(waves[..., None], 3, axis=2), 7):
+        restless.feed(block)
+    assert list(restless.slots()) == [2]

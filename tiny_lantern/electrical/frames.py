@@ -1,7 +1,7 @@
-"""Many loads on one network: the copper is factored once and most frames need one back-substitution.
+"""Many loads on one network: the copper is factored once and a block of frames needs one back-substitution.
 
 While every lit pixel holds its current, the nodal matrix does not depend on the frame. A frame in which a pixel
-leaves its knee is solved by Newton like any other load.
+leaves its knee is solved by Newton like any other load, beginning from the frame before it.
 """
 
 from __future__ import annotations
@@ -9,14 +9,17 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.electrical.laws import laws_for
+from tiny_lantern.electrical.laws import laws_for, ramps_of
 from tiny_lantern.electrical.linear import system_for
+from tiny_lantern.electrical.network import Run
 from tiny_lantern.electrical.newton import boundary, settle, supply_current_a
 from tiny_lantern.electrical.power import Duties, in_network_order
 from tiny_lantern.electrical.reach import fed_network
 from tiny_lantern.model.build import Build
 
 Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+DELIVERS_A = -1e-9
 
 
 class FrameSolver:
@@ -29,37 +32,88 @@ class FrameSolver:
     def __init__(self, build: Build) -> None:
         self._build = build
         self._network = fed_network(build)
+        runs = self._network.runs
         fed = np.ones(self._network.run_node_count // 2, bool)
         fed[self._network.dark_pairs] = False
-        pixels = [np.arange(run.pixel_pairs.start, run.pixel_pairs.stop) for run in self._network.runs]
+        pixels = [np.arange(run.pixel_pairs.start, run.pixel_pairs.stop) for run in runs]
+        self._fed = [fed[own] for own in pixels]
         self._lit_pairs = np.concatenate([own[fed[own]] for own in pixels])
+        self._number = {strip.id: number for number, strip in enumerate(build.strips)}
         supplies = self._network.supplies
+        self._sinks = np.array([supply.sinks for supply in supplies], bool)
         self._held, supply_s, self._source_a, self._start = boundary(self._network, [True] * len(supplies))
         self._system = system_for(self._network, self._held, supply_s)
         self._solve = self._system.factor(np.zeros(self._network.run_node_count // 2))
         self._rest = self._source_a - self._system.multiply(self._start)
+        self._bounded = all(np.isfinite(ramps_of(run.part.pixel)[1]).all() for run in runs)
+        self._near: Floats | None = None
 
-    def solve(self, duties: Duties) -> tuple[Floats, float]:
-        """Current of each supply (n_supplies,) [A] and the lowest pixel voltage [V] of one frame."""
+    def solve(self, duties: Duties) -> tuple[Floats, Floats]:
+        """Current of each supply (n_frames, n_supplies) [A] and the lowest pixel voltage (n_frames,) [V].
+
+        Args:
+            duties: one array a strip, in the order of the build, (n_frames, n_pixels, n_channels), 0 to 1. [-]
+        """
+        frames = len(duties[0])
+        current, lowest = np.zeros((frames, len(self._sinks))), np.zeros(frames)
+        done = np.zeros(frames, bool)
+        if self._bounded:
+            drawn, needed = self._held_currents(duties)
+            node_v = self._start[:, None] + self._solve(self._right(drawn))
+            pair_v = node_v[: self._network.run_node_count : 2] - node_v[1 : self._network.run_node_count : 2]
+            current = supply_current_a(self._network, node_v).T.copy()
+            lowest = self._lowest(pair_v)
+            done = (pair_v >= needed).all(axis=0) & ((current > DELIVERS_A) | self._sinks).all(axis=1)
+        for frame in np.flatnonzero(~done):
+            current[frame], lowest[frame] = self._by_newton(tuple(duty[frame] for duty in duties))
+        return current, lowest
+
+    def _held_currents(self, duties: Duties) -> tuple[Floats, Floats]:
+        """What each pair draws while its pixel holds its current, and the voltage it needs for that.
+        (n_pairs, n_frames) each [A], [V]"""
+        shape = (self._network.run_node_count // 2, len(duties[0]))
+        drawn, needed = np.zeros(shape), np.full(shape, -np.inf)
+        for run, fed in zip(self._network.runs, self._fed, strict=True):
+            duty = duties[self._number[run.strip.id]].transpose(1, 0, 2)
+            drawn[run.pixel_pairs], needed[run.pixel_pairs] = held_pixels(run, duty)
+            drawn[run.pixel_pairs][~fed] = 0.0
+            needed[run.pixel_pairs][~fed] = -np.inf
+        return drawn, needed
+
+    def _right(self, drawn: Floats) -> Floats:
+        """The right-hand sides of the nodal equations, (n_nodes, n_frames). [A]"""
+        runs = self._network.run_node_count
+        right = np.repeat(self._rest[:, None], drawn.shape[1], axis=1)
+        right[:runs:2] -= drawn
+        right[1:runs:2] += drawn
+        right[self._held] = 0
+        return right
+
+    def _by_newton(self, duties: Duties) -> tuple[Floats, float]:
         laws = laws_for(self._network.pixels, in_network_order(self._build, self._network, duties))
-        laws = laws.without(self._network.dark_pairs)
-        runs = slice(0, self._network.run_node_count)
-        right = self._rest.copy()
-        drawn = laws.current_a(np.full(self._network.run_node_count // 2, 1e6)) if laws.bounded else None
-        if drawn is not None:
-            right[runs][0::2] -= drawn
-            right[runs][1::2] += drawn
-            right[self._held] = 0
-            node_v = self._start + self._solve(right)
-            pair_v = node_v[runs][0::2] - node_v[runs][1::2]
-            current = supply_current_a(self._network, node_v)
-            if laws.all_held(pair_v) and self._all_deliver(current):
-                return current, self._lowest(pair_v)
-        node_v = settle(self._network, laws).node_v
-        return supply_current_a(self._network, node_v), self._lowest(node_v[runs][0::2] - node_v[runs][1::2])
+        node_v = settle(self._network, laws.without(self._network.dark_pairs), self._near).node_v
+        self._near = node_v
+        pair_v = node_v[: self._network.run_node_count : 2] - node_v[1 : self._network.run_node_count : 2]
+        return supply_current_a(self._network, node_v), float(self._lowest(pair_v[:, None])[0])
 
-    def _all_deliver(self, current: Floats) -> bool:
-        return all(supply.sinks or amps > -1e-9 for supply, amps in zip(self._network.supplies, current, strict=True))
+    def _lowest(self, pair_v: Floats) -> Floats:
+        """The lowest voltage of a lit pixel, (n_pairs, n_frames) to (n_frames,), zero where none is fed. [V]"""
+        if not len(self._lit_pairs):
+            return np.zeros(pair_v.shape[1])
+        return np.asarray(pair_v[self._lit_pairs].min(axis=0))
 
-    def _lowest(self, pair_v: Floats) -> float:
-        return float(pair_v[self._lit_pairs].min(initial=np.inf)) if len(self._lit_pairs) else 0.0
+
+def held_pixels(run: Run, duty: Floats) -> tuple[Floats, Floats]:
+    """Current of pixels that hold theirs, and the voltage at which the last lit channel begins to.
+
+    Args:
+        run: the strip.
+        duty: duty of each channel, (n_pixels, n_frames, n_channels). [-]
+    """
+    start, width, slope = ramps_of(run.part.pixel)
+    full_a, knee_v = slope * width, start + width
+    drawn = full_a[0] + duty @ full_a[1:]
+    quiescent_v = knee_v[0] if slope[0] > 0 else -np.inf
+    lit = (duty > 0) & (slope[1:] > 0)
+    needed = np.where(lit, knee_v[1:], -np.inf).max(axis=2)
+    return drawn, np.maximum(needed, quiescent_v)

@@ -33,7 +33,8 @@ class LinearSystem(Protocol):
         ...
 
     def factor(self, pair_s: Floats) -> Solve:
-        """A solver for given slopes of each pair of rail nodes [S]; from (n_nodes,) [A] to (n_nodes,) [V]."""
+        """A solver for given slopes of each pair of rail nodes [S]; from (n_nodes,) [A] to (n_nodes,) [V], or of many
+        loads at once from (n_nodes, n_loads) to the same."""
         ...
 
 
@@ -184,7 +185,7 @@ class SparseSystem(_Copper):
 
         def solve(right: Floats) -> Floats:
             found = np.zeros_like(right)
-            found[free] = factors.solve(np.ascontiguousarray(right[free]))
+            found[free] = factors.solve(np.asfortranarray(right[free]))
             return found
 
         return solve

@@ -99,6 +99,16 @@ class FeedEnd:
 
 
 @dataclass(frozen=True)
+class FeedWires:
+    """The outgoing conductors of all feeds as arrays: supply, its terminal, the node touched, ohm. (n_feeds,) each"""
+
+    supply: Ints
+    supply_node: Ints
+    pos_node: Ints
+    pos_ohm: Floats
+
+
+@dataclass(frozen=True)
 class Network:
     """Everything the solver needs but the duties.
 
@@ -118,6 +128,16 @@ class Network:
     pixels: tuple[Pixel, ...]
     bus_nodes: dict[str, tuple[Ints, Ints]]
     dark_nodes: Ints = field(default_factory=lambda: np.zeros(0, np.int64))
+
+    @cached_property
+    def feed_wires(self) -> FeedWires:
+        """The outgoing conductors of all feeds."""
+        supply = np.array([feed.supply for feed in self.feeds], np.int64)
+        terminal = np.array([end.node for end in self.supplies], np.int64)
+        return FeedWires(
+            supply, terminal[supply], np.array([feed.pos_node for feed in self.feeds], np.int64),
+            np.array([feed.pos_ohm for feed in self.feeds], float),
+        )  # fmt: skip
 
     @cached_property
     def dark_pairs(self) -> Ints:

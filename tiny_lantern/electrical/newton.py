@@ -100,11 +100,19 @@ def _wanted(network: Network, system: LinearSystem, node_v: Floats, delivering: 
 
 
 def supply_current_a(network: Network, node_v: Floats) -> Floats:
-    """Current each supply delivers, the sum of its feeds' outgoing ones. (n_supplies,) [A]"""
-    delivered = np.zeros(len(network.supplies))
-    for feed in network.feeds:
-        drop = node_v[network.supplies[feed.supply].node] - node_v[feed.pos_node]
-        delivered[feed.supply] += drop / feed.pos_ohm
+    """Current each supply delivers, the sum of its feeds' outgoing ones; of many loads at once one column a load.
+
+    Args:
+        network: the copper.
+        node_v: voltage of each node, (n_nodes,) or (n_nodes, n_loads). [V]
+
+    Returns:
+        (n_supplies,) or (n_supplies, n_loads). [A]
+    """
+    wires = network.feed_wires
+    delivered = np.zeros((len(network.supplies), *node_v.shape[1:]))
+    drop = node_v[wires.supply_node] - node_v[wires.pos_node]
+    np.add.at(delivered, wires.supply, (drop.T / wires.pos_ohm).T)
     return delivered
 
 

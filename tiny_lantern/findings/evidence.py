@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -16,11 +16,12 @@ from tiny_lantern.electrical.shorts.by_feed import NearShort, shorts_by_feed
 from tiny_lantern.electrical.shorts.study import Sweep, sweep_of
 from tiny_lantern.light.flash import FlashMeter, FlashRun
 from tiny_lantern.light.lamps import luminance_weights
+from tiny_lantern.light.restless import Restless
 from tiny_lantern.model.build import Build, Feed, FullWhite, Load, OnStrip
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.strip import Strip
 from tiny_lantern.show.loads import duties_for, in_phase
-from tiny_lantern.show.weave import blocks
+from tiny_lantern.show.weave import blocks, tick_count
 
 
 @dataclass(frozen=True)
@@ -117,10 +118,25 @@ def find_flashes(
     """
     if not build.effects or not build.strips:
         return ()
-    meter = FlashMeter(luminance_weights(build), build.tick_hz)
-    for first, block in blocks(build):
+    weights = luminance_weights(build)
+    restless = Restless(weights, build.tick_hz)
+    for first, block in _frames(build, cancelled):
+        restless.feed(block / 255.0)
+        progress(0.5 * first / tick_count(build))
+    slots = restless.slots()
+    if not len(slots):
+        return ()
+    meter = FlashMeter(weights[slots], build.tick_hz)
+    for first, block in _frames(build, cancelled, slots):
+        meter.feed(block / 255.0)
+        progress(0.5 + 0.5 * first / tick_count(build))
+    return tuple(replace(run, slot=int(slots[run.slot])) for run in meter.worst())
+
+
+def _frames(
+    build: Build, cancelled: Callable[[], bool], slots: NDArray[np.int64] | None = None
+) -> Iterator[tuple[int, NDArray[np.uint8]]]:
+    for first, block in blocks(build, slots=slots):
         if cancelled():
             raise CancelledError
-        meter.feed(block / 255.0)
-        progress(min(1.0, first / (build.show_s * build.tick_hz)))
-    return tuple(meter.worst())
+        yield first, block

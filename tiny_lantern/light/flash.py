@@ -49,7 +49,7 @@ class FlashMeter:
 
     def __init__(self, weights: Floats, tick_hz: float) -> None:
         self._weights, self._tick_hz = weights, tick_hz
-        self._window = max(1, int(np.ceil(tick_hz - HAIR)))
+        self._window = window_of(tick_hz)
         self._tick = 0
         slots = len(weights)
         self._screen, self._lamp, self._red = Changes(general_change), Changes(general_change), Changes(red_change)
@@ -83,6 +83,15 @@ class FlashMeter:
         if best is None or flashes[slot] > best.flashes:
             start = max(0.0, (self._tick + 1 - self._window) / self._tick_hz)
             self._worst[red] = FlashRun(start, slot, int(flashes[slot]), red)
+
+
+def window_of(tick_hz: float) -> int:
+    """Frames in one second, at least one. [-]
+
+    Args:
+        tick_hz: frames a second. [Hz]
+    """
+    return max(1, int(np.ceil(tick_hz - HAIR)))
 
 
 def general_change(before: Floats, after: Floats) -> Bools:

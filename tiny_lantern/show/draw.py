@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 from hashlib import blake2b
@@ -61,21 +61,18 @@ def show_draw(
     solver = FrameSolver(build)
     supply_a, worst_v = np.zeros((total, len(build.supplies))), np.zeros(total)
     known: dict[bytes, int] = {}
-    for tick, frame in _frames(build):
+    for first, block in blocks(build):
         if cancelled():
             raise CancelledError
-        key = blake2b(frame.tobytes(), digest_size=16).digest()
-        if key in known:
-            supply_a[tick], worst_v[tick] = supply_a[known[key]], worst_v[known[key]]
-        else:
-            supply_a[tick], worst_v[tick] = solver.solve(frame_duties(build, frame))
-            known[key] = tick
-        if tick % 40 == 0:
-            progress(tick / total)
+        ticks = first + np.arange(len(block))
+        like = np.array([known.setdefault(_digest(frame), int(tick)) for frame, tick in zip(block, ticks, strict=True)])
+        new = np.flatnonzero(like == ticks)
+        if len(new):
+            supply_a[ticks[new]], worst_v[ticks[new]] = solver.solve(frame_duties(build, block[new]))
+        supply_a[ticks], worst_v[ticks] = supply_a[like], worst_v[like]
+        progress(min(1.0, (first + len(block)) / total))
     return ShowDraw(supply_a, worst_v, build.tick_hz)
 
 
-def _frames(build: Build) -> Iterator[tuple[int, NDArray[np.uint8]]]:
-    for first, block in blocks(build):
-        for at, frame in enumerate(block):
-            yield first + at, frame
+def _digest(frame: NDArray[np.uint8]) -> bytes:
+    return blake2b(frame.tobytes(), digest_size=16).digest()

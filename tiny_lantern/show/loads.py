@@ -48,8 +48,13 @@ def _even(build: Build, level: float) -> Duties:
 
 
 def frame_duties(build: Build, frame: NDArray[np.uint8]) -> Duties:
-    """Duties of one frame of the weave, (n_slots, 3) bytes of linear light. [-]"""
+    """Duties of a frame of the weave or of many, one array a strip, (…, n_pixels, n_channels), 0 to 1. [-]
+
+    Args:
+        build: the build.
+        frame: bytes of linear light, (…, n_slots, 3). [-]
+    """
     return tuple(
-        channels_from_rgb(frame[span.first : span.stop] / 255.0, channel_names(build, span.strip))
+        channels_from_rgb(frame[..., span.first : span.stop, :] / 255.0, channel_names(build, span.strip))
         for span in build.line.spans
     )

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from bisect import bisect_left
 from collections.abc import Iterator
 
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.show.looks import look_rgb
@@ -30,30 +30,79 @@ def tick_at(build: Build, time_s: float) -> int:
     return max(0, min(int(time_s * build.tick_hz + 1e-6), tick_count(build) - 1))
 
 
-def render(build: Build, ticks: Ints, slots: Ints | None = None) -> Bytes:
-    """Frames at some ticks. (n_ticks, n_slots, 3), linear red, green, blue, 0 to 255
+class Show:
+    """The effects of a build, compiled once: where and when each lies as arrays, so that few are looked at for a frame.
 
     Args:
         build: the build.
-        ticks: frame numbers, never falling, (n_ticks,). [-]
+    """
+
+    def __init__(self, build: Build) -> None:
+        self.tick_hz, self.slot_count = build.tick_hz, build.line.slot_count
+        self.effects = build.effects
+        times = [effect_ticks(effect, build.tick_hz) for effect in build.effects]
+        covers = [build.line.covered(effect) for effect in build.effects]
+        self._begin, self._end = np.array(times, np.int64).reshape(-1, 2).T
+        self._first, self._stop = np.array(covers, np.int64).reshape(-1, 2).T
+
+    def under(self, ticks: Ints, slots: Ints | None = None) -> Ints:
+        """Numbers of the effects that may be seen at some ticks on some slots, the lowest first.
+
+        Args:
+            ticks: frame numbers, never falling, (n_ticks,). [-]
+            slots: the slots wanted, rising, all of them when None. [-]
+        """
+        if not len(ticks) or (slots is not None and not len(slots)):
+            return np.zeros(0, np.int64)
+        seen = (self._begin <= ticks[-1]) & (self._end > ticks[0])
+        if slots is not None:
+            seen &= (self._first <= slots[-1]) & (self._stop > slots[0])
+        numbers = np.flatnonzero(seen)
+        return numbers[np.searchsorted(ticks, self._begin[numbers]) < np.searchsorted(ticks, self._end[numbers])]
+
+    def render(self, ticks: Ints, slots: Ints | None = None) -> Bytes:
+        """Frames at some ticks. (n_ticks, n_slots, 3), linear red, green, blue, 0 to 255
+
+        Args:
+            ticks: frame numbers, never falling, (n_ticks,). [-]
+            slots: the slots wanted, rising, all of them when None. [-]
+        """
+        wanted = np.arange(self.slot_count) if slots is None else slots
+        laid = np.zeros((len(ticks), len(wanted), 3))
+        for number in self.under(ticks, wanted):
+            rows = slice(*np.searchsorted(ticks, (self._begin[number], self._end[number])))
+            first, stop = self._first[number], self._stop[number]
+            columns = slice(*np.searchsorted(wanted, (first, stop)))
+            if columns.start < columns.stop:
+                effect, part = self.effects[number], (rows, columns)
+                since = (ticks[rows] - self._begin[number]) / self.tick_hz
+                rgb = look_rgb(effect.look, wanted[columns] - first, stop - first, since, effect.length_s)
+                laid[part] = layered(laid[part], rgb, effect.layer)
+        return np.round(np.clip(laid, 0, 1) * 255).astype(np.uint8)
+
+
+@memoised_on("effects", "strips", "tick_hz")
+def show_of(build: Build) -> Show:
+    """A build's show, compiled."""
+    return Show(build)
+
+
+def render(build: Build, ticks: Ints, slots: Ints | None = None) -> Bytes:
+    """Frames of a build at some ticks, see ``Show.render``. (n_ticks, n_slots, 3)"""
+    return show_of(build).render(ticks, slots)
+
+
+def blocks(build: Build, size: int = BLOCK_TICKS, slots: Ints | None = None) -> Iterator[tuple[int, Bytes]]:
+    """The whole show, some ticks at a time, with the number of the first tick of each block.
+
+    Args:
+        build: the build.
+        size: ticks a block. [-]
         slots: the slots wanted, rising, all of them when None. [-]
     """
-    wanted = np.arange(build.line.slot_count) if slots is None else slots
-    laid = np.zeros((len(ticks), len(wanted), 3))
-    for effect in build.effects:
-        first_tick, stop_tick = effect_ticks(effect, build.tick_hz)
-        begin, end = bisect_left(ticks, first_tick), bisect_left(ticks, stop_tick)
-        if begin < end:
-            since = (np.asarray(ticks[begin:end]) - first_tick) / build.tick_hz
-            _lay(effect, build.line.covered(effect), since, wanted, laid[begin:end])
-    return np.round(np.clip(laid, 0, 1) * 255).astype(np.uint8)
-
-
-def blocks(build: Build, size: int = BLOCK_TICKS) -> Iterator[tuple[int, Bytes]]:
-    """The whole show, some ticks at a time, with the number of the first tick of each block."""
-    total = tick_count(build)
+    total, show = tick_count(build), show_of(build)
     for first in range(0, total, size):
-        yield first, render(build, np.arange(first, min(first + size, total)))
+        yield first, show.render(np.arange(first, min(first + size, total)), slots)
 
 
 def effect_ticks(effect: Effect, tick_hz: float) -> tuple[int, int]:
@@ -65,14 +114,6 @@ def effect_ticks(effect: Effect, tick_hz: float) -> tuple[int, int]:
     """
     begin = math.floor(effect.start_s * tick_hz + HALF)
     return begin, max(begin + 1, math.floor((effect.start_s + effect.length_s) * tick_hz + HALF))
-
-
-def _lay(effect: Effect, covers: tuple[int, int], since_s: Floats, slots: Ints, laid: Floats) -> None:
-    first, stop = covers
-    low, high = np.searchsorted(slots, covers)
-    if low < high:
-        rgb = look_rgb(effect.look, slots[low:high] - first, stop - first, since_s, effect.length_s)
-        laid[:, low:high] = layered(laid[:, low:high], rgb, effect.layer)
 
 
 def layered(below: Floats, above: Floats, layer: str) -> Floats:
