@@ -9,10 +9,10 @@ from tests.support.builds import builds, one_strip, part
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.light.colour import linear_of
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad
+from tiny_lantern.model.build import Build, ColourLoad, FrameLoad, FullWhite, LevelLoad
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_pieces import add_strip
-from tiny_lantern.model.edits_show import add_effect, change_effect
+from tiny_lantern.model.edits_show import add_effect, change_effect, nudge_effect
 from tiny_lantern.model.effects import LOOKS, Blink, Breathe, Chase, Fade, Look, Steady, Wheel
 from tiny_lantern.model.errors import CancelledError
 from tiny_lantern.show.data_line import build_frame_time, frame_time, frame_time_working
@@ -20,7 +20,7 @@ from tiny_lantern.show.draw import show_draw
 from tiny_lantern.show.glow import GROUND, Glow, fit, spot_radius, stride_of, to_screen
 from tiny_lantern.show.loads import duties_for, frame_duties, in_phase
 from tiny_lantern.show.looks import look_rgb
-from tiny_lantern.show.weave import blocks, layered, render, tick_at, tick_count
+from tiny_lantern.show.weave import Show, blocks, layered, render, tick_at, tick_count
 
 TIMES = np.arange(200) / 40
 
@@ -241,3 +241,16 @@ def test_a_chase_lights_exactly_its_length_at_full_and_its_tail_below(
     level = rgb(chase, 60, [time_s])[0, :, 0]
     assert (level == 1).sum() == 3 * length
     assert ((level > 0) & (level < 1)).sum() == 3 * tail
+
+
+@given(builds(), st.integers(0, 9), st.floats(-5, 5))
+def test_a_show_compiled_from_one_like_it_is_the_same(build: Build, which: int, seconds: float) -> None:
+    if not build.effects:
+        return
+    moved = nudge_effect(build, build.effects[which % len(build.effects)].id, which, seconds)
+    ticks = np.arange(0, tick_count(build), 97)
+    near, anew = Show(moved, Show(build)), Show(moved)
+    assert np.array_equal(near.render(ticks), anew.render(ticks))
+    assert list(near.under(ticks)) == list(anew.under(ticks))
+    other = revise(build, tick_hz=30.0)
+    assert np.array_equal(Show(other, near).render(ticks), Show(other).render(ticks))

@@ -14,15 +14,17 @@ from tiny_lantern.catalogue.starters import KINDS, starter
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import find_flashes, gather
 from tiny_lantern.findings.finding import Severity
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import FullWhite
 from tiny_lantern.model.edits_show import add_effect
-from tiny_lantern.model.effects import Blink, Chase, Steady
+from tiny_lantern.model.effects import LOOKS, Blink, Chase, Steady
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.model.working import Step, Working
 from tiny_lantern.show.weave import render
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.colours import image_of, screen_table
 from tiny_lantern.ui.commands import COMMANDS, key_sheet_html
 from tiny_lantern.ui.files import DEMOS, demo_build
@@ -131,27 +133,41 @@ def test_the_raster_shows_the_very_frames_of_the_weave(qtbot: QtBot) -> None:
     axis, time = LineAxis(), TimeAxis(build.show_s)
     axis.follow(build)
     raster = WeaveRaster(axis, time)
-    (panel,) = raster.panels(build, 400, 600)
-    assert (panel.image.width(), panel.image.height()) == (40, 300)
+    image = raster.image(build, 400, 600)
+    assert (image.width(), image.height()) == (400, 300)
     for row in (0, 77, 150, 299):
         tick = int((row + 0.5) * build.show_s / 300 * build.tick_hz)
         frame = screen_table()[render(build, np.array([tick]))[0]]
-        got = [panel.image.pixelColor(slot, row).getRgb()[:3] for slot in range(40)]
+        got = [image.pixelColor(slot * 10 + 5, row).getRgb()[:3] for slot in range(40)]
         assert got == [tuple(int(value) for value in light) for light in frame]
-    assert raster.panels(build, 400, 600)[0] is panel
-    assert raster.panels(add_effect(build, Steady(), 0, 3, 0, 5), 400, 600)[0] is not panel
-    assert raster.panels(build, 400, 600, dragged=True)[0].image.height() == 150
+    assert raster.image(build, 400, 600) is image
+    assert raster.image(add_effect(build, Steady(), 0, 3, 0, 5), 400, 600) != image
+    assert raster.image(build, 400, 600, dragged=True).height() == 150
 
 
 def test_a_zoomed_raster_holds_only_what_is_in_view(qtbot: QtBot) -> None:
-    build = add_effect(one_strip(600), Steady(colour="#ffffff"), 0, 599, 0, 60)
+    build = add_effect(one_strip(600), Steady(colour="#ffffff"), 300, 599, 0, 60)
     axis, time = LineAxis(), TimeAxis(build.show_s)
     axis.follow(build)
     axis.zoom(0.1, 5.0)
-    (panel,) = WeaveRaster(axis, time).panels(build, 500, 100)
-    assert 58 <= panel.image.width() <= 63
-    assert panel.box.left() <= 0
-    assert panel.box.right() >= 499
+    image = WeaveRaster(axis, time).image(build, 500, 100)
+    edge = int(axis.to_screen(5.0, 500))
+    assert 0 < edge < 499
+    assert [image.pixelColor(x, 25).red() for x in (0, edge - 2, edge + 2, 499)] == [0, 0, 255, 255]
+
+
+def test_very_many_effects_are_rendered_in_the_background_and_look_the_same(qtbot: QtBot) -> None:
+    build = one_strip(60)
+    lit = [add_effect(build, look, n % 50, n % 50 + 9, n / 8, 2.0).effects[0] for n, look in enumerate(LOOKS * 60)]
+    build = revise(build, effects=tuple(revise(effect, id=f"e{n}") for n, effect in enumerate(lit)))
+    axis, time, background = LineAxis(), TimeAxis(build.show_s), Background()
+    axis.follow(build)
+    done: list[bool] = []
+    raster = WeaveRaster(axis, time, background, lambda: done.append(True))
+    assert raster.image(build, 300, 200) is None
+    qtbot.waitUntil(lambda: bool(done), timeout=10_000)
+    assert raster.image(build, 300, 200) == WeaveRaster(axis, time).image(build, 300, 200)
+    background.close()
 
 
 @pytest.mark.parametrize("kind", range(len(KINDS)), ids=[kind[0] for kind in KINDS])

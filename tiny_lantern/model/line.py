@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 from bisect import bisect_right
-from collections.abc import Hashable, Iterator
+from collections.abc import Hashable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
 
 from tiny_lantern.model.effects import Effect, SlotRef
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.strip import Strip
+
+MOST_SLOTS = 2**62
 
 
 @dataclass(frozen=True)
@@ -92,6 +97,18 @@ class Line:
         """First slot and the slot after the last that an effect covers."""
         one, other = self.slot_of(effect.first), self.slot_of(effect.last)
         return min(one, other), max(one, other) + 1
+
+    def all_covered(self, effects: Sequence[Effect]) -> NDArray[np.int64]:
+        """The same of very many effects, (n_effects, 2). [-]"""
+        firsts = {span.strip.id: span.first for span in self.spans}
+        ends = np.array(
+            [
+                (firsts[effect.first.strip_id] + effect.first.pixel, firsts[effect.last.strip_id] + effect.last.pixel)
+                for effect in effects
+            ],
+            np.int64,
+        ).reshape(-1, 2)
+        return np.stack([ends.min(axis=1, initial=MOST_SLOTS), ends.max(axis=1, initial=0) + 1], axis=1)
 
 
 def letters() -> Iterator[str]:

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +10,7 @@ from numpy.typing import NDArray
 from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
+from tiny_lantern.model.errors import CancelledError
 from tiny_lantern.show.looks import look_rgb
 
 Floats = NDArray[np.float64]
@@ -35,15 +35,22 @@ class Show:
 
     Args:
         build: the build.
+        near: the show of a build like this one, of which only what differs is compiled anew; the result is the same.
     """
 
-    def __init__(self, build: Build) -> None:
+    def __init__(self, build: Build, near: Show | None = None) -> None:
         self.tick_hz, self.slot_count = build.tick_hz, build.line.slot_count
-        self.effects = build.effects
-        times = [effect_ticks(effect, build.tick_hz) for effect in build.effects]
-        covers = [build.line.covered(effect) for effect in build.effects]
-        self._begin, self._end = np.array(times, np.int64).reshape(-1, 2).T
-        self._first, self._stop = np.array(covers, np.int64).reshape(-1, 2).T
+        self.effects, self._wired = build.effects, build.line.wired
+        same = near is not None and (near.tick_hz, near._wired) == (self.tick_hz, self._wired)
+        if near is None or not same or len(near.effects) != len(self.effects):
+            self._begin, self._end, self._first, self._stop = _laid(build, build.effects)
+            return
+        other = [n for n, pair in enumerate(zip(self.effects, near.effects, strict=True)) if pair[0] is not pair[1]]
+        fields = (near._begin, near._end, near._first, near._stop)
+        self._begin, self._end, self._first, self._stop = (field.copy() for field in fields)
+        found = _laid(build, tuple(self.effects[number] for number in other))
+        for field, values in zip((self._begin, self._end, self._first, self._stop), found, strict=True):
+            field[other] = values
 
     def under(self, ticks: Ints, slots: Ints | None = None) -> Ints:
         """Numbers of the effects that may be seen at some ticks on some slots, the lowest first.
@@ -60,16 +67,22 @@ class Show:
         numbers = np.flatnonzero(seen)
         return numbers[np.searchsorted(ticks, self._begin[numbers]) < np.searchsorted(ticks, self._end[numbers])]
 
-    def render(self, ticks: Ints, slots: Ints | None = None) -> Bytes:
+    def render(self, ticks: Ints, slots: Ints | None = None, cancelled: Callable[[], bool] = lambda: False) -> Bytes:
         """Frames at some ticks. (n_ticks, n_slots, 3), linear red, green, blue, 0 to 255
 
         Args:
             ticks: frame numbers, never falling, (n_ticks,). [-]
             slots: the slots wanted, rising, all of them when None. [-]
+            cancelled: asked between effects whether to stop.
+
+        Raises:
+            CancelledError: asked to stop.
         """
         wanted = np.arange(self.slot_count) if slots is None else slots
         laid = np.zeros((len(ticks), len(wanted), 3))
         for number in self.under(ticks, wanted):
+            if cancelled():
+                raise CancelledError
             rows = slice(*np.searchsorted(ticks, (self._begin[number], self._end[number])))
             first, stop = self._first[number], self._stop[number]
             columns = slice(*np.searchsorted(wanted, (first, stop)))
@@ -81,10 +94,25 @@ class Show:
         return np.round(np.clip(laid, 0, 1) * 255).astype(np.uint8)
 
 
+def _laid(build: Build, effects: tuple[Effect, ...]) -> tuple[Ints, Ints, Ints, Ints]:
+    """First frame and the one after the last, first slot and the one after the last, of each effect. (n_effects,)"""
+    start_s = np.array([effect.start_s for effect in effects])
+    length_s = np.array([effect.length_s for effect in effects])
+    begin = nearest_ticks(start_s, build.tick_hz)
+    end = np.maximum(begin + 1, nearest_ticks(start_s + length_s, build.tick_hz))
+    first, stop = build.line.all_covered(effects).T
+    return begin, end, first, stop
+
+
 @memoised_on("effects", "strips", "tick_hz")
-def show_of(build: Build) -> Show:
-    """A build's show, compiled."""
-    return Show(build)
+def show_of(build: Build, *, near: Show | None = None) -> Show:
+    """A build's show, compiled.
+
+    Args:
+        build: the build.
+        near: the show of a build like this one, which makes the work shorter.
+    """
+    return Show(build, near)
 
 
 def render(build: Build, ticks: Ints, slots: Ints | None = None) -> Bytes:
@@ -112,8 +140,18 @@ def effect_ticks(effect: Effect, tick_hz: float) -> tuple[int, int]:
         effect: the effect.
         tick_hz: frames a second. [Hz]
     """
-    begin = math.floor(effect.start_s * tick_hz + HALF)
-    return begin, max(begin + 1, math.floor((effect.start_s + effect.length_s) * tick_hz + HALF))
+    begin, end = nearest_ticks(np.array([effect.start_s, effect.start_s + effect.length_s]), tick_hz).tolist()
+    return begin, max(begin + 1, end)
+
+
+def nearest_ticks(time_s: Floats, tick_hz: float) -> Ints:
+    """The frames nearest to some times, a half upward, (n,) to (n,). [-]
+
+    Args:
+        time_s: the times, (n,). [s]
+        tick_hz: frames a second. [Hz]
+    """
+    return np.floor(time_s * tick_hz + HALF).astype(np.int64)
 
 
 def layered(below: Floats, above: Floats, layer: str) -> Floats:

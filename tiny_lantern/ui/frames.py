@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from tiny_lantern.model.base import same_members
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.strip import Strip
-from tiny_lantern.show.weave import render, tick_at
+from tiny_lantern.show.weave import Show, show_of, tick_at
 from tiny_lantern.ui.session import Session
 
 
@@ -18,6 +18,7 @@ class FrameSource:
     def __init__(self, session: Session) -> None:
         self._session = session
         self._of: tuple[object, ...] = ()
+        self._show: Show | None = None
         self._frame = np.zeros((0, 3), np.uint8)
         self._seen: tuple[tuple[Strip, ...], tuple[Effect, ...], object] | None = None
 
@@ -33,7 +34,8 @@ class FrameSource:
             self._seen = (build.strips, build.effects, shape)
         read = (shape, build.tick_hz, tick)
         if read != self._of:
-            frame = render(build, np.array([tick]))[0]
+            self._show = show_of(build, near=self._show)
+            frame = self._show.render(np.array([tick]))[0]
             self._frame = self._frame if np.array_equal(frame, self._frame) else frame
             self._of = read
         return self._frame

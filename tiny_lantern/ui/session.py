@@ -5,9 +5,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,6 +31,15 @@ if TYPE_CHECKING:
 Edit = Callable[[Build], Build]
 SETTLE_MS = 150
 SOLVE_HERE_SLOTS = 8000
+
+
+class Named(Protocol):
+    """Anything in a build that has an id."""
+
+    @property
+    def id(self) -> str:
+        """Its id."""
+        ...
 
 
 @dataclass(frozen=True)
@@ -259,10 +268,10 @@ class Session(QObject):
         build = self.build
         return Selection(
             chosen.slot if chosen.slot is not None and 0 <= chosen.slot < build.line.slot_count else None,
-            chosen.strip_id if any(s.id == chosen.strip_id for s in build.strips) else None,
-            chosen.feed_id if any(f.id == chosen.feed_id for f in build.feeds) else None,
-            chosen.supply_id if any(s.id == chosen.supply_id for s in build.supplies) else None,
-            chosen.effect_id if any(e.id == chosen.effect_id for e in build.effects) else None,
+            _kept(chosen.strip_id, build.strips),
+            _kept(chosen.feed_id, build.feeds),
+            _kept(chosen.supply_id, build.supplies),
+            _kept(chosen.effect_id, build.effects),
         )
 
     def _solve(self) -> None:
@@ -370,6 +379,11 @@ def as_lantern_error(error: Exception) -> LanternError:
     if isinstance(error, ValidationError):
         return first_fault(error)
     return LanternError(f"a defect in the program: {error}", "", "the build is kept as it was")
+
+
+def _kept(identity: str | None, items: Sequence[Named]) -> str | None:
+    """An id as long as something has it."""
+    return identity if identity is not None and any(item.id == identity for item in items) else None
 
 
 def _same_show(one: Build, other: Build) -> bool:

@@ -6,7 +6,18 @@ from dataclasses import dataclass
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QWheelEvent
+from PySide6.QtGui import (
+    QColor,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+    QPolygonF,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.edits_show import add_effect, nudge_effect, place_effect, remove_effect
@@ -15,15 +26,17 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.time_axis import TimeAxis
+from tiny_lantern.ui.stations.weave_boxes import Boxes, WeaveBoxes, draw_boxes
 from tiny_lantern.ui.stations.weave_margin import WeaveMargin
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster
+from tiny_lantern.ui.widgets.calm import Calm
 from tiny_lantern.ui.widgets.layer import Layer
 from tiny_lantern.ui.widgets.ruler import step_selection
 
 EDGE = 6.0
 SNAP_S = 0.1
 NEW_S = 4.0
-TAB = 18.0
+NEAR = 2.0
 MANY = 100
 
 
@@ -49,9 +62,11 @@ class WeaveCanvas(QWidget):
     def __init__(self, session: Session, axis: LineAxis, time: TimeAxis) -> None:
         super().__init__()
         self._session, self._axis, self._time = session, axis, time
-        self._raster = WeaveRaster(axis, time)
+        self._raster = WeaveRaster(axis, time, session.background, self.update)
+        self._boxes = WeaveBoxes(axis, time)
         self._margin = WeaveMargin(session, time)
         self._still = Layer()
+        self._calm = Calm(self, self.update)
         self.brush: Look | None = None
         self._grip: Grip | None = None
         self._drawing: tuple[int, float, int, float] | None = None
@@ -67,6 +82,7 @@ class WeaveCanvas(QWidget):
                        axis.changed, time.changed):  # fmt: skip
             signal.connect(self.update)
         session.build_changed.connect(lambda: time.follow(session.build.show_s))
+        session.build_changed.connect(self._calm.ask)
 
     @property
     def axis_width(self) -> float:
@@ -74,16 +90,13 @@ class WeaveCanvas(QWidget):
         return max(1.0, self.width() - theme.GUTTER)
 
     def effect_box(self, effect: Effect) -> QRectF:
-        """Where an effect lies in this widget."""
-        return self._box(self._session.build.line.covered(effect), effect)
+        """Where an effect of the build lies in this widget."""
+        number = next(n for n, one in enumerate(self._session.build.effects) if one.id == effect.id)
+        return self._boxes_now.one(number)
 
-    def _box(self, covers: tuple[int, int], effect: Effect) -> QRectF:
-        first, stop = covers
-        left = float(self._axis.to_screen(self._edge_place(first, -0.5), self.axis_width))
-        right = float(self._axis.to_screen(self._edge_place(stop - 1, 0.5), self.axis_width))
-        top = self._time.to_y(effect.start_s, self.height())
-        bottom = self._time.to_y(effect.start_s + effect.length_s, self.height())
-        return QRectF(theme.GUTTER + left, top, right - left, bottom - top)
+    @property
+    def _boxes_now(self) -> Boxes:
+        return self._boxes.of(self._session.build, self.axis_width, self.height())
 
     def _edge_place(self, slot: int, side: float) -> float:
         span = self._session.build.line.span_at(slot)
@@ -97,14 +110,15 @@ class WeaveCanvas(QWidget):
         painter.save()
         painter.setClipRect(area)
         painter.translate(theme.GUTTER, 0)
-        for panel in self._raster.panels(build, self.axis_width, self.height(), self._session.dragging):
-            painter.drawImage(panel.box, panel.image)
+        image = self._image()
+        if image is not None and build.strips:
+            painter.drawImage(QRectF(0, 0, self.axis_width, self.height()), image)
         painter.restore()
         painter.setClipRect(area)
         if len(build.effects) > MANY:
             painter.drawPixmap(0, 0, self._boxes_picture())
         else:
-            self._boxes(painter)
+            self._draw_boxes(painter)
         self._new(painter)
         self._selected_slot(painter)
         painter.setClipping(False)
@@ -119,6 +133,12 @@ class WeaveCanvas(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(area.adjusted(0.5, 0.5, -0.5, -0.5))
 
+    def _image(self) -> QImage | None:
+        """The raster; while changes come too fast for it, as it last was."""
+        if self._calm.waiting and self._raster.kept_image is not None:
+            return self._raster.kept_image
+        return self._raster.image(self._session.build, self.axis_width, self.height(), self._session.dragging)
+
     def _boxes_picture(self) -> QPixmap:
         """The boxes of many effects, which a moving caret leaves as they are."""
         build, axis, time = self._session.build, self._axis, self._time
@@ -126,32 +146,16 @@ class WeaveCanvas(QWidget):
             build.effects, build.strips, axis.left_m, axis.right_m, time.top_s, time.bottom_s,
             self._session.selection.effect_id,
         )  # fmt: skip
-        return self._still.picture(self, self.size().toSizeF(), shows, self._boxes)
+        size = self.size().toSizeF()
+        kept = self._still.kept(size) if self._calm.waiting else None
+        if kept is not None:
+            return kept
+        with self._calm.measured():
+            return self._still.picture(self, size, shows, self._draw_boxes)
 
-    def _boxes(self, painter: QPainter) -> None:
-        build, chosen = self._session.build, self._session.selection.effect_id
-        for effect in build.effects:
-            begins, ends = effect.start_s, effect.start_s + effect.length_s
-            if begins <= self._time.bottom_s and ends >= self._time.top_s:
-                self._effect(painter, effect, self._box(build.line.covered(effect), effect), effect.id == chosen)
-
-    def _effect(self, painter: QPainter, effect: Effect, box: QRectF, chosen: bool) -> None:
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        colour = QColor(theme.AMBER) if chosen else theme.with_alpha("#c9d0d6", 110)
-        painter.setPen(QPen(colour, 2 if chosen else 1))
-        painter.drawRect(box.adjusted(0.5, 0.5, -0.5, -0.5))
-        if box.height() <= TAB:
-            return
-        painter.setFont(theme.font(8.5))
-        text = effect.look.kind if effect.layer == "replace" else f"{effect.look.kind} · {effect.layer}"
-        width = painter.fontMetrics().horizontalAdvance(text) + 12
-        if box.width() > width:
-            tab = QRectF(box.left(), max(box.top(), 0.0), width, 17)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QColor("#a3620c") if chosen else theme.with_alpha("#2a333f", 225))
-            painter.drawRect(tab)
-            painter.setPen(QColor("#ffffff"))
-            painter.drawText(tab, Qt.AlignmentFlag.AlignCenter, text)
+    def _draw_boxes(self, painter: QPainter) -> None:
+        area = QRectF(theme.GUTTER, 0, self.axis_width, self.height())
+        draw_boxes(painter, self._session.build.effects, self._boxes_now, self._session.selection.effect_id, area)
 
     def _new(self, painter: QPainter) -> None:
         if self._drawing is None:
@@ -203,19 +207,19 @@ class WeaveCanvas(QWidget):
 
     def effect_at(self, at: QPointF) -> tuple[Effect, str] | None:
         """The topmost effect under a point and the edges that are near, a string of ``l r t b``."""
-        for effect in reversed(self._session.build.effects):
-            box = self.effect_box(effect)
-            if not box.adjusted(-2, -2, 2, 2).contains(at):
-                continue
-            near = {
-                "l": at.x() - box.left(),
-                "r": box.right() - at.x(),
-                "t": at.y() - box.top(),
-                "b": box.bottom() - at.y(),
-            }
-            room = {"l": box.width(), "r": box.width(), "t": box.height(), "b": box.height()}
-            return effect, "".join(e for e, far in near.items() if far < EDGE and room[e] > 3 * EDGE)
-        return None
+        number = self._boxes_now.at(at, NEAR)
+        if number is None:
+            return None
+        box = self._boxes_now.one(number)
+        near = {
+            "l": at.x() - box.left(),
+            "r": box.right() - at.x(),
+            "t": at.y() - box.top(),
+            "b": box.bottom() - at.y(),
+        }
+        room = {"l": box.width(), "r": box.width(), "t": box.height(), "b": box.height()}
+        edges = "".join(e for e, far in near.items() if far < EDGE and room[e] > 3 * EDGE)
+        return self._session.build.effects[number], edges
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position()

@@ -1,113 +1,159 @@
-"""The weave as images, one a strip, for the part of Line and time in view."""
+"""The weave as an image, for the part of Line and time in view."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import zip_longest
 
 import numpy as np
 from numpy.typing import NDArray
-from PySide6.QtCore import QRectF
 from PySide6.QtGui import QImage
 
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
-from tiny_lantern.model.strip import Strip
-from tiny_lantern.show.weave import effect_ticks, render, tick_count
+from tiny_lantern.show.weave import effect_ticks, show_of, tick_count
+from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
-from tiny_lantern.ui.colours import image_of, screen_table
+from tiny_lantern.ui.background import Background
+from tiny_lantern.ui.colours import image_of, rgb_of, screen_table
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 
-Floats = NDArray[np.float64]
+Bytes = NDArray[np.uint8]
+Ints = NDArray[np.int64]
 ROW_PX = 2
 ROW_PX_DRAGGED = 4
+HERE_EFFECTS = 250
 
 
-@dataclass(frozen=True)
-class Panel:
-    """One strip's part of the weave and where it goes."""
-
-    image: QImage
-    box: QRectF
-
-
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Sight:
-    """Which frames and lights are in view, all that the bytes shown depend on but the effects."""
+    """Which frames and lights are in view, all that the bytes shown depend on but the effects: frame of each row, the
+    lights shown, and which of them each column shows, -1 for none."""
 
-    strips: tuple[Strip, ...]
+    strips: tuple[object, ...]
     tick_hz: float
-    ticks: NDArray[np.int64]
-    slots: NDArray[np.int64]
+    ticks: Ints
+    slots: Ints
+    columns: Ints
 
     def same_as(self, other: Sight) -> bool:
         """Whether bytes for one serve the other."""
         alike = (self.strips, self.tick_hz) == (other.strips, other.tick_hz)
-        return alike and np.array_equal(self.ticks, other.ticks) and np.array_equal(self.slots, other.slots)
+        pairs = ((self.ticks, other.ticks), (self.slots, other.slots), (self.columns, other.columns))
+        return alike and all(np.array_equal(one, two) for one, two in pairs)
+
+
+@dataclass(frozen=True, eq=False)
+class Rendered:
+    """What a sight shows under some effects, sRGB bytes (n_rows, n_slots, 3), and the same as an image."""
+
+    sight: Sight
+    effects: tuple[Effect, ...]
+    shown: Bytes
+    image: QImage
 
 
 class WeaveRaster:
-    """Renders what is in view, and keeps it until the view or the effects change."""
+    """Renders what is in view and keeps it until the view or the effects change.
 
-    def __init__(self, axis: LineAxis, time: TimeAxis) -> None:
-        self._axis, self._time = axis, time
+    Very many effects are rendered in the background; until they are, what was last rendered is shown.
+
+    Args:
+        axis: the Line's axis.
+        time: the time in view.
+        background: where much is rendered; without one all of it is here.
+        ready: called when that is done.
+    """
+
+    def __init__(
+        self, axis: LineAxis, time: TimeAxis, background: Background | None = None,
+        ready: Callable[[], object] = lambda: None,
+    ) -> None:  # fmt: skip
+        self._axis, self._time, self._background, self._ready = axis, time, background, ready
         self._key: tuple = ()
-        self._panels: list[Panel] = []
-        self._sight: Sight | None = None
-        self._effects: tuple[Effect, ...] = ()
-        self._shown = np.zeros((0, 0, 3), np.uint8)
+        self._kept: Rendered | None = None
 
-    def panels(self, build: Build, width: float, height: float, dragged: bool = False) -> list[Panel]:
-        """The images in view, laid out for a surface of a size; coarser in time while something is dragged."""
+    def image(self, build: Build, width: float, height: float, dragged: bool = False) -> QImage | None:
+        """The image of what is in view, to be stretched over a surface of a size; coarser in time while something is
+        dragged. None when there is nothing yet."""
         row_px = ROW_PX_DRAGGED if dragged else ROW_PX
         view = (self._axis.left_m, self._axis.right_m, self._time.top_s, self._time.bottom_s, width, height, row_px)
-        read = (build.effects, build.strips, build.tick_hz, build.show_s)
-        if self._key == (view, read):
-            return self._panels
-        self._panels = self._draw(build, width, height, row_px)
-        self._key = (view, read)
-        return self._panels
+        key = (view, build.effects, build.line.wired, build.tick_hz, build.show_s)
+        if self._key != key:
+            self._key = key
+            self._follow(build, self._sight(build, width, height, row_px), key)
+        return self._kept.image if self._kept else None
 
-    def _draw(self, build: Build, width: float, height: float, row_px: int) -> list[Panel]:
+    @property
+    def kept_image(self) -> QImage | None:
+        """The image as it was last rendered."""
+        return self._kept.image if self._kept else None
+
+    def _sight(self, build: Build, width: float, height: float, row_px: int) -> Sight:
         rows = max(1, int(height / row_px))
         times = self._time.to_time((np.arange(rows) + 0.5) * height / rows, height)  # type: ignore[arg-type]
         ticks = np.clip((np.asarray(times) * build.tick_hz).astype(np.int64), 0, tick_count(build) - 1)
-        columns = [self._columns(number, width) for number in range(len(self._axis.spans))]
-        wanted = [slots for slots, _ in columns if len(slots)]
-        if not wanted:
-            return []
-        self._render(build, Sight(build.strips, build.tick_hz, ticks, np.concatenate(wanted)))
-        panels, first = [], 0
-        for slots, box in columns:
-            if len(slots):
-                picture = self._shown[:, first : first + len(slots)]
-                panels.append(Panel(image_of(picture), QRectF(box.left(), 0, box.width(), height)))
-                first += len(slots)
-        return panels
+        under = self._axis.columns(max(1, round(width)))
+        middle = np.where(under.first < 0, -1, (under.first + under.stop - 1) // 2)
+        slots, number = np.unique(middle, return_inverse=True)
+        columns = number - 1 if len(slots) and slots[0] < 0 else number
+        return Sight(build.line.wired, build.tick_hz, ticks, slots[slots >= 0], columns)
 
-    def _render(self, build: Build, sight: Sight) -> None:
+    def _follow(self, build: Build, sight: Sight, key: tuple) -> None:
         """Render the frames in view, of the same view only those whose effects are no longer the same."""
-        if self._sight is not None and sight.same_as(self._sight):
-            stale = changed_rows(self._effects, build.effects, sight.ticks, sight.tick_hz)
-            self._shown[stale] = screen_table()[render(build, sight.ticks[stale], sight.slots)]
-        else:
-            self._shown = screen_table()[render(build, sight.ticks, sight.slots)]
-        self._sight, self._effects = sight, build.effects
+        before = self._kept if self._kept and sight.same_as(self._kept.sight) else None
+        stale = np.ones(len(sight.ticks), bool)
+        if before:
+            stale = changed_rows(before.effects, build.effects, sight.ticks, sight.tick_hz)
+        many = len(show_of(build).under(sight.ticks[stale], sight.slots)) > HERE_EFFECTS
+        if self._background is None or not many:
+            self._kept = rendered(build, sight, before, stale)
+            return
 
-    def _columns(self, number: int, width: float) -> tuple[np.ndarray, QRectF]:
-        """Slots of one strip that are in view, thinned to what the screen can show, and the width they fill."""
-        span = self._axis.spans[number]
-        start, pitch = self._axis.start_of(number), span.strip.pitch_m
-        first = int(np.clip(np.floor((self._axis.left_m - start) / pitch), 0, span.strip.pixel_count))
-        stop = int(np.clip(np.ceil((self._axis.right_m - start) / pitch), 0, span.strip.pixel_count))
-        left = float(self._axis.to_screen(start + first * pitch, width))
-        right = float(self._axis.to_screen(start + stop * pitch, width))
-        stride = max(1, int((stop - first) / max(right - left, 1.0)))
-        return span.first + np.arange(first, stop, stride), QRectF(left, 0, right - left, 1)
+        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> object:
+            return rendered(build, sight, before, stale, cancelled)
+
+        self._background.start("weave-raster", work, lambda found: self._take(found, key), _no_raster)
+
+    def _take(self, found: Rendered, key: tuple) -> None:
+        if key == self._key:
+            self._kept = found
+            self._ready()
+
+
+def _no_raster(error: Exception) -> None:
+    """A frame that cannot be rendered is a defect of the program, told as one."""
+    raise error
+
+
+def rendered(
+    build: Build, sight: Sight, before: Rendered | None, stale: NDArray[np.bool_],
+    cancelled: Callable[[], bool] = lambda: False,
+) -> Rendered:  # fmt: skip
+    """A sight of a build's weave, of which only the stale rows are rendered where the others are known.
+
+    Args:
+        build: the build.
+        sight: what is in view.
+        before: the same sight under other effects.
+        stale: which rows may look different, (n_rows,).
+        cancelled: asked now and then whether to stop.
+
+    Raises:
+        CancelledError: asked to stop.
+    """
+    shown = np.zeros((len(sight.ticks), len(sight.slots), 3), np.uint8) if before is None else before.shown.copy()
+    shown[stale] = screen_table()[show_of(build).render(sight.ticks[stale], sight.slots, cancelled)]
+    ground = np.array(rgb_of(theme.NIGHT_GROUND), np.uint8)
+    picture = np.broadcast_to(ground, (len(shown), len(sight.columns), 3)).copy()
+    lit = sight.columns >= 0
+    picture[:, lit] = shown[:, sight.columns[lit]]
+    return Rendered(sight, build.effects, shown, image_of(picture))
 
 
 def changed_rows(
-    before: tuple[Effect, ...], after: tuple[Effect, ...], ticks: NDArray[np.int64], tick_hz: float
+    before: tuple[Effect, ...], after: tuple[Effect, ...], ticks: Ints, tick_hz: float
 ) -> NDArray[np.bool_]:
     """Which moments may look different under other effects. (n_rows,)
 
@@ -117,9 +163,9 @@ def changed_rows(
         tick_hz: frames a second. [Hz]
     """
     stale = np.zeros(len(ticks), bool)
-    for pair in zip_longest(before, after):
-        if pair[0] != pair[1]:
-            for effect in filter(None, pair):
+    for one, other in zip_longest(before, after):
+        if one is not other and one != other:
+            for effect in filter(None, (one, other)):
                 begin, end = effect_ticks(effect, tick_hz)
                 stale |= (ticks >= begin) & (ticks < end)
     return stale

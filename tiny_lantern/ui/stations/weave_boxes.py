@@ -1,0 +1,117 @@
+"""The effects as boxes on the weave: where each lies, which is under the pointer, and what is drawn of very many."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen
+
+from tiny_lantern.model.base import same_members
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.effects import Effect
+from tiny_lantern.model.layout import one_of_each
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.stations.time_axis import TimeAxis
+
+Floats = NDArray[np.float64]
+TAB = 18.0
+NAME_ROOM = 30.0
+LEAST_SEEN = 1.5
+
+
+@dataclass(frozen=True, eq=False)
+class Boxes:
+    """Edges of every effect's box in the widget, (n_effects,) each. [screen pixels]"""
+
+    left: Floats
+    top: Floats
+    right: Floats
+    bottom: Floats
+
+    def one(self, number: int) -> QRectF:
+        """One of them."""
+        left, top = float(self.left[number]), float(self.top[number])
+        return QRectF(left, top, float(self.right[number]) - left, float(self.bottom[number]) - top)
+
+    def at(self, point: QPointF, reach: float) -> int | None:
+        """The topmost one at a point or within reach of it."""
+        x, y = point.toTuple()
+        inside = (self.left - reach <= x) & (x <= self.right + reach) & (self.top - reach <= y)
+        found = np.flatnonzero(inside & (y <= self.bottom + reach))
+        return int(found[-1]) if len(found) else None
+
+
+class WeaveBoxes:
+    """Knows where the effects of a build lie; worked out for all of them at once, and kept."""
+
+    def __init__(self, axis: LineAxis, time: TimeAxis) -> None:
+        self._axis, self._time = axis, time
+        self._effects: tuple[Effect, ...] | None = None
+        self._view: tuple = ()
+        self._boxes = Boxes(*np.zeros((4, 0)))
+
+    def of(self, build: Build, width: float, height: float) -> Boxes:
+        """The boxes of a build's effects on an axis of a width and a height. [screen pixels]"""
+        axis, time = self._axis, self._time
+        view = (axis.left_m, axis.right_m, time.top_s, time.bottom_s, width, height, build.line.wired)
+        if view != self._view or not same_members(build.effects, self._effects):
+            self._view, self._effects = view, build.effects
+            self._boxes = self._laid(build, width, height)
+        return self._boxes
+
+    def _laid(self, build: Build, width: float, height: float) -> Boxes:
+        covers = build.line.all_covered(build.effects)
+        first, last = covers[:, 0], covers[:, 1] - 1
+        places, pieces = self._axis.edge_places, self._axis.slot_pieces
+        edges = [places[first + pieces[first]], places[last + pieces[last] + 1]]
+        left, right = (theme.GUTTER + np.asarray(self._axis.to_screen(edge, width)) for edge in edges)
+        start = np.array([effect.start_s for effect in build.effects])
+        end = start + np.array([effect.length_s for effect in build.effects])
+        top, bottom = ((time_s - self._time.top_s) for time_s in (start, end))
+        scale = height / (self._time.bottom_s - self._time.top_s)
+        return Boxes(left, top * scale, right, bottom * scale)
+
+
+def draw_boxes(
+    painter: QPainter, effects: tuple[Effect, ...], boxes: Boxes, chosen_id: str | None, area: QRectF
+) -> None:
+    """Draw the boxes in an area, the chosen one last; of names in one place only the topmost effect's."""
+    seen = (boxes.right >= area.left()) & (boxes.left <= area.right())
+    seen &= (boxes.bottom >= area.top()) & (boxes.top <= area.bottom())
+    seen &= np.maximum(boxes.right - boxes.left, boxes.bottom - boxes.top) >= LEAST_SEEN
+    chosen = next((number for number, effect in enumerate(effects) if effect.id == chosen_id), None)
+    numbers = [number for number in np.flatnonzero(seen).tolist() if number != chosen]
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(theme.with_alpha("#c9d0d6", 110), 1))
+    painter.drawRects([boxes.one(number).adjusted(0.5, 0.5, -0.5, -0.5) for number in numbers])
+    roomy = [
+        n
+        for n in reversed(numbers)
+        if boxes.bottom[n] - boxes.top[n] > TAB and boxes.right[n] - boxes.left[n] > NAME_ROOM
+    ]
+    corners = np.array([[boxes.left[n], max(boxes.top[n], 0.0)] for n in roomy]).reshape(-1, 2)
+    for number in reversed(one_of_each(corners, TAB)):
+        draw_name(painter, effects[roomy[number]], boxes.one(roomy[number]), chosen=False)
+    if chosen is not None:
+        painter.setPen(QPen(QColor(theme.AMBER), 2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(boxes.one(chosen).adjusted(0.5, 0.5, -0.5, -0.5))
+        draw_name(painter, effects[chosen], boxes.one(chosen), chosen=True)
+
+
+def draw_name(painter: QPainter, effect: Effect, box: QRectF, chosen: bool) -> None:
+    """The tab with an effect's name, where there is room for it."""
+    if box.height() <= TAB:
+        return
+    painter.setFont(theme.font(8.5))
+    text = effect.look.kind if effect.layer == "replace" else f"{effect.look.kind} · {effect.layer}"
+    width = painter.fontMetrics().horizontalAdvance(text) + 12
+    if box.width() > width:
+        tab = QRectF(box.left(), max(box.top(), 0.0), width, 17)
+        painter.fillRect(tab, QColor("#a3620c") if chosen else theme.with_alpha("#2a333f", 225))
+        painter.setPen(QColor("#ffffff"))
+        painter.drawText(tab, Qt.AlignmentFlag.AlignCenter, text)
