@@ -240,14 +240,16 @@ def _check(options: argparse.Namespace) -> int:
 
 def _with_mends_in_time(evidence: Any, findings: list[Any]) -> list[Any]:
     """The findings with the mends that could be tried within a second or so; on a large build none may be."""
-    from tiny_lantern.findings.mends import with_mends
+    from tiny_lantern.findings.mends import Trials, severities
     from tiny_lantern.model.errors import CancelledError
 
     until = time.monotonic() + MENDS_WITHIN_S
+    before = severities(each for group in findings for each in group.each)
+    trials = Trials(evidence, before, lambda: time.monotonic() > until)
     found: list[Any] = []
     for finding in findings:
         try:
-            found += with_mends(evidence, [finding], known=findings, cancelled=lambda: time.monotonic() > until)
+            found.append(trials.mended(finding))
         except CancelledError:
             found.append(finding)
     return found

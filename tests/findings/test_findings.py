@@ -75,8 +75,8 @@ def unlimited(build: Build) -> Build:
 
 
 def lingering() -> Build:
-    """A long strip whose copper bears more than a short can draw."""
-    build = one_strip(200)
+    """A strip whose copper bears more than a short can draw, on a fuse that is too large to see one."""
+    build = fused(15, one_strip(80))
     strip = revise(build.parts.strips[0], rail_limit_a=900.0)
     wires = tuple(revise(wire, limit_a=900.0) for wire in build.parts.wires)
     return revise(build, parts=revise(build.parts, strips=(strip,), wires=wires))
@@ -97,8 +97,8 @@ def bare_wired() -> Build:
 PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "no-feed": lambda: (add_strip(one_strip(), part("strips", "rgb-5v-60"), 9, "Far"), None),
     "pixel-voltage": lambda: (one_strip(400), None),
-    "light-loss": lambda: (one_strip(500), None),
-    "tint-shift": lambda: (one_strip(500), None),
+    "light-loss": lambda: (one_strip(250), None),
+    "tint-shift": lambda: (one_strip(250), None),
     "averaged": lambda: (one_strip(500), LevelLoad(level=0.8)),
     "no-fuse": lambda: (set_fuse(one_strip(), "feed", None), None),
     "fuse-share": lambda: (fused(3), None),

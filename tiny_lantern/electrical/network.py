@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.memo import memoised_on
+from tiny_lantern.model.base import Lean
 from tiny_lantern.model.build import Build, Bus, Conductor, Feed, OnBus
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.errors import LanternError
@@ -36,7 +37,7 @@ class Branches:
 
 
 @dataclass(frozen=True)
-class Run:
+class Run(Lean):
     """One strip in the network, and where its nodes begin."""
 
     strip: Strip
@@ -109,18 +110,19 @@ class FeedWires:
 
 
 @dataclass(frozen=True)
-class Network:
+class Network(Lean):
     """Everything the solver needs but the duties.
 
     ``rail_s`` is the conductance from each run node to the next node of its rail, (n_run_nodes - 2,), zero where
-    there is none; joints between neighbours in the numbering are in it too. ``links`` are all other branches.
+    there is none; joints between neighbours in the numbering are in it too. ``others``
+    are all branches but the rails, by kind; ``links`` those of them that are not neighbours.
     ``dark_nodes`` are rail nodes on copper that reaches no supply or has no way back; they are kept at rest.
     """
 
     node_count: int
     run_node_count: int
     runs: tuple[Run, ...]
-    branches: tuple[Branches, ...]
+    others: tuple[Branches, ...]
     rail_s: Floats
     links: Branches
     supplies: tuple[SupplyEnd, ...]
@@ -128,6 +130,11 @@ class Network:
     pixels: tuple[Pixel, ...]
     bus_nodes: dict[str, tuple[Ints, Ints]]
     dark_nodes: Ints = field(default_factory=lambda: np.zeros(0, np.int64))
+
+    @cached_property
+    def branches(self) -> tuple[Branches, ...]:
+        """Every branch of the copper, by kind."""
+        return (*(side for run in self.runs for side in run.rails), *self.others)
 
     @cached_property
     def feed_wires(self) -> FeedWires:
@@ -271,7 +278,7 @@ def network_of(build: Build) -> Network:
     rail_s, links = _sorted_out(rails, others, run_nodes)
     pixels = tuple(run.part.pixel for run in runs)
     return Network(
-        node, run_nodes, runs, (*rails, *others), rail_s, links, supplies, feeds, pixels, bus_nodes
+        node, run_nodes, runs, tuple(others), rail_s, links, supplies, feeds, pixels, bus_nodes
     )  # fmt: skip
 
 

@@ -13,6 +13,7 @@ from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.electrical.network import GROUND, Network, Run
 from tiny_lantern.electrical.newton import Operating, settle, supply_current_a
 from tiny_lantern.electrical.reach import fed_network
+from tiny_lantern.model.base import Lean
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
 
@@ -53,7 +54,7 @@ class SupplySolution:
 
 
 @dataclass(frozen=True)
-class PowerSolution:
+class PowerSolution(Lean):
     """A build's network, solved for one load."""
 
     network: Network

@@ -2,17 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from tiny_lantern.findings import cautions, copper, data, light_power, shorts, supply, weave
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import RULES, Finding, Severity
+from tiny_lantern.model.errors import CancelledError
 
 AT_ONCE = ("supply-voltage", "no-fuse")
 SUBJECTS = (cautions, copper, data, light_power, shorts, supply, weave)
 
 
-def check(evidence: Evidence) -> list[Finding]:
-    """Every finding on a build, the worst first; of equal ones, what ruins parts at once before the rest."""
-    found = [finding for rule in RULES.values() for finding in rule(evidence)]
+def check(evidence: Evidence, cancelled: Callable[[], bool] = lambda: False) -> list[Finding]:
+    """Every finding on a build, the worst first; of equal ones, what ruins parts at once before the rest.
+
+    Args:
+        evidence: the build and its results.
+        cancelled: asked before each rule whether to stop.
+
+    Raises:
+        CancelledError: asked to stop.
+    """
+    found: list[Finding] = []
+    for rule in RULES.values():
+        if cancelled():
+            raise CancelledError
+        found += rule(evidence)
     return sorted(found, key=lambda finding: (finding.severity, finding.code not in AT_ONCE, finding.code))
 
 

@@ -9,6 +9,7 @@ from functools import partial
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
 from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.show.data_line import build_frame_time, frame_time_working
@@ -27,9 +28,9 @@ def frame_time_over_tick(evidence: Evidence) -> Iterator[Finding]:
     helps = not build.data.parallel and build_frame_time(revise(build, data=parallel)) <= tick_s
     slower = _slower_hz(time_s)
     fix = (
-        Fix("One output a strip", lambda now: change_build(now, data=revise(now.data, parallel=True)))
+        Fix("One output a strip", _one_output_each)
         if helps
-        else Fix(f"Run at {slower:g} frames a second", lambda now: change_build(now, tick_hz=slower))
+        else Fix(f"Run at {slower:g} frames a second", partial(change_build, tick_hz=slower))
     )
     yield Finding(
         Severity.WONT_WORK, "frame-time", Place(), f"A frame takes {engineering(time_s, 's')}",
@@ -37,6 +38,10 @@ def frame_time_over_tick(evidence: Evidence) -> Iterator[Finding]:
         f"{engineering(time_s - tick_s, 's')} too little.",
         partial(frame_time_working, build), (fix,),
     )  # fmt: skip
+
+
+def _one_output_each(build: Build) -> Build:
+    return change_build(build, data=revise(build.data, parallel=True))
 
 
 def _slower_hz(time_s: float) -> float:

@@ -60,6 +60,17 @@ class Evidence:
                 found[feed.attach.strip_id] = (*found.get(feed.attach.strip_id, ()), feed)
         return found
 
+    def prepare(self) -> None:
+        """Work out now what a window will ask for."""
+        self.near_shorts  # noqa: B018 - cached
+        if self.corner is not None:
+            self.corner.runs  # noqa: B018 - cached
+
+    def keeping(self, other: Evidence) -> Evidence:
+        """Itself, with what an equal one has worked out already."""
+        self.__dict__["near_shorts"] = other.near_shorts
+        return self
+
     def duty_of(self, strip: Strip) -> NDArray[np.float64]:
         """What the load asks of a strip's channels. (n_pixels, n_channels) [-]"""
         return self.duties[self.build.line.number(strip.id)]

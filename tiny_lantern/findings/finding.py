@@ -8,6 +8,7 @@ from enum import IntEnum
 from functools import cached_property
 from typing import TYPE_CHECKING
 
+from tiny_lantern.model.base import Lean
 from tiny_lantern.model.edits import Edit
 from tiny_lantern.model.working import Working
 
@@ -62,7 +63,7 @@ class Fix:
 
 
 @dataclass(frozen=True)
-class Finding:
+class Finding(Lean):
     """One judgement: how bad, which rule, where, what and by how much, why, and what would mend it.
 
     ``explain`` works out how its figure came about.

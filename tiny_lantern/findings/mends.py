@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
+from functools import partial
 
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import Evidence, find_flashes, gather
 from tiny_lantern.findings.finding import Finding, Fix, Severity
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import Edit
-from tiny_lantern.model.errors import CancelledError
+from tiny_lantern.model.errors import CancelledError, LanternError
+from tiny_lantern.plans.all_lines import feed_lines
 
 log = logging.getLogger(__name__)
 Cancelled = Callable[[], bool]
@@ -34,45 +36,74 @@ def with_mends(
     findings: list[Finding],
     progress: Callable[[float], None] = lambda share: None,
     cancelled: Cancelled = lambda: False,
-    known: list[Finding] | None = None,
 ) -> list[Finding]:
-    """The findings, each with the first of its mends that holds; searches of feeds judge their own outcome.
+    """The findings, each with the first of its mends that holds; searches of feeds are made and judged like any other.
 
     Args:
         evidence: what the findings were found in.
         findings: the findings, in groups or not.
         progress: told the share done, 0 to 1.
         cancelled: asked before each trial whether to stop.
-        known: all findings of the build, where mends are wanted for some only.
 
     Raises:
         CancelledError: asked to stop.
     """
-    before = severities(finding for group in known or findings for finding in group.each)
-    return list(_mended(evidence, findings, before, progress, cancelled))
-
-
-def _mended(
-    evidence: Evidence, findings: list[Finding], before: dict[tuple[object, ...], Severity],
-    progress: Callable[[float], None], cancelled: Cancelled,
-) -> Iterator[Finding]:  # fmt: skip
+    trials = Trials(evidence, severities(each for group in findings for each in group.each), cancelled)
+    found = []
     for number, finding in enumerate(findings):
         progress(number / len(findings))
-        yield replace(finding, fix=_holding(evidence, finding, before, cancelled))
+        found.append(trials.mended(finding))
+    return found
 
 
-def _holding(
-    evidence: Evidence, finding: Finding, before: dict[tuple[object, ...], Severity], cancelled: Cancelled
-) -> Fix | None:
-    for fix in finding.tries:
-        if cancelled():
-            raise CancelledError
-        if fix.edit is None:
+@dataclass
+class Trials:
+    """What is tried on one build: searches of feeds once each, and every outcome judged once."""
+
+    evidence: Evidence
+    before: dict[tuple[object, ...], Severity]
+    cancelled: Cancelled
+    _searches: dict[tuple[tuple[str, ...], bool], Build | None] = field(default_factory=dict)
+
+    def mended(self, finding: Finding) -> Finding:
+        """A finding with the first of its mends that holds; a search of one line stays one, since its plans are to be
+        chosen from.
+
+        Raises:
+            CancelledError: asked to stop.
+        """
+        for fix in finding.tries:
+            outcome = self.outcome(fix)
+            if outcome is not None and holds(self.evidence, finding, outcome, self.before, self.cancelled):
+                return replace(finding, fix=self._known(fix, outcome))
+        return replace(finding, fix=None)
+
+    def _known(self, fix: Fix, outcome: Build) -> Fix:
+        if fix.edit is None and len(fix.find_feeds_on) == 1:
             return fix
-        outcome = _outcome(evidence, fix.edit)
-        if outcome is not None and holds(evidence, finding, outcome, before):
-            return replace(fix, edit=Prepared(evidence.build, outcome, fix.edit))
-    return None
+        again = fix.edit or partial(
+            feed_lines, strip_ids=fix.find_feeds_on, load=self.evidence.load, guard_shorts=fix.guard_shorts
+        )
+        return replace(fix, edit=Prepared(self.evidence.build, outcome, again), find_feeds_on=())
+
+    def outcome(self, fix: Fix) -> Build | None:
+        """The build after a mend; None where it does not apply or nothing is found."""
+        if self.cancelled():
+            raise CancelledError
+        if fix.edit is not None:
+            return _outcome(self.evidence, fix.edit)
+        wanted = (fix.find_feeds_on, fix.guard_shorts)
+        if wanted not in self._searches:
+            self._searches[wanted] = self._searched(*wanted)
+        return self._searches[wanted]
+
+    def _searched(self, strip_ids: tuple[str, ...], guard_shorts: bool) -> Build | None:
+        evidence = self.evidence
+        try:
+            return feed_lines(evidence.build, strip_ids, evidence.load, guard_shorts, cancelled=self.cancelled)
+        except LanternError as refusal:
+            log.info("a search finds no feeds: %s", refusal)
+            return None
 
 
 def _outcome(evidence: Evidence, edit: Edit) -> Build | None:
@@ -84,7 +115,10 @@ def _outcome(evidence: Evidence, edit: Edit) -> Build | None:
         return None
 
 
-def holds(evidence: Evidence, finding: Finding, outcome: Build, before: dict[tuple[object, ...], Severity]) -> bool:
+def holds(
+    evidence: Evidence, finding: Finding, outcome: Build, before: dict[tuple[object, ...], Severity],
+    cancelled: Cancelled = lambda: False,
+) -> bool:  # fmt: skip
     """Whether a finding is gone from a build that a mend made, and none of its severity or worse is there anew.
 
     Args:
@@ -92,12 +126,16 @@ def holds(evidence: Evidence, finding: Finding, outcome: Build, before: dict[tup
         finding: the finding.
         outcome: the build after the mend.
         before: severity of every finding of the build before it, by key.
+        cancelled: asked now and then whether to stop.
+
+    Raises:
+        CancelledError: asked to stop.
     """
     same_show = (outcome.effects, outcome.strips, outcome.tick_hz, outcome.show_s) == (
         evidence.build.effects, evidence.build.strips, evidence.build.tick_hz, evidence.build.show_s,
     )  # fmt: skip
-    flashes = evidence.flashes if same_show else find_flashes(outcome)
-    after = severities(check(gather(outcome, evidence.load, flashes)))
+    flashes = evidence.flashes if same_show else find_flashes(outcome, cancelled=cancelled)
+    after = severities(check(gather(outcome, evidence.load, flashes, cancelled), cancelled))
     if any(member.key in after for member in finding.each):
         return False
     worse = [key for key, severity in after.items() if severity <= finding.severity]

@@ -60,8 +60,14 @@ def short_stands(evidence: Evidence) -> Iterator[Finding]:
             f"twice its rating. {copper[0].upper()}{copper[1:]} carries {amps(float(sweep.current_a[worst]))} and may "
             f"carry {amps(float(sweep.limit_a[worst]))}. It is so {_spread(strip, sweep.node[rows])}.",
             partial(_working_at, evidence.build, strip, node),
-            tuple(_mends(evidence, strip)),
+            (*_mends(evidence, strip), *_search(evidence, strip)),
         )  # fmt: skip
+
+
+def _search(evidence: Evidence, strip: Strip) -> Iterator[Fix]:
+    """More feeds, so that no short is left standing in hot copper."""
+    if evidence.feeds_on:
+        yield Fix("Find feeds that clear it", find_feeds_on=(strip.id,), guard_shorts=True)
 
 
 def _working_at(build: Build, strip: Strip, node: int) -> Working:
@@ -70,14 +76,12 @@ def _working_at(build: Build, strip: Strip, node: int) -> Working:
 
 
 def _mends(evidence: Evidence, strip: Strip) -> Iterator[Fix]:
-    """Smaller fuses on the strip's own feeds where they carry full white; else more feeds."""
+    """Smaller fuses on the strip's own feeds where they carry full white."""
     smaller = _smaller_fuses(evidence, strip)
     if smaller:
         letters = evidence.build.feed_letters
         named = [f"{letters[feed_id]} at {fuse.rating_a:g} A" for feed_id, fuse in smaller]
         yield Fix(f"Fuse {listed(named, NAMED)}", partial(_refused, fuses=tuple(smaller)))
-    if evidence.feeds_on:
-        yield Fix("Find feeds that clear it", find_feeds_on=(strip.id,), guard_shorts=True)
 
 
 def _smaller_fuses(evidence: Evidence, strip: Strip) -> list[tuple[str, FusePart]]:

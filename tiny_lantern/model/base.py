@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import fields
 from operator import is_
 from typing import Annotated, Any, Self, TypeVar
 
@@ -38,6 +39,38 @@ def revise(model: M, **changes: Any) -> M:
 def same_members(one: Sequence[object], other: Sequence[object] | None) -> bool:
     """Whether two sequences hold the very same objects, as two copies of a build do where nothing was changed."""
     return one is other or (other is not None and len(one) == len(other) and all(map(is_, one, other)))
+
+
+class Lean:
+    """A dataclass that is pickled by its fields alone; what was worked out from them is worked out again."""
+
+    def __getstate__(self) -> dict[str, Any]:
+        return {field.name: getattr(self, field.name) for field in fields(self)}  # type: ignore[arg-type]
+
+
+def with_known_members(model: M, known: M | None) -> M:
+    """An equal model that holds the very objects of another one wherever they are equal, so that what is remembered by
+    identity is found again.
+
+    Args:
+        model: the model.
+        known: one of the same kind, or None.
+    """
+    if known is None:
+        return model
+    same: dict[str, Any] = {}
+    for name, value in model:
+        other = getattr(known, name)
+        if value == other:
+            same[name] = other
+        elif isinstance(value, tuple):
+            by_id = {getattr(member, "id", None): member for member in other}
+            same[name] = tuple(_known(member, by_id.get(getattr(member, "id", None))) for member in value)
+    return model.model_copy(update=same)
+
+
+def _known(member: Any, other: Any) -> Any:
+    return other if member == other else member
 
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9._-]{0,63}$")]

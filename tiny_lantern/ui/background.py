@@ -6,11 +6,12 @@ import logging
 import sys
 from collections.abc import Callable
 from contextlib import suppress
-from threading import Event
+from threading import Event, Lock
 from typing import Any
 
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
 
+from tiny_lantern.helper import Helper, HelperGoneError
 from tiny_lantern.model.errors import CancelledError, LanternError
 
 Work = Callable[[Callable[[float], None], Callable[[], bool]], Any]
@@ -38,6 +39,8 @@ class _Job(QRunnable):
 
     def run(self) -> None:
         try:
+            if self.cancel.is_set():  # superseded while it waited for a thread
+                raise CancelledError
             self.result = self._work(self._tell, self.cancel.is_set)
         except (CancelledError, LanternError) as error:
             self.error = error
@@ -52,6 +55,45 @@ class _Job(QRunnable):
             self.signals.progressed.emit(self.number, share)
         except RuntimeError as error:  # the window went while this ran
             raise CancelledError from error
+
+
+class Helpers:
+    """Helper processes that are free, and all that were started; made when they are first needed."""
+
+    def __init__(self) -> None:
+        self._free: list[Helper] = []
+        self._all: list[Helper] = []
+        self._lock = Lock()
+
+    def take(self) -> Helper | None:
+        """One to use; None where no process can be started."""
+        with self._lock:
+            if self._free:
+                return self._free.pop()
+            try:
+                self._all.append(Helper())
+            except OSError:
+                log.exception("no helper process")
+                return None
+            return self._all[-1]
+
+    def give_back(self, helper: Helper) -> None:
+        """It is free again."""
+        with self._lock:
+            self._free.append(helper)
+
+    def drop(self, helper: Helper) -> None:
+        """It has ended."""
+        with self._lock:
+            self._all = [other for other in self._all if other is not helper]
+        helper.close()
+
+    def close(self) -> None:
+        """End them all."""
+        with self._lock:
+            for helper in self._all:
+                helper.close()
+            self._all, self._free = [], []
 
 
 class Background(QObject):
@@ -70,6 +112,7 @@ class Background(QObject):
         self._jobs: dict[int, tuple[_Job, Callable[[Any], None], Callable[[Exception], None]]] = {}
         self._count = 0
         self._closed = False
+        self._helpers = Helpers()
 
     def start(self, kind: str, work: Work, done: Callable[[Any], None], failed: Callable[[Exception], None]) -> None:
         """Run work of a kind; ``done`` or ``failed`` is called in the window's thread unless it was superseded.
@@ -87,6 +130,43 @@ class Background(QObject):
         job.signals.ended.connect(self._end)
         self.started.emit(kind)
         self._pool.start(job)
+
+    def start_task(
+        self, kind: str, function: Callable[..., Any], args: tuple[Any, ...], heavy: bool,
+        done: Callable[[Any], None], failed: Callable[[Exception], None],
+    ) -> None:  # fmt: skip
+        """Run a function of the core as ``start`` does; a heavy one in a process of its own.
+
+        Args:
+            kind: what newer work of it supersedes.
+            function: called with the arguments, then with what it tells its progress and what it asks whether to stop.
+            args: its arguments.
+            heavy: whether it would slow the window down.
+            done: called with its result.
+            failed: called with what went wrong.
+        """
+
+        def here(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> Any:
+            return function(*args, progress, cancelled)
+
+        def there(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> Any:
+            helper = self._helpers.take()
+            if helper is None:
+                return here(progress, cancelled)
+            try:
+                result = helper.run(function, args, progress, cancelled)
+            except HelperGoneError:
+                self._helpers.drop(helper)
+                if cancelled() or self._closed:
+                    raise CancelledError from None
+                raise
+            except BaseException:
+                self._helpers.give_back(helper)
+                raise
+            self._helpers.give_back(helper)
+            return result
+
+        self.start(kind, there if heavy else here, done, failed)
 
     def cancel(self, kind: str) -> bool:
         """Ask the running work of a kind to stop; whether there was any."""
@@ -112,6 +192,7 @@ class Background(QObject):
         self._closed = True
         for kind in list(self._current):
             self.cancel(kind)
+        self._helpers.close()
         self._pool.waitForDone(10_000)
 
     def _end(self, number: int) -> None:

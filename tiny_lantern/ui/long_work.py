@@ -46,8 +46,8 @@ class LongWork(QObject):
     def find_feeds(self, strip_ids: tuple[str, ...], guard_shorts: bool) -> None:
         """Search. Of one line plans are offered side by side; of several the first plan of each is taken, in one
         undoable step unless the build changed meanwhile."""
-        from tiny_lantern.plans.feeds import plan_feeds  # loaded by the warm-up
-        from tiny_lantern.plans.line import line_of
+        from tiny_lantern.plans.all_lines import feed_lines  # loaded by the warm-up
+        from tiny_lantern.plans.feeds import plan_feeds
 
         build, load = self._session.build, self._session.load
         if len(strip_ids) == 1:
@@ -59,15 +59,7 @@ class LongWork(QObject):
             return
 
         def all_lines(progress: Progress, cancelled: Cancelled) -> Build:
-            found, done = build, set[str]()
-            for number, strip_id in enumerate(strip_ids):
-                progress(number / len(strip_ids))
-                if strip_id not in done:
-                    done |= line_of(build, strip_id).ids
-                    found = plan_feeds(found, strip_id, load, cancelled=cancelled, guard_shorts=guard_shorts)[0].apply(
-                        found
-                    )
-            return found
+            return feed_lines(build, strip_ids, load, guard_shorts, progress, cancelled)
 
         self._session.background.start(
             "find-feeds", all_lines, partial(self._take_all, build, len(strip_ids)), self._failed

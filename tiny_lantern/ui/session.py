@@ -9,8 +9,6 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Protocol
 
-import numpy as np
-from numpy.typing import NDArray
 from pydantic import ValidationError
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -22,15 +20,18 @@ from tiny_lantern.ui.history import History
 from tiny_lantern.ui.warm_up import warm_up
 
 if TYPE_CHECKING:
-    from tiny_lantern.electrical.power import Duties, PowerSolution
     from tiny_lantern.findings.evidence import Evidence
-    from tiny_lantern.findings.finding import Finding
+    from tiny_lantern.findings.finding import Finding, Fix
+    from tiny_lantern.findings.judge import Judged
     from tiny_lantern.light.flash import FlashRun
     from tiny_lantern.show.draw import ShowDraw
+    from tiny_lantern.show.solved import Solved
 
 Edit = Callable[[Build], Build]
 SETTLE_MS = 150
 SOLVE_HERE_SLOTS = 8000
+FEW_EFFECTS = 300
+FEW_LIGHT_TICKS = 5e6
 
 
 class Named(Protocol):
@@ -59,18 +60,6 @@ class ShortPlace:
 
     strip_id: str
     node: int
-
-
-@dataclass(frozen=True)
-class Solved:
-    """The network solved for the load in hand, or why it could not be, and what each light looks like, sRGB bytes
-    (n_slots, 3)."""
-
-    build: Build
-    duties: Duties
-    solution: PowerSolution | None
-    refusal: LanternError | None
-    looks: NDArray[np.uint8]
 
 
 class Session(QObject):
@@ -277,73 +266,72 @@ class Session(QObject):
     def _solve(self) -> None:
         if not self._warm:
             return
+        from tiny_lantern.show.solved import solve_for, solve_task  # loaded by the warm-up
+
         build, load = self.build, self.load
         if build.line.slot_count <= SOLVE_HERE_SLOTS:
-            self._take_solved(solve_for(build, load, self.solved.solution if self.solved else None))
+            self._take_solved(build, solve_for(build, load, self.solved.solution if self.solved else None))
         else:
-            self.background.start("solve", lambda *_: solve_for(build, load), self._take_solved, self._defect)
+            self.background.start_task("solve", solve_task, (build, load), True, self._take(build), self._defect)
 
-    def _take_solved(self, solved: Solved) -> None:
-        if solved.build is not self.build:
-            return
-        self.solved = solved
-        self.solved_changed.emit()
+    def _take(self, build: Build) -> Callable[[Solved], None]:
+        return lambda solved: self._take_solved(build, solved)
+
+    def _take_solved(self, build: Build, solved: Solved) -> None:
+        if build is self.build:
+            self.solved = replace(solved, build=build)
+            self.solved_changed.emit()
 
     def _judge(self) -> None:
         if not self._warm or self.dragging:
             return
+        from tiny_lantern.findings.judge import judge  # loaded by the warm-up
+
         build, load, flashes = self.build, self.load, self._flashes
         known = flashes[1] if flashes and _same_show(flashes[0], build) else None
         self.background.cancel("mends")
-
-        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> object:
-            from tiny_lantern.findings.check import check  # loaded by the warm-up
-            from tiny_lantern.findings.evidence import find_flashes, gather
-            from tiny_lantern.findings.together import grouped
-
-            found = find_flashes(build, progress, cancelled) if known is None else known
-            evidence = gather(build, load, found, cancelled)
-            evidence.near_shorts  # noqa: B018 - worked out here, so that the window need not
-            if evidence.corner is not None:
-                evidence.corner.runs  # noqa: B018 - likewise
-            return found, evidence, grouped(check(evidence))
-
-        self.background.start("findings", work, lambda result: self._take_findings(build, result), self._defect)
+        self.background.start_task(
+            "findings", judge, (build, load, known), is_big(build),
+            lambda judged: self._take_findings(build, judged.of(build)), self._defect,
+        )  # fmt: skip
         self._measure_show(build)
 
-    def _take_findings(self, build: Build, result: tuple) -> None:
-        flashes, evidence, findings = result
+    def _take_findings(self, build: Build, judged: Judged) -> None:
+        evidence = judged.evidence
         if build is not self.build or evidence.load != self.load:
             return
-        self.evidence, self.findings, self.judged = evidence, findings, build
-        self._flashes = (build, flashes)
+        self.evidence, self.findings, self.judged = evidence, judged.findings, build
+        self._flashes = (build, evidence.flashes)
         self.findings_changed.emit()
-        self._try_mends(evidence, findings)
+        self._try_mends(evidence)
 
-    def _try_mends(self, evidence: Evidence, findings: list[Finding]) -> None:
+    def _try_mends(self, evidence: Evidence) -> None:
         """Find out in the background which mends hold; cards get their buttons then."""
+        from tiny_lantern.findings.judge import mends_of  # loaded by the warm-up
 
-        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> object:
-            from tiny_lantern.findings.mends import with_mends  # loaded by the warm-up
+        build = evidence.build
+        self.background.start_task(
+            "mends", mends_of, (build, evidence.load, evidence.flashes), is_big(build),
+            lambda fixes: self._take_mends(evidence, fixes), self._defect,
+        )  # fmt: skip
 
-            return with_mends(evidence, findings, progress, cancelled)
+    def _take_mends(self, evidence: Evidence, fixes: list[Fix | None]) -> None:
+        from tiny_lantern.findings.judge import with_fixes  # loaded by the warm-up
 
-        self.background.start("mends", work, lambda found: self._take_mends(evidence, found), self._defect)
-
-    def _take_mends(self, evidence: Evidence, findings: list[Finding]) -> None:
         if evidence is self.evidence and evidence.build is self.build:
-            self.findings = findings
+            self.findings = with_fixes(self.findings, fixes, evidence.build)
             self.findings_changed.emit()
 
     def _measure_show(self, build: Build) -> None:
-        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> object:
-            from tiny_lantern.show.draw import show_draw  # loaded by the warm-up
+        if not build.effects:
+            self._take_draw(build, None)
+            return
+        from tiny_lantern.show.draw import show_draw  # loaded by the warm-up
 
-            return show_draw(build, progress, cancelled) if build.effects else None
-
-        self.background.start(
-            "show-draw", work, lambda draw: self._take_draw(build, draw), lambda error: self._take_draw(build, None)
-        )
+        self.background.start_task(
+            "show-draw", show_draw, (build,), is_big(build), lambda draw: self._take_draw(build, draw),
+            lambda error: self._take_draw(build, None),
+        )  # fmt: skip
 
     def _take_draw(self, build: Build, draw: ShowDraw | None) -> None:
         if build is not self.build and not _same_show(build, self.build):
@@ -358,18 +346,14 @@ class Session(QObject):
         self.refused.emit(as_lantern_error(error))
 
 
-def solve_for(build: Build, load: Load, near: PowerSolution | None = None) -> Solved:
-    """Solve a build for a load, from the last solution where there is one; a refusal is part of the result."""
-    from tiny_lantern.electrical.power import solve_power  # loaded by the warm-up
-    from tiny_lantern.light.looks import looks_of
-    from tiny_lantern.show.loads import duties_for
-
-    duties = duties_for(build, load)
-    try:
-        solution = solve_power(build, duties, near=near)
-    except LanternError as refusal:
-        return Solved(build, duties, None, refusal, np.zeros((0, 3), np.uint8))
-    return Solved(build, duties, solution, None, looks_of(build, solution, duties))
+def is_big(build: Build) -> bool:
+    """Whether judging a build takes so long that it would slow the window down if it ran beside it."""
+    ticks = build.show_s * build.tick_hz if build.effects else 0.0
+    return (
+        build.line.slot_count > SOLVE_HERE_SLOTS
+        or len(build.effects) > FEW_EFFECTS
+        or ticks * build.line.slot_count > FEW_LIGHT_TICKS
+    )
 
 
 def as_lantern_error(error: Exception) -> LanternError:

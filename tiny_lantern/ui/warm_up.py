@@ -8,8 +8,8 @@ from importlib import import_module
 from tiny_lantern.ui.background import Background, Work
 
 FOR_RESULTS = (
-    "tiny_lantern.findings.check",
-    "tiny_lantern.findings.mends",
+    "tiny_lantern.findings.judge",
+    "tiny_lantern.show.solved",
     "tiny_lantern.plans.feeds",
     "tiny_lantern.show.glow",
 )

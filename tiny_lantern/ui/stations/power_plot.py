@@ -20,7 +20,7 @@ from tiny_lantern.model.layout import metre_step
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of, rgb_of
-from tiny_lantern.ui.session import Session, Solved
+from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.chart import LineChart, Panel, Stroke
 from tiny_lantern.ui.widgets.curves import Curve
 from tiny_lantern.ui.widgets.in_view import InView
@@ -28,6 +28,7 @@ from tiny_lantern.ui.widgets.in_view import InView
 if TYPE_CHECKING:
     from tiny_lantern.electrical.network import Network, Run
     from tiny_lantern.electrical.power import PowerSolution
+    from tiny_lantern.show.solved import Solved
 
 HEAD = 34
 BETWEEN = 16
