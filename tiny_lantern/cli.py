@@ -23,7 +23,7 @@ from tiny_lantern.stopwatch import Stopwatch
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build, Load
 
-MENDS_WITHIN_S = 1.0
+MENDS_WITHIN_S = 2.0
 LOADS = "full-white, level:0.5, colour:#ffb648, frame:12.5 (seconds), or the name of a load case in the build"
 
 
@@ -223,10 +223,12 @@ def _check(options: argparse.Namespace) -> int:
     from tiny_lantern.findings.together import grouped
     from tiny_lantern.model.store import load
 
+    until = time.monotonic() + MENDS_WITHIN_S
     build = load(options.file)
     flashes = find_flashes(build, _progress("Looking for flashes"))
     evidence = gather(build, load_from_text(build, options.load), flashes)
-    findings = _with_mends_in_time(evidence, check(evidence) if options.json else grouped(check(evidence)))
+    found = check(evidence) if options.json else grouped(check(evidence))
+    findings, untried = _with_mends_in_time(evidence, found, until)
     if options.json:
         print(json.dumps([_finding_json(finding) for finding in findings], indent=1, ensure_ascii=False))
     else:
@@ -234,16 +236,18 @@ def _check(options: argparse.Namespace) -> int:
             print(f"{finding.severity.sign} {finding.severity.label}: {finding.title}. {finding.message}")
             if finding.fix:
                 print(f"    fix: {finding.fix.label}")
-        print(f"{len(findings)} findings")
+        print(
+            f"{len(findings)} findings" + (f"; mends of {untried} were not tried for lack of time" if untried else "")
+        )
     return 1 if stops_the_build(findings) else 0
 
 
-def _with_mends_in_time(evidence: Any, findings: list[Any]) -> list[Any]:
-    """The findings with the mends that could be tried within a second or so; on a large build none may be."""
+def _with_mends_in_time(evidence: Any, findings: list[Any], until: float) -> tuple[list[Any], int]:
+    """The findings with the mends that could be tried by a moment, and how many were left untried."""
     from tiny_lantern.findings.mends import Trials, severities
     from tiny_lantern.model.errors import CancelledError
 
-    until = time.monotonic() + MENDS_WITHIN_S
+    untried = 0
     before = severities(each for group in findings for each in group.each)
     trials = Trials(evidence, before, lambda: time.monotonic() > until)
     found: list[Any] = []
@@ -251,8 +255,9 @@ def _with_mends_in_time(evidence: Any, findings: list[Any]) -> list[Any]:
         try:
             found.append(trials.mended(finding))
         except CancelledError:
+            untried += bool(finding.tries)
             found.append(finding)
-    return found
+    return found, untried
 
 
 def _finding_json(finding: Any) -> dict[str, Any]:

@@ -6,7 +6,7 @@ from dataclasses import replace
 from functools import partial
 
 from tiny_lantern.findings.finding import TOGETHER, Finding, Fix
-from tiny_lantern.model.build import Build
+from tiny_lantern.model.build import Build, Draft, draft_of
 from tiny_lantern.model.edits import Edit
 
 FROM = 3
@@ -53,6 +53,8 @@ def _tries(members: list[Finding]) -> tuple[Fix, ...]:
 
 
 def _in_turn(build: Build, edits: tuple[Edit, ...]) -> Build:
+    draft: Build = draft_of(build)
     for edit in edits:
-        build = edit(build)
-    return build
+        draft = edit(draft)
+    assert isinstance(draft, Draft)
+    return draft.kept()

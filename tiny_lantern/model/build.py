@@ -246,6 +246,27 @@ class Build(Frozen):
         return self
 
 
+class Draft(Build):
+    """A build amid an edit of many steps: each field is checked, how they hold together only once it is ``kept``."""
+
+    @model_validator(mode="after")
+    def _holds_together(self) -> Draft:
+        return self
+
+    def kept(self) -> Build:
+        """The build that it has become.
+
+        Raises:
+            LanternError: it does not hold together.
+        """
+        return Build.model_validate(dict(self))
+
+
+def draft_of(build: Build) -> Draft:
+    """A draft of a build, to be edited in many steps."""
+    return Draft.model_validate(dict(build))
+
+
 def _bearable(build: Build) -> None:
     """Refuse what each list allows but all together do not."""
     for what, where, amount, most in (
