@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Hashable
+from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -78,7 +79,7 @@ class Strip(Frozen):
         """Copper from the first end to the last. [m]"""
         return self.pixel_count * self.pitch_m
 
-    @property
+    @cached_property
     def unplaced(self) -> tuple[Hashable, ...]:
         """All of it but where it lies in the picture, which no current sees."""
         return tuple(value for field, value in self if field != "layout")

@@ -78,16 +78,13 @@ class FeedPlan:
         for part in self.parts:
             build = with_part(build, part)
         others = tuple(feed for feed in build.feeds if not on_line(feed, self.line))
-        known = {(a.supply_id, a.strip_id) for a in build.approaches}
-        taken = {identity for identity, _ in _ids(build)}
-        fresh = tuple(a for a in self.approaches if (a.supply_id, a.strip_id) not in known and a.id not in taken)
-        return revise(build, feeds=(*others, *self.feeds), approaches=(*build.approaches, *fresh))
-
-
-def _ids(build: Build) -> Iterator[tuple[str, str]]:
-    from tiny_lantern.model.references import all_ids
-
-    return all_ids(build)
+        build = revise(build, feeds=(*others, *self.feeds))
+        known = {(approach.supply_id, approach.strip_id) for approach in build.approaches}
+        for approach in self.approaches:
+            if (approach.supply_id, approach.strip_id) not in known:
+                own = revise(approach, id=fresh_id(build, approach.id))
+                build = revise(build, approaches=(*build.approaches, own))
+        return build
 
 
 def loads_for(build: Build, load: Load) -> Loads:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 from tiny_lantern.electrical.network import node_position_m, part_of, snap_node
 from tiny_lantern.electrical.supplies import fitting_supply, suits
 from tiny_lantern.model.build import Approach, Build, Feed, Joint, OnStrip, Supply
-from tiny_lantern.model.edits import fresh_id
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.strip import Strip
 
@@ -19,7 +19,7 @@ class Line:
     strips: tuple[Strip, ...]
     joints: tuple[Joint, ...]
 
-    @property
+    @cached_property
     def ids(self) -> frozenset[str]:
         """The strips' ids."""
         return frozenset(strip.id for strip in self.strips)
@@ -99,13 +99,17 @@ def approaches_of(build: Build, line: Line, supplies: tuple[Supply, ...]) -> tup
     found: list[Approach] = []
     for supply in supplies:
         own = [a for a in build.approaches if a.supply_id == supply.id and a.strip_id in line.ids]
-        found.append(own[0] if own else _taken_approach(build, line, supply))
+        found.append(own[0] if own else taken_approach(build, line, supply))
     return tuple(found)
 
 
-def _taken_approach(build: Build, line: Line, supply: Supply) -> Approach:
+def taken_approach(build: Build, line: Line, supply: Supply) -> Approach:
+    """Where a supply's wires come to a line when the build does not say: where its shortest feed is.
+
+    Its id is good for one that is put into no build.
+    """
+    identity = f"approach-{supply.id}"[:40]
     feeds = [feed for feed in build.feeds if feed.supply_id == supply.id and on_line(feed, line)]
-    identity = fresh_id(build, f"approach-{supply.id}"[:40])
     if not feeds:
         first = line.strips[0].id
         return Approach(id=identity, supply_id=supply.id, strip_id=first, position_m=0.0, standoff_m=1.0)

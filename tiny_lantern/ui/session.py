@@ -147,7 +147,9 @@ class Session(QObject):
         return True
 
     def preview(self, edit: Edit) -> None:
-        """Show an edit without making it a step yet, as a drag does."""
+        """Show an edit without making it a step yet, as a drag does; what is judged meanwhile would be of no use."""
+        for kind in ("findings", "mends", "show-draw"):
+            self.background.cancel(kind)
         try:
             self._shown = edit(self.history.current)
         except (LanternError, ValueError):

@@ -115,8 +115,7 @@ class FeedTable(RowTable):
             if column in EDITED:
                 cell.setToolTip(TIPS[column])
             self.setItem(row, column, cell)
-        if cell.text() != text:
-            cell.setText(text)
+        self.write(cell, column, text)
         if column == FUSE:
             cell.setData(Qt.ItemDataRole.ForegroundRole, QColor(self.palette_in_use.danger) if text == "none" else None)
 

@@ -91,6 +91,8 @@ class PowerGround:
             for solution in (evidence.solved, evidence.corner)
         )
         upper = drawn(above, plot.to_x, plot.volts.heights)
+        crowded = len(upper.at) > plot.axis_width
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, not crowded)
         for area in between(upper, plot.volts.heights(below.value[upper.at])):
             painter.drawPolygon(area)
         painter.restore()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
@@ -12,7 +12,7 @@ ROW_HEIGHT = 24
 HEAD_HEIGHT = 30
 WIDEST_COLUMN = 160
 LEAST_STRETCHED = 110
-ROWS_IN_SIGHT = 40
+ROWS_IN_SIGHT = 12
 
 
 class RowTable(QTableWidget):
@@ -21,6 +21,7 @@ class RowTable(QTableWidget):
     def __init__(self, heads: Sequence[str], figures: Collection[int], stretched: int) -> None:
         super().__init__(0, len(heads))
         self._figures, self._stretched = figures, stretched
+        self._changed_columns = set(range(len(heads)))
         self._texts_of: Callable[[int], Sequence[str]] = lambda row: ()
         self.verticalScrollBar().valueChanged.connect(self._write_rows_in_sight)
         for column, text in enumerate(heads):
@@ -54,7 +55,8 @@ class RowTable(QTableWidget):
     def _write_rows_in_sight(self) -> None:
         top = self.verticalScrollBar().value()
         blocked = self.blockSignals(True)
-        for row in range(max(0, top - 1), min(self.rowCount(), top + ROWS_IN_SIGHT)):
+        in_sight = max(ROWS_IN_SIGHT, self.viewport().height() // ROW_HEIGHT + 2)
+        for row in range(max(0, top - 1), min(self.rowCount(), top + in_sight)):
             for column, text in enumerate(self._texts_of(row)):
                 self.put(row, column, text)
         self.blockSignals(blocked)
@@ -66,8 +68,13 @@ class RowTable(QTableWidget):
             cell = QTableWidgetItem()
             cell.setTextAlignment(self.side_of(column))
             self.setItem(row, column, cell)
+        self.write(cell, column, text)
+
+    def write(self, cell: QTableWidgetItem, column: int, text: str) -> None:
+        """Put a text into a cell; its column is measured anew the next time the table is fitted."""
         if cell.text() != text:
             cell.setText(text)
+            self._changed_columns.add(column)
 
     def fit(self, most_rows: int = 5) -> None:
         """Make the table as high as its rows, up to so many, and each column as wide as its words within reason.
@@ -75,11 +82,16 @@ class RowTable(QTableWidget):
         Asked for rather than kept up by the header, which would measure every cell at every change of one.
         """
         self.setFixedHeight(fitting_height(self.rowCount(), most_rows))
-        for column in range(self.columnCount()):
-            if column != self._stretched:
-                self.resizeColumnToContents(column)
-                self.setColumnWidth(column, min(self.columnWidth(column), WIDEST_COLUMN))
+        for column in self._changed_columns - {self._stretched}:
+            self.resizeColumnToContents(column)
+            self.setColumnWidth(column, min(self.columnWidth(column), WIDEST_COLUMN))
+        self._changed_columns.clear()
         self._stretch()
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() in (QEvent.Type.StyleChange, QEvent.Type.FontChange):
+            self._changed_columns.update(range(self.columnCount()))
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)

@@ -69,7 +69,7 @@ class SnagCard(QFrame):
         if finding.members:
             self._list.setToolTip(plain_tip("\n".join(member.title for member in finding.members[:LISTED])))
         self._fix.setVisible(finding.fix is not None)
-        self._working.setVisible(finding.working is not None)
+        self._working.setVisible(finding.explain is not None)
         if finding.fix:
             words = self._fix.fontMetrics().elidedText(finding.fix.label, Qt.TextElideMode.ElideRight, WIDEST_WORDS)
             self._fix.setText(words)
