@@ -196,6 +196,7 @@ class _Planner:
         """One feed more for margin, evenly spaced feeds, and both ends with the middle, where they meet the limits."""
         asked = self.task(first.fuse)
         taken = {self._places(first)}
+        alike = {_figures(first)}
         for kind, nodes in (
             ("most margin", self._with_one_more(first, asked)),
             ("evenly spaced", self._spaced(first, asked, centred=True)),
@@ -204,8 +205,9 @@ class _Planner:
             if nodes is None:
                 continue
             plan = self._plan(kind, asked, first.bound, nodes)
-            if self._places(plan) not in taken:
+            if self._places(plan) not in taken and _figures(plan) not in alike:
                 taken.add(self._places(plan))
+                alike.add(_figures(plan))
                 yield replace(plan, why=_compared(plan, first))
 
     @staticmethod
@@ -363,6 +365,11 @@ def _first_why(plan: FeedPlan, build: Build) -> str:
         f"{proof}; of plans with {plan.count}, this leaves the most at the worst pixel ({corner}) to within 20 mV, "
         "at the roundest places."
     )
+
+
+def _figures(plan: FeedPlan) -> tuple[float, ...]:
+    """What a person compares plans by, as fine as it is shown; one that differs in none of it is no choice."""
+    return (plan.count, round(plan.worst_v, 2), round(plan.margin_v, 2), round(plan.wire_m, 2))
 
 
 def _compared(plan: FeedPlan, first: FeedPlan) -> str:
