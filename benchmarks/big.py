@@ -8,10 +8,12 @@ Run by hand: ``.venv/bin/python benchmarks/big.py``. Needs no display.
 from __future__ import annotations
 
 import os
+import tempfile
 import time
 from collections.abc import Callable
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()  # no draft among the person's own
 
 from PySide6.QtWidgets import QApplication
 

@@ -8,9 +8,11 @@ Run by hand: ``.venv/bin/python benchmarks/drag.py``. Needs no display.
 from __future__ import annotations
 
 import os
+import tempfile
 import time
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()  # no draft among the person's own
 
 import numpy as np
 from PySide6.QtCore import QPoint, Qt

@@ -29,7 +29,7 @@ def left_by_a_kill(folder: Path, source: str = "None") -> None:
 def test_a_draft_of_a_running_program_is_not_offered_and_goes_when_dropped(tmp_path: Path) -> None:
     keeper = autosave.DraftKeeper(tmp_path)
     keeper.keep(one_strip(), None)
-    assert autosave.left_behind(tmp_path) == []
+    assert list(autosave.left_behind(tmp_path)) == []
     keeper.drop()
     assert list(tmp_path.iterdir()) == []
     keeper.keep(one_strip(7), None)
@@ -52,7 +52,7 @@ def test_a_process_number_in_use_again_hides_no_draft(tmp_path: Path) -> None:
     for path in list(tmp_path.iterdir()):
         number = path.name.split("-")[1]
         path.rename(path.with_name(path.name.replace(number, str(os.getpid()))))
-    assert len(autosave.left_behind(tmp_path)) == 1
+    assert len(list(autosave.left_behind(tmp_path))) == 1
 
 
 @pytest.mark.parametrize(
@@ -73,7 +73,7 @@ def test_a_note_that_is_a_pipe_is_not_waited_for(tmp_path: Path) -> None:
     (path,) = tmp_path.glob("*.json")
     path.unlink()
     os.mkfifo(path)
-    assert len(autosave.left_behind(tmp_path)) == 1
+    assert len(list(autosave.left_behind(tmp_path))) == 1
 
 
 def test_a_draft_older_than_its_file_or_unreadable_is_passed_over_and_stray_files_are_cleared(tmp_path: Path) -> None:
@@ -83,11 +83,11 @@ def test_a_draft_older_than_its_file_or_unreadable_is_passed_over_and_stray_file
     (tmp_path / f".lantern-{gone.pid}-x.tmp").write_text("half")
     (tmp_path / f".lantern-{os.getpid()}-x.tmp").write_text("under way")
     (tmp_path / "draft-1-0.lantern").write_text("{")
-    assert len(autosave.left_behind(tmp_path)) == 1
+    assert len(list(autosave.left_behind(tmp_path))) == 1
     assert [path.name for path in tmp_path.glob(".lantern-*")] == [f".lantern-{os.getpid()}-x.tmp"]
     time.sleep(0.01)
     save(one_strip(5), tmp_path / "pier.lantern")
-    assert autosave.left_behind(tmp_path) == []
+    assert list(autosave.left_behind(tmp_path)) == []
 
 
 def test_a_folder_that_cannot_be_written_is_told(tmp_path: Path) -> None:

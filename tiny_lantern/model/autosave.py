@@ -10,6 +10,7 @@ import fcntl
 import json
 import os
 import secrets
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -99,16 +100,20 @@ def discard(draft: Draft) -> None:
         _removed(path)
 
 
-def left_behind(folder: Path) -> list[Draft]:
-    """Drafts that a crash left, newest first: readable, and not older than the file they came from."""
+def left_behind(folder: Path) -> Iterator[Draft]:
+    """Drafts that a crash left, newest first: readable, and not older than the file they came from.
+
+    Each is read only when it is asked for, since a large one takes its time.
+    """
     clear_temporary(folder)
     found: list[tuple[int, Draft]] = []
     for path in folder.glob(f"draft-*{SUFFIX}"):
         draft = Draft(path, _source(path.with_suffix(".json")))
         mark = mark_of(path)
-        if mark and not _held(draft.lock_path) and _newer_than_file(mark.changed_ns, draft.source) and _readable(path):
+        if mark and not _held(draft.lock_path) and _newer_than_file(mark.changed_ns, draft.source):
             found.append((mark.changed_ns, draft))
-    return [draft for _, draft in sorted(found, key=lambda pair: pair[0], reverse=True)]
+    newest_first = sorted(found, key=lambda pair: pair[0], reverse=True)
+    return (draft for _, draft in newest_first if _readable(draft.path))
 
 
 def _source(note: Path) -> Path | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from importlib import resources
+from itertools import islice
 from pathlib import Path
 
 from platformdirs import user_state_path
@@ -21,6 +22,7 @@ from tiny_lantern.ui.session import Session
 DEMOS = (("footbridge", "Heron Footbridge"), ("cloak", "Glow-worm Cloak"))
 KEEP_WITHIN_MS = 1000
 MOST_RECENT = 8
+MOST_DRAFTS = 5
 Ask = Callable[[str, tuple[str, ...]], int]
 
 
@@ -76,8 +78,21 @@ class Files(QObject):
         return [Path(name) for name in names if Path(name).exists()][:MOST_RECENT]
 
     def left_behind(self) -> list[autosave.Draft]:
-        """Drafts that a crash left."""
-        return autosave.left_behind(self._folder)
+        """The newest drafts that a crash left."""
+        return list(islice(autosave.left_behind(self._folder), MOST_DRAFTS))
+
+    def look_for_drafts(self) -> None:
+        """Say in the status line, once it is known, that a draft waits: reading one may take a while."""
+        self._session.background.start(
+            "drafts",
+            lambda *_: next(autosave.left_behind(self._folder), None),
+            self._tell_of_draft,
+            self._session.refused.emit,
+        )
+
+    def _tell_of_draft(self, draft: autosave.Draft | None) -> None:
+        if draft is not None:
+            self._session.say("A build from before a crash is kept: menu, Recent, Recover.")
 
     def new(self) -> None:
         """Start an empty build; the one in hand is set aside when it was not saved."""

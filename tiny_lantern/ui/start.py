@@ -128,8 +128,6 @@ def run(path: Path | None, demo: str | None, watch: Stopwatch, quit_after_paint:
     if path is not None and not shell.files.open(path):
         shell.stack.greet()
     shell.show()
-    if session.build.strips and shell.files.left_behind():
-        session.say("A build from before a crash is kept: menu, Recent, Recover.")
     application.processEvents()
     watch.mark("first paint")
     gc.freeze()
@@ -148,5 +146,7 @@ def run(path: Path | None, demo: str | None, watch: Stopwatch, quit_after_paint:
     application.aboutToQuit.connect(end)
     session.background.ended.connect(keep_loaded)
     QTimer.singleShot(0, session.warm_up)
+    if session.build.strips:
+        QTimer.singleShot(0, shell.files.look_for_drafts)
     session.solved_changed.connect(solved, type=Qt.ConnectionType.SingleShotConnection)
     return application.exec()
