@@ -11,6 +11,7 @@ from PySide6.QtGui import QImage
 from tiny_lantern.light.colour import srgb_from_linear
 
 Bytes = NDArray[np.uint8]
+OPAQUE = np.uint32(0xFF000000)
 
 
 @cache
@@ -25,6 +26,19 @@ def image_of(rgb: Bytes) -> QImage:
     height, width, _ = solid.shape
     borrowed = QImage(solid.data, width, height, 3 * width, QImage.Format.Format_RGB888)
     return borrowed.convertToFormat(QImage.Format.Format_RGB32)
+
+
+def screen_words(rgb: Bytes) -> NDArray[np.uint32]:
+    """sRGB bytes (…, 3) as one word a pixel, (…), in the format that is painted fastest."""
+    words = rgb.astype(np.uint32)
+    return OPAQUE | words[..., 0] << 16 | words[..., 1] << 8 | words[..., 2]
+
+
+def image_of_words(words: NDArray[np.uint32]) -> QImage:
+    """Words of ``screen_words`` (height, width) as an image that owns its data."""
+    solid = np.ascontiguousarray(words)
+    height, width = solid.shape
+    return QImage(solid.data, width, height, 4 * width, QImage.Format.Format_RGB32).copy()
 
 
 def rgb_of(colour: str) -> tuple[int, int, int]:

@@ -312,8 +312,9 @@ class Session(QObject):
         from tiny_lantern.findings.judge import mends_of  # loaded by the warm-up
 
         build = evidence.build
+        searched = any(mend.find_feeds_on for finding in self.findings for each in finding.each for mend in each.tries)
         self.background.start_task(
-            "mends", mends_of, (build, evidence.load, evidence.flashes), is_big(build),
+            "mends", mends_of, (build, evidence.load, evidence.flashes), searched or is_big(build),
             lambda fixes: self._take_mends(evidence, fixes), self._defect,
         )  # fmt: skip
 

@@ -16,14 +16,14 @@ from tiny_lantern.show.weave import effect_ticks, show_of, tick_count
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.background import Background
-from tiny_lantern.ui.colours import image_of, rgb_of, screen_table
+from tiny_lantern.ui.colours import image_of_words, rgb_of, screen_table, screen_words
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 
-Bytes = NDArray[np.uint8]
 Ints = NDArray[np.int64]
 ROW_PX = 2
 ROW_PX_DRAGGED = 4
 HERE_EFFECTS = 250
+GROUND_COLUMN = -1
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,11 +46,12 @@ class Sight:
 
 @dataclass(frozen=True, eq=False)
 class Rendered:
-    """What a sight shows under some effects, sRGB bytes (n_rows, n_slots, 3), and the same as an image."""
+    """What a sight shows under some effects, words of the screen (n_rows, n_slots + 1), the last one of each row the
+    ground, and the same as an image."""
 
     sight: Sight
     effects: tuple[Effect, ...]
-    shown: Bytes
+    shown: NDArray[np.uint32]
     image: QImage
 
 
@@ -143,13 +144,15 @@ def rendered(
     Raises:
         CancelledError: asked to stop.
     """
-    shown = np.zeros((len(sight.ticks), len(sight.slots), 3), np.uint8) if before is None else before.shown.copy()
-    shown[stale] = screen_table()[show_of(build).render(sight.ticks[stale], sight.slots, cancelled)]
-    ground = np.array(rgb_of(theme.NIGHT_GROUND), np.uint8)
-    picture = np.broadcast_to(ground, (len(shown), len(sight.columns), 3)).copy()
-    lit = sight.columns >= 0
-    picture[:, lit] = shown[:, sight.columns[lit]]
-    return Rendered(sight, build.effects, shown, image_of(picture))
+    if before is None:
+        shown = np.zeros((len(sight.ticks), len(sight.slots) + 1), np.uint32)
+        shown[:, GROUND_COLUMN] = screen_words(np.array(rgb_of(theme.NIGHT_GROUND), np.uint8))
+    else:
+        shown = before.shown.copy()
+    shown[stale, :GROUND_COLUMN] = screen_words(
+        screen_table()[show_of(build).render(sight.ticks[stale], sight.slots, cancelled)]
+    )
+    return Rendered(sight, build.effects, shown, image_of_words(shown.take(sight.columns, axis=1)))
 
 
 def changed_rows(

@@ -159,6 +159,8 @@ class ColourButton(QPushButton):
 
     def show_colour(self, colour: str) -> None:
         """Show a colour written ``#rrggbb``."""
+        if colour == self._colour and self.text():
+            return
         self._colour = colour
         ink = "#000000" if QColor(colour).lightness() > 120 else "#ffffff"
         self.setText(colour)
