@@ -13,7 +13,20 @@ from tiny_lantern.ui.commands import COMMANDS
 
 ROOT = Path(__file__).parents[1]
 PACKAGE = ROOT / "tiny_lantern"
-ORDER = ("model", "catalogue", "electrical", "light", "show", "plans", "findings", "sheets", "cli", "ui")
+ORDER = (
+    "kernel",
+    "effects",
+    "model",
+    "catalogue",
+    "electrical",
+    "light",
+    "show",
+    "plans",
+    "findings",
+    "sheets",
+    "cli",
+    "ui",
+)
 FILES = sorted(PACKAGE.rglob("*.py"))
 CORE = [path for path in FILES if path.relative_to(PACKAGE).parts[0] not in ("ui", "cli.py")]
 UNIT = re.compile(r"_(m|v|a|ohm|s|w|c|hz|mm2|ohm_per_m)$")

@@ -11,7 +11,7 @@ from tiny_lantern.model.edits import change_build, with_part
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_feed, change_supply
 from tiny_lantern.model.edits_show import add_effect, change_effect
-from tiny_lantern.model.effects import Blink, Breathe, Chase, Fade, Steady, Wheel
+from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.store import save
 from tiny_lantern.model.strip import AlongArc, AlongPath, AroundRing
 
@@ -64,18 +64,20 @@ def footbridge() -> Build:
 def footbridge_show(build: Build) -> Build:
     """Dusk comes up, lanterns walk across, the water turns, and all breathes out."""
     rail = build.strips[0].pixel_count
-    build = add_effect(build, Fade(colour_to="#9c4a12"), 0, 2 * rail - 1, 0.0, 8.0)
-    build = add_effect(build, Steady(colour="#3a1a05"), 0, 2 * rail - 1, 8.0, 16.0)
-    west = Chase(colour="#ffb648", length_px=8, tail_px=22, spacing_px=72, speed_px_per_s=24)
-    east = Chase(colour="#ffd9a0", length_px=4, tail_px=30, spacing_px=108, speed_px_per_s=-18)
+    build = add_effect(build, look_of("fade", colour_to="#9c4a12"), 0, 2 * rail - 1, 0.0, 8.0)
+    build = add_effect(build, look_of("steady", colour="#3a1a05"), 0, 2 * rail - 1, 8.0, 16.0)
+    west = look_of("chase", colour="#ffb648", length_px=8, tail_px=22, spacing_px=72, speed_px_per_s=24)
+    east = look_of("chase", colour="#ffd9a0", length_px=4, tail_px=30, spacing_px=108, speed_px_per_s=-18)
     for look, first in ((west, 0), (east, rail)):
         build = add_effect(build, look, first, first + rail - 1, 8.0, 16.0)
         build = change_effect(build, build.effects[-1].id, layer="lighten")
-    build = add_effect(build, Wheel(level=0.8, period_s=12, turns=1.5), 0, 2 * rail - 1, 24.0, 18.0)
-    build = add_effect(build, Breathe(colour="#2e7f8c", period_s=6, low=0.1), 0, 2 * rail - 1, 42.0, 12.0)
-    build = add_effect(build, Blink(colour="#fff2dc", period_s=1.5, duty=0.3), rail - 12, rail + 11, 42.0, 12.0)
+    build = add_effect(build, look_of("wheel", level=0.8, period_s=12, turns=1.5), 0, 2 * rail - 1, 24.0, 18.0)
+    build = add_effect(build, look_of("breathe", colour="#2e7f8c", period_s=6, low=0.1), 0, 2 * rail - 1, 42.0, 12.0)
+    build = add_effect(
+        build, look_of("blink", colour="#fff2dc", period_s=1.5, duty=0.3), rail - 12, rail + 11, 42.0, 12.0
+    )
     build = change_effect(build, build.effects[-1].id, layer="add")
-    return add_effect(build, Fade(colour="#2e7f8c", colour_to="#000000"), 0, 2 * rail - 1, 54.0, 6.0)
+    return add_effect(build, look_of("fade", colour="#2e7f8c", colour_to="#000000"), 0, 2 * rail - 1, 54.0, 6.0)
 
 
 def cloak() -> Build:
@@ -102,8 +104,8 @@ def cloak() -> Build:
         build = add_feed(
             build, build.supplies[0].id, strip.id, 0.0, part("wires", "awg-22"), length, part("fuses", "fuse-2a")
         )
-    build = add_effect(build, Breathe(colour="#4f7a1e", period_s=5, low=0.05), 0, 135, 0.0, 40.0)
-    worms = Chase(colour="#d6ff7a", length_px=2, tail_px=10, spacing_px=40, speed_px_per_s=10)
+    build = add_effect(build, look_of("breathe", colour="#4f7a1e", period_s=5, low=0.05), 0, 135, 0.0, 40.0)
+    worms = look_of("chase", colour="#d6ff7a", length_px=2, tail_px=10, spacing_px=40, speed_px_per_s=10)
     build = add_effect(build, worms, 0, 119, 4.0, 30.0)
     build = change_effect(build, build.effects[-1].id, layer="lighten")
     return change_build(build, tick_hz=40.0)

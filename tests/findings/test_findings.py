@@ -30,7 +30,7 @@ from tiny_lantern.model.edits_power import (
     set_wires,
 )  # fmt: skip
 from tiny_lantern.model.edits_show import add_effect
-from tiny_lantern.model.effects import Blink, Steady
+from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.plans.feeds import plan_feeds
 from tiny_lantern.show.data_line import build_frame_time
@@ -114,7 +114,7 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "supply-voltage": lambda: (change_supply(one_strip(), "supply", set_v=6.0), None),
     "supplies-disagree": lambda: (disagreeing(), None),
     "frame-time": lambda: (change_build(one_strip(120), tick_hz=400), None),
-    "flashing": lambda: (add_effect(one_strip(), Blink(colour="#ffffff", period_s=0.2), 0, 9, 3, 5), None),
+    "flashing": lambda: (add_effect(one_strip(), look_of("blink", colour="#ffffff", period_s=0.2), 0, 9, 3, 5), None),
     "caution-mains": lambda: (one_strip(), None),
     "caution-outdoor": lambda: (change_build(one_strip(), site=Site(outdoor=True)), None),
     "caution-battery": lambda: (one_strip(10, supply="battery-5v-3a"), None),
@@ -385,7 +385,7 @@ def test_the_supply_offered_is_enough_for_all_dark_strips_of_its_voltage() -> No
 
 
 def test_a_steady_show_does_not_flash() -> None:
-    assert find_flashes(add_effect(one_strip(), Steady(), 0, 9, 0, 9)) == ()
+    assert find_flashes(add_effect(one_strip(), look_of("steady"), 0, 9, 0, 9)) == ()
 
 
 def test_an_approximate_load_stands_beside_its_in_phase_case() -> None:

@@ -35,7 +35,7 @@ from tiny_lantern.model.edits_show import (
     raise_effect,
     remove_effect,
 )  # fmt: skip
-from tiny_lantern.model.effects import Blink, Steady
+from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import letters
 from tiny_lantern.model.store import dumps
@@ -56,7 +56,7 @@ def test_an_edit_leaves_the_build_it_was_given_as_it_was(build: Build) -> None:
 
 def test_a_shorter_strip_keeps_its_feeds_cuts_and_effects_on_it() -> None:
     build = toggle_cut(one_strip(60, feeds=(0, 1)), "strip", 50)
-    build = add_effect(build, Steady(), 10, 59, 0, 5)
+    build = add_effect(build, look_of("steady"), 10, 59, 0, 5)
     short = change_strip(build, "strip", pixel_count=20)
     assert short.strips[0].cuts == ()
     assert short.feeds[1].attach.position_m == pytest.approx(short.strips[0].length_m)
@@ -71,7 +71,7 @@ def test_another_part_keeps_the_length() -> None:
 
 def test_removing_a_strip_removes_what_hangs_on_it() -> None:
     build = add_strip(one_strip(30), part("strips", "rgb-5v-60"), 30, "Other")
-    build = add_effect(add_joint(build, "strip", "other"), Steady(), 0, 40, 0, 5)
+    build = add_effect(add_joint(build, "strip", "other"), look_of("steady"), 0, 40, 0, 5)
     gone = remove_strip(build, "strip")
     assert (gone.feeds, gone.joints, gone.effects) == ((), (), ())
     assert remove_joint(build, "joint").joints == ()
@@ -79,7 +79,7 @@ def test_removing_a_strip_removes_what_hangs_on_it() -> None:
 
 def test_strips_change_places_and_effects_stay_on_their_lights() -> None:
     build = add_strip(one_strip(30), part("strips", "rgb-5v-60"), 10, "Other")
-    build = add_effect(build, Steady(), 30, 39, 0, 5)
+    build = add_effect(build, look_of("steady"), 30, 39, 0, 5)
     moved = move_strip(build, "other", -1)
     assert [strip.id for strip in moved.strips] == ["other", "strip"]
     assert moved.line.covered(moved.effects[0]) == (0, 10)
@@ -105,7 +105,7 @@ def test_a_supply_of_another_kind_takes_its_nominal_voltage() -> None:
 
 
 def test_an_effect_is_kept_inside_the_weave() -> None:
-    build = add_effect(one_strip(60), Blink(), 10, 19, 5, 10)
+    build = add_effect(one_strip(60), look_of("blink"), 10, 19, 5, 10)
     at = build.effects[0].id
     far = place_effect(build, at, 55, 65, 58, 10)
     assert far.line.covered(far.effects[0]) == (50, 60)
@@ -116,7 +116,7 @@ def test_an_effect_is_kept_inside_the_weave() -> None:
 
 
 def test_effects_are_copied_raised_and_removed() -> None:
-    build = add_effect(add_effect(one_strip(), Steady(), 0, 9, 0, 5), Blink(), 0, 9, 0, 5)
+    build = add_effect(add_effect(one_strip(), look_of("steady"), 0, 9, 0, 5), look_of("blink"), 0, 9, 0, 5)
     raised = raise_effect(build, build.effects[0].id, 1)
     assert [effect.look.kind for effect in raised.effects] == ["blink", "steady"]
     copied = duplicate_effect(build, build.effects[0].id)

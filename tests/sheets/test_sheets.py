@@ -15,7 +15,7 @@ from tiny_lantern.findings.evidence import Evidence, gather
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_show import add_effect
-from tiny_lantern.model.effects import Chase, Steady
+from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.sheets.moving import frame_lines, save_gif, save_still, still
 from tiny_lantern.sheets.schedule import feed_rows, feeds_csv, part_rows
@@ -73,8 +73,8 @@ def test_parts_are_counted_with_wire_to_spare() -> None:
 
 def short_show() -> Build:
     """Half a second of white on five of ten lights, and a chase on the others."""
-    build = add_effect(change_build(one_strip(10), show_s=0.5), Steady(colour="#ffffff"), 0, 4, 0, 0.5)
-    return add_effect(build, Chase(spacing_px=4, length_px=1, tail_px=0), 5, 8, 0, 0.5)
+    build = add_effect(change_build(one_strip(10), show_s=0.5), look_of("steady", colour="#ffffff"), 0, 4, 0, 0.5)
+    return add_effect(build, look_of("chase", spacing_px=4, length_px=1, tail_px=0), 5, 8, 0, 0.5)
 
 
 def test_a_gif_has_the_frames_of_the_show(tmp_path: Path) -> None:

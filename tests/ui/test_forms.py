@@ -10,6 +10,8 @@ from pytestqt.qtbot import QtBot
 from tests.support.builds import one_strip
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, pieces_of, power_of, type_into, weave_of
+from tiny_lantern.effects.kind import ColourParameter
+from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.electrical.shorts.study import short_at
 from tiny_lantern.findings.finding import Severity
 from tiny_lantern.model.edits_show import add_effect
@@ -89,20 +91,18 @@ def test_every_look_shows_its_parameters_and_takes_typing(opened: Opened, look: 
     shell = opened(add_effect(one_strip(60), look, 0, 59, 0, 10), station="Weave")
     form = weave_of(shell).form
     shell.session.select(effect_id=shell.session.build.effects[0].id)
-    wanted = set(type(look).model_fields) - {"kind"}
-    assert set(form._looks) == wanted
-    typed = {"period_s": "2.5 s", "duty": "25%", "low": "10%", "level": "50%", "length_px": "3", "tail_px": "4",
-             "spacing_px": "20", "speed_px_per_s": "-12", "turns": "2"}  # fmt: skip
-    for name, field in form._looks.items():
-        if isinstance(field, ColourButton):
-            form._set_look(name, "#123456")
+    parameters = effect_kinds()[look.kind].parameters
+    assert list(form._looks) == [parameter.name for parameter in parameters]
+    for parameter, field in zip(parameters, form._looks.values(), strict=True):
+        if isinstance(parameter, ColourParameter):
+            assert isinstance(field, ColourButton)
+            field._chosen("#123456")
             assert field.text() == "#123456"
+            assert shell.session.build.effects[0].look.values[parameter.name] == "#123456"
         else:
-            type_into(field, typed[name])
-    changed = shell.session.build.effects[0].look
-    assert changed != look
-    for name in wanted - {"colour", "colour_to"}:
-        assert getattr(changed, name) in (2.5, 0.25, 0.1, 0.5, 3, 4, 20, -12, 2)
+            value = {"ratio": 0.25, "s": 2.5}.get(parameter.unit, parameter.default + 1)
+            type_into(field, {"ratio": "25%", "s": "2.5 s"}.get(parameter.unit, f"{value:g}"))
+            assert shell.session.build.effects[0].look.values[parameter.name] == value
 
 
 def test_effects_are_raised_lowered_layered_and_doubled(opened: Opened) -> None:

@@ -17,7 +17,7 @@ from tiny_lantern.model.build import FrameLoad, LevelLoad
 from tiny_lantern.model.edits_pieces import change_strip, duplicate_strip, move_strip, remove_strip, toggle_cut
 from tiny_lantern.model.edits_power import move_feed, remove_feed
 from tiny_lantern.model.edits_show import add_effect, nudge_effect
-from tiny_lantern.model.effects import LOOKS, Steady
+from tiny_lantern.model.effects import LOOKS, look_of
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.ui import warm_up
@@ -110,7 +110,7 @@ def test_what_is_selected_is_dropped_when_it_is_gone(session: Session) -> None:
 
 
 def test_the_load_follows_the_caret_only_when_it_is_the_caret_frame(session: Session) -> None:
-    session.apply("Lit", lambda b: add_effect(b, Steady(colour="#ffffff"), 0, 59, 10, 10))
+    session.apply("Lit", lambda b: add_effect(b, look_of("steady", colour="#ffffff"), 0, 59, 10, 10))
     white = session.solved.solution.runs["strip"].pixel_v.min()
     session.set_load(FrameLoad(time_s=0))
     dark = session.solved.solution.runs["strip"].pixel_v.min()
@@ -133,7 +133,7 @@ def test_findings_follow_the_build_a_moment_later(session: Session, qtbot: QtBot
 
 
 def test_the_shows_current_follows_too(session: Session, qtbot: QtBot) -> None:
-    session.apply("Lit", lambda b: add_effect(revise(b, show_s=2.0), Steady(colour="#ffffff"), 0, 59, 0, 2))
+    session.apply("Lit", lambda b: add_effect(revise(b, show_s=2.0), look_of("steady", colour="#ffffff"), 0, 59, 0, 2))
     qtbot.waitUntil(lambda: session.draw is not None, timeout=20_000)
     assert session.draw.total_a.max() == pytest.approx(60 * 0.0368, rel=1e-3)
 

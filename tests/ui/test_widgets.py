@@ -17,7 +17,7 @@ from tiny_lantern.findings.finding import Severity
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import FullWhite
 from tiny_lantern.model.edits_show import add_effect
-from tiny_lantern.model.effects import LOOKS, Blink, Chase, Steady
+from tiny_lantern.model.effects import LOOKS, look_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.model.working import Step, Working
@@ -128,8 +128,8 @@ def test_images_hold_the_bytes_they_were_made_of() -> None:
 
 
 def test_the_raster_shows_the_very_frames_of_the_weave(qtbot: QtBot) -> None:
-    build = add_effect(one_strip(40), Chase(), 0, 39, 0, 30)
-    build = add_effect(build, Blink(), 10, 19, 5, 20)
+    build = add_effect(one_strip(40), look_of("chase"), 0, 39, 0, 30)
+    build = add_effect(build, look_of("blink"), 10, 19, 5, 20)
     axis, time = LineAxis(), TimeAxis(build.show_s)
     axis.follow(build)
     raster = WeaveRaster(axis, time)
@@ -141,12 +141,12 @@ def test_the_raster_shows_the_very_frames_of_the_weave(qtbot: QtBot) -> None:
         got = [image.pixelColor(slot * 10 + 5, row).getRgb()[:3] for slot in range(40)]
         assert got == [tuple(int(value) for value in light) for light in frame]
     assert raster.image(build, 400, 600) is image
-    assert raster.image(add_effect(build, Steady(), 0, 3, 0, 5), 400, 600) != image
+    assert raster.image(add_effect(build, look_of("steady"), 0, 3, 0, 5), 400, 600) != image
     assert raster.image(build, 400, 600, dragged=True).height() == 150
 
 
 def test_a_zoomed_raster_holds_only_what_is_in_view(qtbot: QtBot) -> None:
-    build = add_effect(one_strip(600), Steady(colour="#ffffff"), 300, 599, 0, 60)
+    build = add_effect(one_strip(600), look_of("steady", colour="#ffffff"), 300, 599, 0, 60)
     axis, time = LineAxis(), TimeAxis(build.show_s)
     axis.follow(build)
     axis.zoom(0.1, 5.0)

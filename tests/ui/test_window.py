@@ -16,7 +16,7 @@ from tests.ui.driving import LEFT, pieces_of, power_of, weave_of
 from tiny_lantern.model.build import FrameLoad
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.edits_show import add_effect
-from tiny_lantern.model.effects import Steady
+from tiny_lantern.model.effects import look_of
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.history import History
@@ -160,7 +160,7 @@ def test_findings_follow_the_frame_under_the_caret_once_it_rests(opened: Opened,
     shell = opened(one_strip(400))
     shell.session.set_load(FrameLoad(time_s=0))
     qtbot.waitUntil(lambda: bool(shell.session.findings), timeout=20_000)
-    lit = add_effect(shell.session.build, Steady(colour="#ffffff"), 0, 399, 10, 10)
+    lit = add_effect(shell.session.build, look_of("steady", colour="#ffffff"), 0, 399, 10, 10)
     shell.session.apply("Lit", lambda _: lit)
     shell.session.set_time(15)
     qtbot.waitUntil(lambda: any(f.code == "pixel-voltage" for f in shell.session.findings), timeout=20_000)

@@ -7,7 +7,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply
 from tiny_lantern.model.edits_show import add_effect
-from tiny_lantern.model.effects import Breathe
+from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.parts import StripPart, SupplyPart
 from tiny_lantern.model.strip import AlongArc, AlongPath, AroundRing, Layout
 
@@ -41,4 +41,4 @@ def starter(kind: int) -> Build:
     fuse = next(fuse for fuse in shelf().fuses if fuse.id == fuse_id)
     for share, length_m in feeds:
         build = add_feed(build, build.supplies[0].id, first.id, share * first.length_m, wire, length_m, fuse)
-    return add_effect(build, Breathe(), 0, pixels - 1, 0.0, build.show_s)
+    return add_effect(build, look_of("breathe"), 0, pixels - 1, 0.0, build.show_s)

@@ -10,7 +10,7 @@ from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
 from tiny_lantern.light.flash import MOST_FLASHES, FlashRun
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_show import change_look
-from tiny_lantern.model.effects import Blink, Effect
+from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.model.working import Step, Working
 
@@ -24,7 +24,7 @@ def flashing(evidence: Evidence) -> Iterator[Finding]:
         light = evidence.build.line.ref_at(run.slot)
         effect = _effect_at(evidence.build, run)
         fix = None
-        if effect and isinstance(effect.look, Blink) and effect.look.period_s < SAFE_PERIOD_S:
+        if effect and effect.look.values.get("period_s", SAFE_PERIOD_S) < SAFE_PERIOD_S:
             fix = Fix("Slow it to 2.5 a second", partial(change_look, effect_id=effect.id, period_s=SAFE_PERIOD_S))
         sort = "red flashes" if run.red else "flashes"
         step = Step("flashes = opposing changes / 2, in one second", "", f"{run.flashes}, at most {MOST_FLASHES}")

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
-from pydantic import Field
+from pydantic import Field, create_model
 
-from tiny_lantern.model.base import Colour, Frozen, Id, Ratio, Seconds
+from tiny_lantern.effects.kind import ColourParameter, EffectKind, Parameter
+from tiny_lantern.effects.registry import effect_kinds
+from tiny_lantern.model.base import Colour, Frozen, Id, Seconds
 
 Layer = Literal["replace", "add", "lighten", "dim"]
-Period = Annotated[float, Field(ge=0.02, le=3600)]
 
 
 class SlotRef(Frozen):
@@ -20,66 +21,58 @@ class SlotRef(Frozen):
 
 
 class Look(Frozen):
-    """What an effect looks like; each kind adds its own parameters."""
+    """What an effect looks like: a kind and the values of its parameters, which are fields of the class made for it."""
 
     kind: str
 
+    @property
+    def values(self) -> dict[str, Any]:
+        """The parameters' values by name."""
+        return {name: value for name, value in self if name != "kind"}
 
-class Steady(Look):
-    """One colour, unchanging."""
-
-    kind: Literal["steady"] = "steady"
-    colour: Colour = "#ffb648"
-
-
-class Fade(Look):
-    """From one colour to another, once, over the whole length of the effect."""
-
-    kind: Literal["fade"] = "fade"
-    colour: Colour = "#000000"
-    colour_to: Colour = "#ffb648"
+    def __reduce__(self) -> tuple[Any, ...]:
+        """Sent to another process by its kind, since its class has no name in any module."""
+        return _made, (self.kind, self.values)
 
 
-class Breathe(Look):
-    """Rises and falls as a raised cosine between ``low`` and full."""
-
-    kind: Literal["breathe"] = "breathe"
-    colour: Colour = "#ffb648"
-    period_s: Period = 4.0
-    low: Ratio = 0.05
+def _made(kind: str, values: dict[str, Any]) -> Look:
+    return LOOK_TYPES[kind](**values)
 
 
-class Blink(Look):
-    """On for ``duty`` of each period, dark for the rest."""
-
-    kind: Literal["blink"] = "blink"
-    colour: Colour = "#ffb648"
-    period_s: Period = 1.0
-    duty: Ratio = 0.5
-
-
-class Chase(Look):
-    """Lit dashes that travel along the Line, each with a tail that dies away behind it."""
-
-    kind: Literal["chase"] = "chase"
-    colour: Colour = "#ffb648"
-    length_px: Annotated[int, Field(ge=1, le=100_000)] = 6
-    tail_px: Annotated[int, Field(ge=0, le=100_000)] = 12
-    spacing_px: Annotated[int, Field(ge=1, le=1_000_000)] = 48
-    speed_px_per_s: Annotated[float, Field(ge=-100_000, le=100_000)] = 24.0
+def _field(parameter: Parameter) -> tuple[Any, Any]:
+    """The type and the default of a parameter's field."""
+    if isinstance(parameter, ColourParameter):
+        return Colour, parameter.default
+    kind = int if parameter.whole else float
+    return Annotated[kind, Field(ge=parameter.low, le=parameter.high)], kind(parameter.default)
 
 
-class Wheel(Look):
-    """The hues in turn along the Line, turning with time."""
-
-    kind: Literal["wheel"] = "wheel"
-    level: Ratio = 1.0
-    period_s: Period = 6.0
-    turns: Annotated[float, Field(ge=-1000, le=1000)] = 1.0
+def _look_type(kind: EffectKind) -> type[Look]:
+    """The class of looks of a kind."""
+    fields = {parameter.name: _field(parameter) for parameter in kind.parameters}
+    own = (Literal[kind.kind], kind.kind)
+    return create_model(kind.kind.capitalize(), __base__=Look, __doc__=kind.help, kind=own, **fields)  # type: ignore[call-overload]
 
 
-EffectKind = Annotated[Steady | Fade | Breathe | Blink | Chase | Wheel, Field(discriminator="kind")]
-LOOKS: tuple[Look, ...] = (Steady(), Fade(), Breathe(), Blink(), Chase(), Wheel())
+LOOK_TYPES: dict[str, type[Look]] = {name: _look_type(kind) for name, kind in effect_kinds().items()}
+LOOKS: tuple[Look, ...] = tuple(made() for made in LOOK_TYPES.values())  # type: ignore[call-arg]
+if TYPE_CHECKING:
+    AnyLook = Look
+else:
+    AnyLook = Annotated[Union[tuple(LOOK_TYPES.values())], Field(discriminator="kind")]  # noqa: UP007
+
+
+def look_of(kind: str, **values: Any) -> Look:
+    """A look of a kind with some values, the others as they are by default.
+
+    Args:
+        kind: the kind; beside it come parameters' values by name.
+
+    Raises:
+        KeyError: there is no such kind.
+        ValueError: a value is out of range, or there is no such parameter.
+    """
+    return _made(kind, values)
 
 
 class Effect(Frozen):
@@ -91,4 +84,4 @@ class Effect(Frozen):
     start_s: Seconds
     length_s: Annotated[float, Field(ge=0.025, le=86_400)]
     layer: Layer = "replace"
-    look: EffectKind
+    look: AnyLook

@@ -3,21 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.effects.kind import Span
 from tiny_lantern.electrical.memo import memoised_on
+from tiny_lantern.kernel.nodes import HALF, ONE
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import CancelledError
-from tiny_lantern.show.looks import look_rgb
+from tiny_lantern.show.looks import as_bytes, look_light
 
 Floats = NDArray[np.float64]
 Bytes = NDArray[np.uint8]
 Ints = NDArray[np.int64]
+Light = NDArray[Any]
 BLOCK_TICKS = 64
-HALF = 0.5 + 1e-9
+NEAREST = 0.5 + 1e-9
 
 
 def tick_count(build: Build) -> int:
@@ -79,7 +83,7 @@ class Show:
             CancelledError: asked to stop.
         """
         wanted = np.arange(self.slot_count) if slots is None else slots
-        laid = np.zeros((len(ticks), len(wanted), 3))
+        laid = np.zeros((3, len(ticks), len(wanted)), np.int32)
         for number in self.under(ticks, wanted):
             if cancelled():
                 raise CancelledError
@@ -87,11 +91,12 @@ class Show:
             first, stop = self._first[number], self._stop[number]
             columns = slice(*np.searchsorted(wanted, (first, stop)))
             if columns.start < columns.stop:
-                effect, part = self.effects[number], (rows, columns)
-                since = (ticks[rows] - self._begin[number]) / self.tick_hz
-                rgb = look_rgb(effect.look, wanted[columns] - first, stop - first, since, effect.length_s)
-                laid[part] = layered(laid[part], rgb, effect.layer)
-        return np.round(np.clip(laid, 0, 1) * 255).astype(np.uint8)
+                effect = self.effects[number]
+                span = Span(int(stop - first), effect.length_s, self.tick_hz)
+                light = look_light(effect.look, wanted[columns] - first, span, ticks[rows] - self._begin[number])
+                for below, above in zip(laid[:, rows, columns], light, strict=True):
+                    below[:] = layered(below, above, effect.layer)
+        return np.ascontiguousarray(np.moveaxis(as_bytes(laid), 0, -1))
 
 
 def _laid(build: Build, effects: tuple[Effect, ...]) -> tuple[Ints, Ints, Ints, Ints]:
@@ -151,15 +156,15 @@ def nearest_ticks(time_s: Floats, tick_hz: float) -> Ints:
         time_s: the times, (n,). [s]
         tick_hz: frames a second. [Hz]
     """
-    return np.floor(time_s * tick_hz + HALF).astype(np.int64)
+    return np.floor(time_s * tick_hz + NEAREST).astype(np.int64)
 
 
-def layered(below: Floats, above: Floats, layer: str) -> Floats:
-    """One effect laid on what is below it, any equal shapes. [-]"""
+def layered(below: Light, above: Light, layer: str) -> Light:
+    """One effect laid on what is below it, any shapes that broadcast, 65536 for full. [-]"""
     if layer == "add":
-        return np.minimum(below + above, 1.0)
+        return np.minimum(below + above, ONE)
     if layer == "lighten":
         return np.maximum(below, above)
     if layer == "dim":
-        return below * above
+        return (below.astype(np.int64) * above + HALF) >> 16
     return above

@@ -31,7 +31,7 @@ def image_of(rgb: Bytes) -> QImage:
 def screen_words(rgb: Bytes) -> NDArray[np.uint32]:
     """sRGB bytes (…, 3) as one word a pixel, (…), in the format that is painted fastest."""
     words = rgb.astype(np.uint32)
-    return OPAQUE | words[..., 0] << 16 | words[..., 1] << 8 | words[..., 2]
+    return np.asarray(OPAQUE | words[..., 0] << 16 | words[..., 1] << 8 | words[..., 2], np.uint32)
 
 
 def image_of_words(words: NDArray[np.uint32]) -> QImage:

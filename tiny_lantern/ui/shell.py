@@ -23,7 +23,7 @@ from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_pieces import duplicate_strip, toggle_cut
 from tiny_lantern.model.edits_power import add_load_case
 from tiny_lantern.model.edits_show import add_effect, duplicate_effect
-from tiny_lantern.model.effects import Breathe, SlotRef
+from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.store import SUFFIX
 from tiny_lantern.ui import theme
@@ -189,8 +189,10 @@ class Shell(QMainWindow):
     def lay_first_effect(self) -> None:
         """Lay a breathing light over the whole Line and the whole show."""
         build = self.session.build
-        edit = partial(add_effect, look=Breathe(), first_slot=0, last_slot=build.line.slot_count - 1, start_s=0.0,
-                       length_s=build.show_s)  # fmt: skip
+        edit = partial(
+            add_effect, look=look_of("breathe"), first_slot=0, last_slot=build.line.slot_count - 1,
+            start_s=0.0, length_s=build.show_s,
+        )  # fmt: skip
         self.session.apply("Laid a breathing light", edit)
 
     def add_strip(self) -> None:

@@ -8,6 +8,8 @@ from typing import Any
 
 from PySide6.QtWidgets import QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
+from tiny_lantern.effects.kind import ColourParameter, Number, Parameter
+from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.edits_show import (
     change_effect,
     change_look,
@@ -37,20 +39,6 @@ from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 LAYERS = (("replace", "replace"), ("add", "add"), ("lighten", "lighten"), ("dim", "dim"))
-PARAMETERS: dict[str, tuple[str, str | None]] = {
-    "colour": ("colour", None),
-    "colour_to": ("to colour", None),
-    "period_s": ("period", "s"),
-    "duty": ("lit for", "ratio"),
-    "low": ("lowest", "ratio"),
-    "level": ("level", "ratio"),
-    "length_px": ("length", ""),
-    "tail_px": ("tail", ""),
-    "spacing_px": ("spacing", ""),
-    "speed_px_per_s": ("px a second", ""),
-    "turns": ("turns", ""),
-}
-WHOLE = ("length_px", "tail_px", "spacing_px")
 
 
 class EffectForm(QWidget):
@@ -163,26 +151,25 @@ class EffectForm(QWidget):
         holder, rows = QWidget(), Rows()
         holder.setLayout(rows.grid)
         self._looks = {}
-        for name in type(effect.look).model_fields:
-            if name not in PARAMETERS:
-                continue
-            text, unit = PARAMETERS[name]
+        for parameter in effect_kinds()[effect.look.kind].parameters:
+            set_look = partial(self._set_look, parameter)
             field: ColourButton | QuantityEdit
-            if unit is None:
-                field = ColourButton(text, partial(self._set_look, name))
+            if isinstance(parameter, ColourParameter):
+                field = ColourButton(parameter.label, set_look)
             else:
-                field = QuantityEdit(text, unit, _shown(unit))
-                field.entered.connect(partial(self._set_look, name))
+                field = QuantityEdit(parameter.label, parameter.unit, _shown(parameter.unit))
+                field.entered.connect(set_look)
                 field.faulty.connect(self._session.refused)
-            self._looks[name] = field
-            rows.add(text, field)
+            self._looks[parameter.name] = field
+            rows.add(parameter.label, field)
         self._parameters.addWidget(holder)
 
-    def _set_look(self, name: str, value: object) -> None:
+    def _set_look(self, parameter: Parameter, value: Any) -> None:
         if self.effect:
-            changes: dict[str, Any] = {name: int(value) if name in WHOLE and isinstance(value, float) else value}
+            whole = isinstance(parameter, Number) and parameter.whole
+            changes: dict[str, Any] = {parameter.name: int(value) if whole else value}
             edit = partial(change_look, effect_id=self.effect.id, **changes)
-            self._session.apply(f"Changed the {PARAMETERS[name][0]} of {self._kind}", edit)
+            self._session.apply(f"Changed the {parameter.label} of {self._kind}", edit)
             self.refresh()
 
     def _set_lights(self) -> None:

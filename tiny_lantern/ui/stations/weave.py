@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import Any
 
-import numpy as np
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from tiny_lantern.model.effects import LOOKS, Look
-from tiny_lantern.show.looks import look_rgb
+from tiny_lantern.show.looks import sample_of
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of, screen_table
@@ -23,12 +21,7 @@ from tiny_lantern.ui.stations.weave_canvas import NEW_S, WeaveCanvas
 from tiny_lantern.ui.widgets.fields import faint, panel, scrolled
 from tiny_lantern.ui.widgets.picture import Picture
 
-SAMPLE: dict[str, dict[str, Any]] = {
-    "chase": {"length_px": 2, "tail_px": 5, "spacing_px": 12, "speed_px_per_s": 12},
-    "wheel": {"period_s": 2},
-    "breathe": {"period_s": 1.2, "low": 0.0},
-    "blink": {"period_s": 0.7},
-}
+SAMPLE_LIGHTS, SAMPLE_FRAMES, SAMPLE_S = 14, 10, 2.0
 
 
 class LookButton(QPushButton):
@@ -45,9 +38,7 @@ class LookButton(QPushButton):
         self.setMinimumWidth(60)
         self.setAccessibleName(f"{self.kind}: draw on the weave; Enter lays it at the caret")
         self.setToolTip(f"{type(look).__doc__} Draw it on the weave, or press Enter to lay it at the caret.")
-        sample = type(look)(**SAMPLE.get(self.kind, {}))
-        rgb = look_rgb(sample, np.arange(14), 14, np.linspace(0, 1.8, 10), 2.0)
-        self._image = image_of(screen_table()[np.round(np.clip(rgb, 0, 1) * 255).astype(np.uint8)])
+        self._image = image_of(screen_table()[sample_of(self.kind, SAMPLE_LIGHTS, SAMPLE_FRAMES, SAMPLE_S)])
 
     def sizeHint(self) -> QSize:
         return QSize(80, 32)

@@ -1,0 +1,182 @@
+"""The kernel: what does not fit is refused, and three ways to work a program out agree."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from tests.support.compiled import by_c, by_python
+from tests.support.effort import SOAK
+from tiny_lantern.kernel import nodes
+from tiny_lantern.kernel.arrays import evaluate
+from tiny_lantern.kernel.nodes import ONE, KernelError, Node, Type, constant, hashed, muldiv, mulmod, select, turn
+from tiny_lantern.kernel.program import Program
+from tiny_lantern.kernel.tables import cosine, luminance_of, sine, table_values
+
+LOW, HIGH = -(2**31), 2**31 - 1
+
+
+def by_arrays(program: Program, rows: list[dict[str, int]]) -> list[tuple[int, ...]]:
+    """The results of a program for some rows of inputs, from NumPy in one go."""
+    columns = {node.name: np.array([row[node.name] for row in rows], np.int64) for node in program.inputs}
+    found = [np.broadcast_to(value, len(rows)) for value in evaluate(program, columns)]
+    return [tuple(int(value[at]) for value in found) for at in range(len(rows))]
+
+
+def ways(node: Node) -> list:
+    """Ways to make a larger expression of one, those that do not fit left out by the caller."""
+    words = node if node.type is Type.U32 else node.seen_as(Type.U32)
+    whole = node.type is not Type.U32
+    return [
+        lambda other, number: node + other,
+        lambda other, number: node - other,
+        lambda other, number: node * other,
+        lambda other, number: node << number % 32,
+        lambda other, number: node >> number % 32,
+        lambda other, number: node < other,
+        lambda other, number: node <= other,
+        lambda other, number: node.equals(other),
+        lambda other, number: node.least(other),
+        lambda other, number: node.most(other),
+        lambda other, number: select(node < other, other, node),
+        lambda other, number: node.div(number % 999 + 1),
+        lambda other, number: node.mod(number % 999 + 1),
+        lambda other, number: node.mod(1 << number % 12),
+        lambda other, number: muldiv(node, number, number % 777 + 1),
+        lambda other, number: mulmod(node, number, number % 777 + 1),
+        lambda other, number: turn(node, number, number % 777 + 1),
+        lambda other, number: sine(node.seen_as(Type.Q16)) if whole else node,
+        lambda other, number: luminance_of(node.seen_as(Type.Q16)) if whole else node,
+        lambda other, number: hashed(words, constant(number % 99, Type.U32)),
+        lambda other, number: node.seen_as(Type.U32) * constant(number % 2**32, Type.U32) + words,
+        lambda other, number: node.seen_as(Type.Q16),
+        lambda other, number: (node >> 20).seen_as(Type.I32).as_q16(),
+        lambda other, number: node.floor(),
+    ]
+
+
+@st.composite
+def programs(draw: st.DrawFn) -> Program:
+    """A random program on three inputs."""
+    low = draw(st.integers(LOW, HIGH))
+    known = [
+        nodes.given("i", low, draw(st.integers(low, HIGH))),
+        nodes.given("q", -4 * ONE, 9 * ONE, Type.Q16),
+        nodes.given("u", 0, 2**32 - 1, Type.U32),
+    ]
+    for _ in range(draw(st.integers(1, 14))):
+        node = draw(st.sampled_from(known))
+        other = draw(st.sampled_from([node, *(n for n in known if n.type is node.type)]))
+        try:
+            known.append(draw(st.sampled_from(ways(node)))(other, draw(st.integers(LOW, HIGH))))
+        except KernelError:
+            continue
+    return Program("f", tuple(known[3:][-4:] or known[:1]))
+
+
+def rows_of(program: Program, draw: st.DrawFn, count: int = 12) -> list[dict[str, int]]:
+    """Inputs for a program, the ends of their ranges among them."""
+    lows, highs = ({node.name: getattr(node, end) for node in program.inputs} for end in ("low", "high"))
+    drawn = [{n.name: draw(st.integers(n.low, n.high)) for n in program.inputs} for _ in range(count)]
+    return [lows, highs, *drawn]
+
+
+@settings(max_examples=60 * SOAK, deadline=None, suppress_health_check=list(HealthCheck))
+@given(data=st.data())
+def test_numpy_and_printed_python_agree_and_stay_in_the_range_that_was_worked_out(data: st.DataObject) -> None:
+    program = data.draw(programs())
+    rows = rows_of(program, data.draw)
+    found = by_arrays(program, rows)
+    assert found == by_python(program, rows)
+    for row in found:
+        for value, node in zip(row, program.results, strict=True):
+            assert node.low <= value <= node.high
+
+
+@settings(max_examples=3 * SOAK, deadline=None, suppress_health_check=list(HealthCheck))
+@given(data=st.data())
+def test_printed_c_agrees_with_numpy(data: st.DataObject, tmp_path_factory: pytest.TempPathFactory) -> None:
+    found = [data.draw(programs()) for _ in range(25)]
+    found = [Program(f"f{number}", program.results) for number, program in enumerate(found)]
+    rows = [rows_of(program, data.draw) for program in found]
+    told = by_c(found, rows, tmp_path_factory.mktemp("c"))
+    assert told == [by_arrays(program, own) for program, own in zip(found, rows, strict=True)]
+
+
+def test_what_may_not_fit_is_refused_when_it_is_built_and_what_just_fits_is_not() -> None:
+    most, one = nodes.given("most", 0, HIGH), constant(1)
+    with pytest.raises(KernelError, match="cannot hold"):
+        most + one
+    assert (nodes.given("less", 0, HIGH - 1) + one).high == HIGH
+    with pytest.raises(KernelError):
+        nodes.given("wide", 0, 46341) * nodes.given("too", 0, 46341)
+    assert (nodes.given("wide", 0, 46340) * nodes.given("too", 0, 46340)).high == 46340**2
+    with pytest.raises(KernelError):
+        most << 1
+    with pytest.raises(KernelError):
+        most.div(nodes.given("perhaps zero", 0, 5))
+    with pytest.raises(KernelError):
+        nodes.table("sine", table_values("sine"), nodes.given("at", 0, 257))
+    with pytest.raises(KernelError):
+        most + constant(1, Type.Q16)
+    with pytest.raises(KernelError):
+        constant(2**31)
+    with pytest.raises(KernelError):
+        constant(-1, Type.U32)
+
+
+def test_overflow_is_what_it_is_said_to_be() -> None:
+    word = nodes.given("word", 0, 2**32 - 1, Type.U32)
+    wraps = Program("wraps", (word + 1, word * 3, word << 4))
+    assert by_arrays(wraps, [{"word": 2**32 - 1}]) == [(0, 2**32 - 3, 2**32 - 16)]
+    number = nodes.given("number", LOW, HIGH)
+    held = Program("held", (muldiv(number, HIGH, 3), mulmod(number, -1, 7)))
+    assert by_arrays(held, [{"number": LOW}, {"number": HIGH}]) == [(LOW, 2**31 % 7), (HIGH, -HIGH % 7)]
+
+
+def test_an_input_outside_what_was_promised_is_refused_and_a_missing_one_too() -> None:
+    program = Program("f", (nodes.given("a", 0, 5) + 1,))
+    with pytest.raises(ValueError, match="0 to 5 is expected"):
+        evaluate(program, {"a": 6})
+    with pytest.raises(KeyError):
+        evaluate(program, {})
+
+
+def test_what_is_shared_is_worked_out_once_and_a_deep_program_is_no_trouble() -> None:
+    deep = nodes.given("a", 0, 1)
+    for _ in range(25):
+        deep = deep + deep
+    assert len(Program("deep", (deep,)).steps) == 26
+    long = nodes.given("a", 0, 1)
+    for _ in range(3000):
+        long = long + 1
+    assert evaluate(Program("long", (long,)), {"a": 1})[0] == 3001
+
+
+def test_sine_and_lightness_are_near_the_functions_that_they_stand_for() -> None:
+    angle = nodes.given("angle", -3 * ONE, 3 * ONE, Type.Q16)
+    at = np.arange(-3 * ONE, 3 * ONE + 1, 97)
+    sines, cosines = evaluate(Program("waves", (sine(angle), cosine(angle))), {"angle": at})
+    assert np.abs(sines / ONE - np.sin(2 * np.pi * at / ONE)).max() < 1e-4
+    assert np.abs(cosines / ONE - np.cos(2 * np.pi * at / ONE)).max() < 1e-4
+    lightness = nodes.given("lightness", -ONE, 2 * ONE, Type.Q16)
+    at = np.array([-5, 0, ONE // 2, ONE, 99_999])
+    (light,) = evaluate(Program("light", (luminance_of(lightness),)), {"lightness": at})
+    assert light.tolist()[0] == light.tolist()[1] == 0
+    assert light[2] / ONE == pytest.approx(0.18419, abs=1e-4)
+    assert light[3] == light[4] == ONE
+
+
+def test_the_hash_spreads_and_does_not_repeat() -> None:
+    words = [nodes.given(name, 0, 2**32 - 1, Type.U32) for name in ("seed", "slot", "tick")]
+    program = Program("random", (hashed(*words),))
+    slots, ticks = np.arange(256)[None], np.arange(256)[:, None]
+    (found,) = evaluate(program, {"seed": 7, "slot": slots, "tick": ticks})
+    assert len(np.unique(found)) > 65_500
+    assert np.abs(found.mean() / 2**32 - 0.5) < 0.01
+    assert np.abs(np.corrcoef((found & 255).ravel(), (found >> 24).ravel())[0, 1]) < 0.02
+    (other,) = evaluate(program, {"seed": 8, "slot": slots, "tick": ticks})
+    flipped = np.unpackbits((found ^ other).view(np.uint8)).mean()
+    assert math.isclose(flipped, 0.5, abs_tol=0.01)

@@ -1,0 +1,1 @@
+"""A small language of integers in which effects are written once, and evaluated or printed for a board."""
