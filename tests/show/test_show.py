@@ -13,7 +13,7 @@ from tiny_lantern.model.build import Build, ColourLoad, FrameLoad, FullWhite, Le
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_pieces import add_strip
 from tiny_lantern.model.edits_show import add_effect, change_effect, nudge_effect
-from tiny_lantern.model.effects import look_of
+from tiny_lantern.model.effects import LOOKS, look_of
 from tiny_lantern.model.errors import CancelledError
 from tiny_lantern.show.data_line import build_frame_time, frame_time, frame_time_working
 from tiny_lantern.show.draw import show_draw
@@ -188,3 +188,17 @@ def test_a_show_compiled_from_one_like_it_is_the_same(build: Build, which: int, 
     assert list(near.under(ticks)) == list(anew.under(ticks))
     other = revise(build, tick_hz=30.0)
     assert np.array_equal(Show(other, near).render(ticks), Show(other).render(ticks))
+
+
+@given(st.data())
+def test_a_frame_of_many_effects_worked_out_together_is_the_frame_in_a_block(data: st.DataObject) -> None:
+    build = add_strip(one_strip(23), part("strips", "rgbw-5v-60"), 9, "Four")
+    for _ in range(data.draw(st.integers(5, 14))):
+        look = data.draw(st.sampled_from(LOOKS))
+        first, last = sorted(data.draw(st.tuples(st.integers(0, 31), st.integers(0, 31))))
+        build = add_effect(build, look, first, last, data.draw(st.floats(0, 2)), data.draw(st.floats(0.1, 3)))
+        layer = data.draw(st.sampled_from(["replace", "add", "lighten", "dim"]))
+        build = change_effect(build, build.effects[-1].id, layer=layer)
+    whole = render(build, np.arange(120))
+    for tick in data.draw(st.lists(st.integers(0, 119), min_size=4, max_size=4)):
+        assert np.array_equal(render(build, np.array([tick]))[0], whole[tick])

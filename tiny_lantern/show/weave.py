@@ -14,6 +14,7 @@ from tiny_lantern.kernel.nodes import HALF, ONE
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import CancelledError
+from tiny_lantern.show.crowd import Crowd, Laid
 from tiny_lantern.show.looks import as_bytes, look_light
 
 Floats = NDArray[np.float64]
@@ -21,6 +22,7 @@ Bytes = NDArray[np.uint8]
 Ints = NDArray[np.int64]
 Light = NDArray[Any]
 BLOCK_TICKS = 64
+FEW = 4
 NEAREST = 0.5 + 1e-9
 
 
@@ -45,6 +47,7 @@ class Show:
     def __init__(self, build: Build, near: Show | None = None) -> None:
         self.tick_hz, self.slot_count = build.tick_hz, build.line.slot_count
         self.effects, self._wired = build.effects, build.line.wired
+        self._crowd: tuple[bytes, Crowd] | None = None
         same = near is not None and (near.tick_hz, near._wired) == (self.tick_hz, self._wired)
         if near is None or not same or len(near.effects) != len(self.effects):
             self._begin, self._end, self._first, self._stop = _laid(build, build.effects)
@@ -84,7 +87,11 @@ class Show:
         """
         wanted = np.arange(self.slot_count) if slots is None else slots
         laid = np.zeros((3, len(ticks), len(wanted)), np.int32)
-        for number in self.under(ticks, wanted):
+        numbers = self.under(ticks, wanted)
+        if slots is None and len(ticks) == 1 and len(numbers) > FEW:
+            self._crowd_of(numbers).lay(laid[:, 0], int(ticks[0]), layered)
+            return as_frames(laid)
+        for number in numbers:
             if cancelled():
                 raise CancelledError
             rows = slice(*np.searchsorted(ticks, (self._begin[number], self._end[number])))
@@ -96,7 +103,21 @@ class Show:
                 light = look_light(effect.look, wanted[columns] - first, span, ticks[rows] - self._begin[number])
                 for below, above in zip(laid[:, rows, columns], light, strict=True):
                     below[:] = layered(below, above, effect.layer)
-        return np.ascontiguousarray(np.moveaxis(as_bytes(laid), 0, -1))
+        return as_frames(laid)
+
+    def _crowd_of(self, numbers: Ints) -> Crowd:
+        """Some effects compiled together; frames one after another mostly show the same ones."""
+        key = numbers.tobytes()
+        if self._crowd is None or self._crowd[0] != key:
+            ends = zip(numbers, self._first[numbers], self._stop[numbers], self._begin[numbers], strict=True)
+            laid = [Laid(self.effects[n], int(first), int(stop), int(begin)) for n, first, stop, begin in ends]
+            self._crowd = key, Crowd(laid, self.tick_hz)
+        return self._crowd[1]
+
+
+def as_frames(light: Light) -> Bytes:
+    """Channels of linear light, (3, n_ticks, n_slots), as frames of bytes, (n_ticks, n_slots, 3). [-]"""
+    return np.ascontiguousarray(np.moveaxis(as_bytes(light), 0, -1))
 
 
 def _laid(build: Build, effects: tuple[Effect, ...]) -> tuple[Ints, Ints, Ints, Ints]:

@@ -1,0 +1,135 @@
+"""One frame of many effects at once: those of a kind are worked out together, then laid in their order."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.effects.kind import Span
+from tiny_lantern.effects.registry import effect_kinds
+from tiny_lantern.kernel.arrays import evaluate
+from tiny_lantern.kernel.program import Program
+from tiny_lantern.model.effects import Effect
+from tiny_lantern.show.looks import look_numbers
+
+Ints = NDArray[Any]
+
+
+@dataclass(frozen=True)
+class Laid:
+    """An effect with where it lies: lights from ``first`` to before ``stop``, from frame ``begin``."""
+
+    effect: Effect
+    first: int
+    stop: int
+    begin: int
+
+
+@dataclass(frozen=True)
+class _Kind:
+    """All effects of a kind, light by light one after another: where their lights stand in the row of all effects'
+    lights, and what the program is given for each."""
+
+    program: Program
+    places: Ints
+    begins: Ints
+    numbers: dict[str, Ints | int]
+
+
+class Crowd:
+    """Some effects, the lowest first, compiled for frames that show them all.
+
+    Args:
+        laid: the effects with their places.
+        tick_hz: frames a second. [Hz]
+    """
+
+    def __init__(self, laid: list[Laid], tick_hz: float) -> None:
+        counts = np.array([each.stop - each.first for each in laid], np.int64)
+        self._columns = _runs(np.array([each.first for each in laid], np.int64), counts)
+        self._starts = np.concatenate([[0], np.cumsum(counts)])
+        self._kinds = list(_by_kind(laid, counts, self._starts, tick_hz))
+        self._layers = list(_disjoint(laid))
+
+    def lay(self, below: Ints, tick: int, layered: Callable[[Ints, Ints, str], Ints]) -> None:
+        """Lay one frame of them on what is below, (3, n_slots), 65536 for full. [-]
+
+        Args:
+            below: the light so far, changed.
+            tick: the frame. [-]
+            layered: how one effect is laid on what is below it.
+        """
+        light = np.zeros((3, self._starts[-1]), np.int32)
+        for kind in self._kinds:
+            found = evaluate(kind.program, {**kind.numbers, "tick": tick - kind.begins})
+            for channel, value in zip(light, found, strict=True):
+                channel[kind.places] = value
+        for layer, first, stop in self._layers:
+            part = slice(self._starts[first], self._starts[stop])
+            columns = self._columns[part]
+            below[:, columns] = layered(below[:, columns], light[:, part], layer)
+
+
+def _runs(firsts: Ints, counts: Ints) -> Ints:
+    """Whole numbers from each first on, so many of each, one run after another."""
+    before = np.cumsum(counts) - counts
+    return np.repeat(firsts - before, counts) + np.arange(counts.sum())
+
+
+def _by_kind(laid: list[Laid], counts: Ints, starts: Ints, tick_hz: float) -> Iterator[_Kind]:
+    members: dict[str, list[int]] = {}
+    for number, each in enumerate(laid):
+        members.setdefault(each.effect.look.kind, []).append(number)
+    for kind, numbers in members.items():
+        sizes = counts[numbers]
+        spans = [Span(int(counts[number]), laid[number].effect.length_s, tick_hz) for number in numbers]
+        given = [look_numbers(laid[n].effect.look, span) for n, span in zip(numbers, spans, strict=True)]
+        yield _Kind(
+            effect_kinds()[kind].program,
+            _runs(starts[numbers], sizes),
+            np.repeat([laid[number].begin for number in numbers], sizes),
+            {
+                **{name: _once_or_each([row[name] for row in given], sizes) for name in given[0]},
+                "slot": _runs(np.zeros(len(numbers), np.int64), sizes),
+                "count": np.repeat(sizes, sizes),
+            },
+        )
+
+
+def _once_or_each(values: list[int], sizes: Ints) -> Ints | int:
+    """A number that all effects share, or each light's own."""
+    return values[0] if len(set(values)) == 1 else np.repeat(np.array(values, np.int64), sizes)
+
+
+def _disjoint(laid: list[Laid]) -> Iterator[tuple[str, int, int]]:
+    """Effects in their order, as many together as are laid alike and have no light in common: layer, first, stop."""
+    begin, taken = 0, _Taken()
+    for number, each in enumerate(laid):
+        alike = each.effect.layer == laid[begin].effect.layer
+        if number > begin and not (alike and taken.free(each)):
+            yield laid[begin].effect.layer, begin, number
+            begin, taken = number, _Taken()
+        taken.add(each)
+    if laid:
+        yield laid[begin].effect.layer, begin, len(laid)
+
+
+class _Taken:
+    """Lights that some effects have, as one byte each."""
+
+    def __init__(self) -> None:
+        self._lights = bytearray()
+
+    def free(self, laid: Laid) -> bool:
+        """Whether none of an effect's lights is taken."""
+        return not any(self._lights[laid.first : laid.stop])
+
+    def add(self, laid: Laid) -> None:
+        """Take an effect's lights."""
+        if len(self._lights) < laid.stop:
+            self._lights.extend(bytes(laid.stop - len(self._lights)))
+        self._lights[laid.first : laid.stop] = b"\1" * (laid.stop - laid.first)
