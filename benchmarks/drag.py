@@ -23,6 +23,8 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.edits_power import add_feed
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.session import Session
@@ -39,7 +41,7 @@ STEPS = 120
 def long_build(pixels: int) -> Build:
     """The footbridge with both rails long enough for so many pixels together, fed every few metres."""
     build = demo_build("footbridge")
-    wire, fuse = build.parts.wires[0], build.parts.fuses[0]
+    wire, fuse = build.shelf.of(WirePart)[0], build.shelf.of(FusePart)[0]
     for strip in build.strips:
         build = change_strip(build, strip.id, pixel_count=pixels // 2)
         length = pixels // 2 * strip.pitch_m

@@ -18,6 +18,7 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import add_strip
 from tiny_lantern.model.effects import LOOKS, Effect, Look
+from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.show.looks import as_bytes, look_light
 from tiny_lantern.show.weave import show_of
 
@@ -66,7 +67,7 @@ def float_light(look: Look, place: np.ndarray, time_s: np.ndarray) -> np.ndarray
 
 def crowd(pieces: int = 200, effects: int = 1000) -> Build:
     """So many short strips, with so many effects that all go on at the same time."""
-    strip = next(part for part in shelf().strips if part.id == "rgb-5v-60")
+    strip = next(part for part in shelf().of(StripPart) if part.id == "rgb-5v-60")
     build = Build()
     for number in range(pieces):
         build = add_strip(build, strip, 20, f"Rail {number + 1}")

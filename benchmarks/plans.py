@@ -19,6 +19,8 @@ from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.electrical.shorts.study import short_at, sweep_of
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite
+from tiny_lantern.model.edits import change_parts
+from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.plans.feeds import plan_feeds
 from tiny_lantern.show.loads import duties_for
 
@@ -54,8 +56,8 @@ def main() -> None:
         )
     for pixels in LINES:
         build = strip_with_feeds(pixels, 1)
-        spacious = tuple(revise(part, rated_a=1_000.0) for part in build.parts.supplies)
-        build = revise(build, parts=revise(build.parts, supplies=spacious))
+        spacious = tuple(revise(part, rated_a=1_000.0) for part in build.shelf.of(SupplyPart))
+        build = change_parts(build, *spacious)
         took, plans = seconds(lambda build=build: plan_feeds(build, "strip", FullWhite()))
         fed = plans[0].apply(build)
         solve, _ = seconds(lambda fed=fed: solve_power(fresh(fed), duties_for(fed, FullWhite())))

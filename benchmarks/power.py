@@ -21,6 +21,7 @@ from tiny_lantern.electrical.newton import boundary, settle
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, Conductor, Feed, OnStrip, Supply
+from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.strip import Strip
 
 RUNS = 15
@@ -28,7 +29,7 @@ RUNS = 15
 
 def strip_with_feeds(pixels: int, feeds: int, part_id: str = "rgb-5v-60") -> Build:
     """One strip fed at even distances from one supply that has an output resistance."""
-    part = next(part for part in shelf().strips if part.id == part_id)
+    part = next(part for part in shelf().of(StripPart) if part.id == part_id)
     strip = Strip(
         id="strip", name="strip", part_id=part.id, pixel_count=pixels, pitch_m=part.pitch_m,
         colour_order=part.colour_order,
@@ -36,8 +37,8 @@ def strip_with_feeds(pixels: int, feeds: int, part_id: str = "rgb-5v-60") -> Bui
     lead = Conductor(wire_id="mm2-2_5", length_m=1.0)
     places = np.linspace(0, strip.length_m, feeds)
     return Build(
-        parts=shelf(),
-        strips=(strip,),
+        parts=tuple(shelf()),
+        pieces=(strip,),
         supplies=(Supply(id="supply", name="supply", part_id="mains-5v-60a", set_v=5.0),),
         feeds=tuple(
             Feed(
@@ -78,7 +79,7 @@ def main() -> None:
         build = strip_with_feeds(pixels, feeds)
         duties = (np.ones((pixels, 3)),)
 
-        fresh = iter([(revise(build, strips=(revise(build.strips[0]),)), (duties[0].copy(),)) for _ in range(RUNS + 1)])
+        fresh = iter([(revise(build, pieces=(revise(build.strips[0]),)), (duties[0].copy(),)) for _ in range(RUNS + 1)])
 
         def whole(fresh: Iterator[tuple[Build, tuple[np.ndarray, ...]]] = fresh) -> object:
             return solve_power(*next(fresh)).pair_v

@@ -159,7 +159,7 @@ def test_check_and_solve_say_the_same_of_what_cannot_be_solved(
 
 def test_a_dark_strip_is_named_and_the_others_are_solved(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     path = tmp_path / "dark.lantern"
-    save(add_strip(one_strip(40), part("strips", "rgb-5v-60"), 9, "Far"), path)
+    save(add_strip(one_strip(40), part("rgb-5v-60"), 9, "Far"), path)
     assert main(["solve", str(path)]) == 1
     text = capsys.readouterr().out
     assert "“Far” has no feed: dark" in text

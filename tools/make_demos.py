@@ -12,8 +12,8 @@ from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_feed, change_supply
 from tiny_lantern.model.edits_show import add_effect, change_effect
 from tiny_lantern.model.effects import look_of
+from tiny_lantern.model.layouts import AlongArc, AlongPath, AroundRing
 from tiny_lantern.model.store import save
-from tiny_lantern.model.strip import AlongArc, AlongPath, AroundRing
 
 DEMOS = Path(__file__).parents[1] / "tiny_lantern" / "demo"
 CASES = (
@@ -23,14 +23,14 @@ CASES = (
 )
 
 
-def part(kind: str, identity: str):
+def part(identity: str):
     """A part on the shelf."""
-    return next(part for part in getattr(shelf(), kind) if part.id == identity)
+    return next(part for part in shelf() if part.id == identity)
 
 
 def plug(build: Build, connector_id: str) -> Build:
     """Put a connector into both conductors of every feed."""
-    build = with_part(build, part("connectors", connector_id))
+    build = with_part(build, part(connector_id))
     for feed in build.feeds:
         sides = {side: revise(getattr(feed, side), connector_id=connector_id) for side in ("positive", "negative")}
         build = change_feed(build, feed.id, **sides)
@@ -46,17 +46,15 @@ def footbridge() -> Build:
         show_s=60.0,
         load_cases=CASES,
     )
-    strip = part("strips", "rgb-5v-30")
+    strip = part("rgb-5v-30")
     for name, y in (("West rail", 0.0), ("East rail", -1.5)):
         build = add_strip(build, strip, 216, name)
         arc = AlongArc(x_m=0.0, y_m=y, angle_deg=14.0, radius_m=14.8, rightward=True)
         build = change_strip(build, build.strips[-1].id, layout=arc)
-    build = add_supply(build, part("supplies", "mains-5v-20a"), "Bank box")
+    build = add_supply(build, part("mains-5v-20a"), "Bank box")
     build = change_supply(build, build.supplies[0].id, x_m=-2.2, y_m=-0.9, sealed=True)
     for rail in build.strips:
-        build = add_feed(
-            build, build.supplies[0].id, rail.id, 0.0, part("wires", "mm2-1_5"), 3.0, part("fuses", "fuse-10a")
-        )
+        build = add_feed(build, build.supplies[0].id, rail.id, 0.0, part("mm2-1_5"), 3.0, part("fuse-10a"))
     build = plug(build, "screw")
     return footbridge_show(build)
 
@@ -94,16 +92,14 @@ def cloak() -> Build:
     right = AlongPath(points_m=((0.62, 0.1), (0.32, 0.8), (0.2, 1.2)))
     pixels = (("Hem", 48, hem), ("Left seam", 36, left), ("Right seam", 36, right))
     for name, count, layout in pixels:
-        build = add_strip(build, part("strips", "rgb-5v-30"), count, name)
+        build = add_strip(build, part("rgb-5v-30"), count, name)
         build = change_strip(build, build.strips[-1].id, layout=layout)
-    build = add_strip(build, part("strips", "rgb-5v-144"), 16, "Clasp")
+    build = add_strip(build, part("rgb-5v-144"), 16, "Clasp")
     build = change_strip(build, build.strips[-1].id, layout=AroundRing(x_m=0.0, y_m=1.28))
-    build = add_supply(build, part("supplies", "battery-5v-8a"), "Hem pocket")
+    build = add_supply(build, part("battery-5v-8a"), "Hem pocket")
     build = change_supply(build, build.supplies[0].id, x_m=-0.45, y_m=0.25)
     for strip, length in zip(build.strips, (0.3, 0.3, 1.4, 1.5), strict=True):
-        build = add_feed(
-            build, build.supplies[0].id, strip.id, 0.0, part("wires", "awg-22"), length, part("fuses", "fuse-2a")
-        )
+        build = add_feed(build, build.supplies[0].id, strip.id, 0.0, part("awg-22"), length, part("fuse-2a"))
     build = add_effect(build, look_of("breathe", colour="#4f7a1e", period_s=5, low=0.05), 0, 135, 0.0, 40.0)
     worms = look_of("chase", colour="#d6ff7a", length_px=2, tail_px=10, spacing_px=40, speed_px_per_s=10)
     build = add_effect(build, worms, 0, 119, 4.0, 30.0)

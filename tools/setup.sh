@@ -23,6 +23,7 @@ for pair in $libraries; do
     case "$known" in *"${pair%%:*}"*) ;; *) missing="$missing ${pair##*:}" ;; esac
 done
 command -v Xvfb >/dev/null 2>&1 || missing="$missing xvfb"
+command -v cc >/dev/null 2>&1 || missing="$missing gcc libc6-dev" # the tests compile the effects that boards play
 
 python=""
 for candidate in python3.13 python3.12 python3.11 python3; do

@@ -15,7 +15,11 @@ from tiny_lantern.light.seen import acceptable, least_voltage
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import NOMINAL_CORNER, STANDARD
 from tiny_lantern.model.edits_power import add_feed, set_connector, set_fuse, set_wire
-from tiny_lantern.model.parts import ConnectorPart, FusePart, StripPart, SupplyPart, WirePart, nominal_currents_a
+from tiny_lantern.model.parts.connector import ConnectorPart
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.strip import StripPart, nominal_currents_a
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.plans.line_task import FeedOption, LineTask, Loads, line_task
 
@@ -23,7 +27,7 @@ from tiny_lantern.plans.line_task import FeedOption, LineTask, Loads, line_task
 class TestEveryStrip:
     """Strip parts."""
 
-    @pytest.fixture(params=shelf().strips, ids=lambda strip: strip.id)
+    @pytest.fixture(params=shelf().of(StripPart), ids=lambda strip: strip.id)
     def strip(self, request: pytest.FixtureRequest) -> StripPart:
         return request.param
 
@@ -59,7 +63,7 @@ class TestEveryStrip:
     def test_the_line_of_the_search_agrees_with_the_general_solve(self, strip: StripPart) -> None:
         build = revise(one_strip(24, strip.id, feeds=(0.0, 1.0)), corner=NOMINAL_CORNER)
         loads_white = Loads(*(white(build),) * 3)
-        wire, fuse = build.parts.wires[0], build.parts.fuses[0]
+        wire, fuse = build.shelf.of(WirePart)[0], build.shelf.of(FusePart)[0]
         asked = line_task(build, "strip", FeedOption(wire, wire, None, None, fuse), loads_white)
         asked = replace(asked, task=replace(asked.task, ladder=replace(asked.task.ladder, **_metre_leads(asked))))
         found = detail_of(asked.task, np.array([0, 25]))
@@ -83,7 +87,7 @@ def _metre_leads(asked: LineTask) -> dict[str, np.ndarray]:
 class TestEverySupply:
     """Supply parts."""
 
-    @pytest.fixture(params=shelf().supplies, ids=lambda supply: supply.id)
+    @pytest.fixture(params=shelf().of(SupplyPart), ids=lambda supply: supply.id)
     def supply(self, request: pytest.FixtureRequest) -> SupplyPart:
         return request.param
 
@@ -99,26 +103,26 @@ class TestEverySupply:
 
     def test_it_is_kept_with_the_build_and_comes_back(self, supply: SupplyPart) -> None:
         build = one_strip(3, supply=supply.id)
-        assert loads(dumps(build)).parts.supplies == (supply,)
+        assert loads(dumps(build)).shelf.of(SupplyPart) == (supply,)
 
 
 class TestEveryLead:
     """Wires, fuses and connectors: each adds what it says to the loop."""
 
-    @pytest.mark.parametrize("wire", shelf().wires, ids=lambda wire: wire.id)
+    @pytest.mark.parametrize("wire", shelf().of(WirePart), ids=lambda wire: wire.id)
     def test_a_wire_adds_its_length(self, wire: WirePart) -> None:
         build = set_fuse(set_wire(one_strip(), "feed", wire), "feed", None)
         assert conductor_ohm(build, build.feeds[0].positive) == pytest.approx(wire.ohm_per_m)
         assert network_of(build).feeds[0].neg_ohm == pytest.approx(wire.ohm_per_m)
 
-    @pytest.mark.parametrize("fuse", shelf().fuses, ids=lambda fuse: fuse.id)
+    @pytest.mark.parametrize("fuse", shelf().of(FusePart), ids=lambda fuse: fuse.id)
     def test_a_fuse_adds_its_cold_resistance_on_the_way_out_only(self, fuse: FusePart) -> None:
         bare = network_of(set_fuse(one_strip(), "feed", None)).feeds[0]
         fused = network_of(set_fuse(one_strip(), "feed", fuse)).feeds[0]
         assert fused.pos_ohm - bare.pos_ohm == pytest.approx(fuse.cold_ohm)
         assert fused.neg_ohm == bare.neg_ohm
 
-    @pytest.mark.parametrize("connector", shelf().connectors, ids=lambda connector: connector.id)
+    @pytest.mark.parametrize("connector", shelf().of(ConnectorPart), ids=lambda connector: connector.id)
     def test_a_connector_adds_its_contact_on_both_ways(self, connector: ConnectorPart) -> None:
         bare, joined = (
             network_of(one_strip()).feeds[0],
@@ -129,7 +133,7 @@ class TestEveryLead:
 
 
 def test_two_feeds_at_one_place_share_the_current() -> None:
-    build = add_feed(one_strip(60), "supply", "strip", 0.0, part("wires", "mm2-1_5"), 1.0, part("fuses", "fuse-10a"))
+    build = add_feed(one_strip(60), "supply", "strip", 0.0, part("mm2-1_5"), 1.0, part("fuse-10a"))
     feeds = list(solve_power(build, white(build)).feeds.values())
     assert feeds[0].pos_a == pytest.approx(feeds[1].pos_a)
     assert part_of(build, build.strips[0]).id == "rgb-5v-60"

@@ -15,10 +15,12 @@ from tiny_lantern.electrical.power import PowerSolution, is_approximate, power_b
 from tiny_lantern.electrical.reach import stranded
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, Bus, Conductor, OnBus, OnStrip
+from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip, toggle_cut
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_supply, move_feed
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.strip import AlongLine
+from tiny_lantern.model.layouts import AlongLine
+from tiny_lantern.model.parts.supply import SupplyPart
 
 
 def solved(build: Build, duties: tuple | None = None) -> PowerSolution:
@@ -63,7 +65,7 @@ def test_band_and_general_method_agree(name: str, monkeypatch: pytest.MonkeyPatc
         return SparseSystem(network, held, supply_s)
 
     monkeypatch.setattr(newton, "system_for", general)
-    other = solve_power(revise(build, strips=tuple(revise(strip) for strip in build.strips)), duties)
+    other = solve_power(revise(build, pieces=tuple(revise(strip) for strip in build.strips)), duties)
     assert np.abs(banded.operating.node_v - other.operating.node_v).max() < 1e-7
 
 
@@ -95,7 +97,7 @@ def test_current_is_conserved_between_pixels_feeds_and_supplies(build: Build, le
 @given(st.integers(2, 80), st.floats(0, 1))
 def test_another_feed_never_lowers_a_pixel(pixels: int, share: float) -> None:
     build = one_strip(pixels)
-    more = add_feed(build, "supply", "strip", share * build.strips[0].length_m, part("wires", "mm2-1_5"), 1.0)
+    more = add_feed(build, "supply", "strip", share * build.strips[0].length_m, part("mm2-1_5"), 1.0)
     assert (solved(more).runs["strip"].pixel_v >= solved(build).runs["strip"].pixel_v - 0.02).all()
     assert solved(more).runs["strip"].pixel_v.min() >= solved(build).runs["strip"].pixel_v.min() - 1e-6
 
@@ -108,7 +110,7 @@ def test_beginning_from_another_solution_gives_the_same(build: Build, level: flo
         cold = solve_power(moved, white(moved))
     except LanternError:
         return
-    again = revise(moved, strips=tuple(revise(strip) for strip in moved.strips))
+    again = revise(moved, pieces=tuple(revise(strip) for strip in moved.strips))
     warm = solve_power(again, white(again), near=near)
     assert np.abs(warm.operating.node_v - cold.operating.node_v).max() < 1e-6
     dim = tuple(duty * level for duty in white(again))
@@ -134,9 +136,9 @@ def test_a_feed_snaps_to_the_nearest_node_and_a_tie_goes_lower(q: float, node: i
 
 def two_supplies(low: float, high: float) -> Build:
     """One strip fed at each end by a supply of its own voltage that takes no current back."""
-    build = add_supply(one_strip(60), part("supplies", "mains-5v-20a"), "Other")
+    build = add_supply(one_strip(60), part("mains-5v-20a"), "Other")
     build = change_supply(change_supply(build, "supply", set_v=low), "other", set_v=high)
-    return add_feed(build, "other", "strip", 1.0, part("wires", "mm2-1_5"), 1.0)
+    return add_feed(build, "other", "strip", 1.0, part("mm2-1_5"), 1.0)
 
 
 def test_a_supply_that_takes_nothing_back_floats_instead() -> None:
@@ -153,15 +155,15 @@ def test_a_supply_that_takes_nothing_back_floats_instead() -> None:
 
 def test_a_supply_that_sinks_takes_current_back() -> None:
     build = two_supplies(5.0, 5.4)
-    sinking = revise(build.parts, supplies=tuple(revise(p, sinks_current=True) for p in build.parts.supplies))
+    sinking = change_parts(build, *(revise(p, sinks_current=True) for p in build.shelf.of(SupplyPart)))
     dark = tuple(duty * 0 for duty in white(build))
-    assert solved(revise(build, parts=sinking), dark).supplies["supply"].current_a < -0.1
+    assert solved(sinking, dark).supplies["supply"].current_a < -0.1
 
 
 def test_a_loop_of_strips_and_a_bus_is_solved() -> None:
     build = one_strip(40)
     for name in ("B", "C"):
-        build = add_strip(build, part("strips", "rgb-5v-60"), 40, name)
+        build = add_strip(build, part("rgb-5v-60"), 40, name)
     build = add_joint(add_joint(add_joint(build, "strip", "b"), "b", "c"), "c", "strip")
     ring = solved(build)
     assert isinstance(
@@ -186,7 +188,7 @@ def _no_supplies(solution: PowerSolution) -> np.ndarray:
     [
         (one_strip(feeds=()), "“Strip” has no feed"),
         (toggle_cut(one_strip(60), "strip", 30), "pixels 30 to 59 have no feed"),
-        (add_strip(one_strip(60), part("strips", "rgb-5v-60"), 9, "Far"), "“Far” has no feed"),
+        (add_strip(one_strip(60), part("rgb-5v-60"), 9, "Far"), "“Far” has no feed"),
     ],
 )
 def test_what_nothing_reaches_is_named_and_dark_and_the_rest_is_solved(build: Build, what: str) -> None:
@@ -255,7 +257,7 @@ def test_a_place_in_the_picture_costs_no_new_solution_but_all_else_of_a_strip_an
 
 
 def test_a_feed_dragged_to_another_strip_feeds_it() -> None:
-    build = add_strip(one_strip(30), part("strips", "rgb-5v-60"), 30, "Other")
+    build = add_strip(one_strip(30), part("rgb-5v-60"), 30, "Other")
     moved = move_feed(build, "feed", 0.2, "other")
     assert isinstance(moved.feeds[0].attach, OnStrip)
     assert moved.feeds[0].attach.strip_id == "other"

@@ -17,8 +17,11 @@ from tiny_lantern.electrical.shorts.by_feed import shorts_by_feed
 from tiny_lantern.electrical.shorts.study import short_at, sweep_of
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.edits_power import set_fuse
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.ui.files import demo_build
 
 CASES = json.loads((Path(__file__).parent / "short-cases.json").read_text(encoding="utf-8"))["cases"]
@@ -66,20 +69,20 @@ def part_fuses() -> tuple:
     """The fuses on the shelf."""
     from tiny_lantern.catalogue.shelf import shelf
 
-    return shelf().fuses
+    return shelf().of(FusePart)
 
 
 def unlimited(build: Build) -> Build:
     """The build with supplies that nothing limits."""
-    parts = tuple(revise(supply, limit_kind="none") for supply in build.parts.supplies)
-    return revise(build, parts=revise(build.parts, supplies=parts))
+    parts = tuple(revise(supply, limit_kind="none") for supply in build.shelf.of(SupplyPart))
+    return change_parts(build, *parts)
 
 
 @pytest.mark.parametrize(("ratio", "opens"), [(1.99, False), (2.01, True)])
 def test_a_fuse_opens_from_twice_its_rating_on(ratio: float, opens: bool) -> None:
     build = unlimited(one_strip(120))
     current = short_at(set_fuse(build, "feed", None), "strip", 121).first.short_a
-    fuse = revise(part("fuses", "fuse-10a"), id="own", rating_a=current / ratio, cold_ohm=0.0)
+    fuse = revise(part("fuse-10a"), id="own", rating_a=current / ratio, cold_ohm=0.0)
     course = short_at(set_fuse(build, "feed", fuse), "strip", 121)
     assert bool(course.opened) == opens
     assert course.how == ("no current" if opens else "standing")
@@ -89,8 +92,8 @@ def test_a_fuse_opens_from_twice_its_rating_on(ratio: float, opens: bool) -> Non
 def test_a_supply_shuts_down_just_past_its_limit_and_not_before(share: float, how: str) -> None:
     build = set_fuse(one_strip(120), "feed", None)
     current = short_at(unlimited(build), "strip", 121).first.short_a
-    limited = revise(build.parts.supplies[0], limit_kind="shuts_down", limit_a=share * current)
-    course = short_at(revise(build, parts=revise(build.parts, supplies=(limited,))), "strip", 121)
+    limited = revise(build.shelf.of(SupplyPart)[0], limit_kind="shuts_down", limit_a=share * current)
+    course = short_at(change_parts(build, limited), "strip", 121)
     assert course.how == how
 
 
@@ -102,8 +105,8 @@ def test_all_live_feeds_share_a_short_on_the_mended_footbridge() -> None:
                positive=revise(feed.positive, length_m=length), negative=revise(feed.negative, length_m=length))
         for n, (place, length) in enumerate(((0.017, 3.017), (2.917, 5.917), (4.183, 7.183)))
     )  # fmt: skip
-    fuses = (*build.parts.fuses, part("fuses", "fuse-4a"))
-    build = unlimited(revise(build, parts=revise(build.parts, fuses=fuses), feeds=own))
+    fuses = (*build.shelf.of(FusePart), part("fuse-4a"))
+    build = unlimited(revise(change_parts(build, *fuses), feeds=own))
     course = short_at(build, west.id, west.pixel_count + 1)
     assert sorted(np.round(course.first.out_a, 2), reverse=True) == list(np.round(sorted(course.first.out_a)[::-1], 2))
     assert course.first.out_a.sum() == pytest.approx(course.first.short_a)

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from tests.support.builds import builds, one_strip, part
 from tests.support.effort import some
+from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.supplies import OPEN_SHARE, full_current_a, suggested_supply
 from tiny_lantern.findings.check import check, stops_the_build
 from tiny_lantern.findings.evidence import find_flashes, gather
@@ -16,8 +17,8 @@ from tiny_lantern.findings.mends import with_mends
 from tiny_lantern.findings.together import grouped
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite, LevelLoad, Load, Site
-from tiny_lantern.model.edits import change_build
-from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip, remove_strip, toggle_cut
+from tiny_lantern.model.edits import change_build, change_parts
+from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip, remove_piece, toggle_cut
 from tiny_lantern.model.edits_power import (
     add_feed,
     add_supply,
@@ -32,6 +33,11 @@ from tiny_lantern.model.edits_power import (
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.connector import ConnectorPart
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.strip import StripPart
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.plans.feeds import plan_feeds
 from tiny_lantern.show.data_line import build_frame_time
 from tiny_lantern.ui.files import demo_build
@@ -47,19 +53,12 @@ def found(build: Build, load: Load | None = None) -> dict[str, Finding]:
 
 def fused(rating: float, build: Build | None = None) -> Build:
     """A strip whose feed has a fuse of a rating."""
-    return set_fuse(build or one_strip(150), "feed", next(f for f in part_list("fuses") if f.rating_a == rating))
-
-
-def part_list(kind: str) -> tuple:
-    """All parts of a kind."""
-    from tiny_lantern.catalogue.shelf import shelf
-
-    return getattr(shelf(), kind)
+    return set_fuse(build or one_strip(150), "feed", next(f for f in shelf().of(FusePart) if f.rating_a == rating))
 
 
 def disagreeing() -> Build:
-    build = add_supply(one_strip(60), part("supplies", "mains-5v-20a"), "Other")
-    build = add_feed(build, "other", "strip", 1.0, part("wires", "mm2-1_5"), 1.0, part("fuses", "fuse-10a"))
+    build = add_supply(one_strip(60), part("mains-5v-20a"), "Other")
+    build = add_feed(build, "other", "strip", 1.0, part("mm2-1_5"), 1.0, part("fuse-10a"))
     return change_supply(build, "other", set_v=5.3)
 
 
@@ -70,21 +69,21 @@ def thick_railed() -> Build:
 
 def unlimited(build: Build) -> Build:
     """The build with supplies that nothing limits in a fault."""
-    parts = tuple(revise(supply, limit_kind="none") for supply in build.parts.supplies)
-    return revise(build, parts=revise(build.parts, supplies=parts))
+    parts = tuple(revise(supply, limit_kind="none") for supply in build.shelf.of(SupplyPart))
+    return change_parts(build, *parts)
 
 
 def lingering() -> Build:
     """A strip whose copper bears more than a short can draw, on a fuse that is too large to see one."""
     build = fused(15, one_strip(80))
-    strip = revise(build.parts.strips[0], rail_limit_a=900.0)
-    wires = tuple(revise(wire, limit_a=900.0) for wire in build.parts.wires)
-    return revise(build, parts=revise(build.parts, strips=(strip,), wires=wires))
+    strip = revise(build.shelf.of(StripPart)[0], rail_limit_a=900.0)
+    wires = tuple(revise(wire, limit_a=900.0) for wire in build.shelf.of(WirePart))
+    return change_parts(build, strip, *wires)
 
 
 def jointed() -> Build:
     """Two strips with a joint that carries more than it may."""
-    build = add_joint(add_strip(one_strip(60), part("strips", "rgb-5v-60"), 60, "Next"), "strip", "next")
+    build = add_joint(add_strip(one_strip(60), part("rgb-5v-60"), 60, "Next"), "strip", "next")
     return revise(build, joints=(revise(build.joints[0], limit_a=1.0),))
 
 
@@ -95,15 +94,15 @@ def bare_wired() -> Build:
 
 
 PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
-    "no-feed": lambda: (add_strip(one_strip(), part("strips", "rgb-5v-60"), 9, "Far"), None),
+    "no-feed": lambda: (add_strip(one_strip(), part("rgb-5v-60"), 9, "Far"), None),
     "pixel-voltage": lambda: (one_strip(400), None),
     "light-loss": lambda: (one_strip(250), None),
     "tint-shift": lambda: (one_strip(250), None),
     "averaged": lambda: (one_strip(500), LevelLoad(level=0.8)),
     "no-fuse": lambda: (set_fuse(one_strip(), "feed", None), None),
     "fuse-share": lambda: (fused(3), None),
-    "fuse-over-wire": lambda: (fused(15, set_wire(one_strip(), "feed", part("wires", "awg-18"))), None),
-    "wire-current": lambda: (set_wire(one_strip(150), "feed", part("wires", "awg-24")), None),
+    "fuse-over-wire": lambda: (fused(15, set_wire(one_strip(), "feed", part("awg-18"))), None),
+    "wire-current": lambda: (set_wire(one_strip(150), "feed", part("awg-24")), None),
     "short-stands": lambda: (unlimited(fused(10, one_strip(200))), None),
     "short-lingers": lambda: (unlimited(lingering()), None),
     "short-by-supply": lambda: (one_strip(60), None),
@@ -175,8 +174,8 @@ def assert_mends_hold(build: Build, load: Load, offered: list[Finding]) -> None:
 @given(builds(), st.data())
 def test_every_mend_of_every_rule_holds_on_any_build(build: Build, data: st.DataObject) -> None:
     for feed in build.feeds:
-        build = set_fuse(build, feed.id, data.draw(st.sampled_from([None, *part_list("fuses")[:8]])))
-        build = set_connector(build, feed.id, data.draw(st.sampled_from([None, *part_list("connectors")])))
+        build = set_fuse(build, feed.id, data.draw(st.sampled_from([None, *shelf().of(FusePart)[:8]])))
+        build = set_connector(build, feed.id, data.draw(st.sampled_from([None, *shelf().of(ConnectorPart)])))
     set_v = data.draw(st.sampled_from([4.4, 5.0, 5.3, 12.0, 13.0, 24.0, 24.8]))
     build = change_supply(build, "supply", set_v=set_v, sealed=data.draw(st.booleans()))
     load = data.draw(st.sampled_from([FullWhite(), LevelLoad(level=0.3)]))
@@ -229,19 +228,19 @@ def test_the_fuse_is_judged_by_what_goes_out_and_each_wire_by_its_own_current() 
     carried = gather(build, FullWhite()).white.feeds["feed"]
     assert carried.neg_a > carried.pos_a + 0.2
     between = (carried.pos_a + carried.neg_a) / 2
-    fuse = revise(part("fuses", "fuse-10a"), id="own", rating_a=between / 0.75)
+    fuse = revise(part("fuse-10a"), id="own", rating_a=between / 0.75)
     assert "fuse-share" not in found(set_fuse(build, "feed", fuse))
     assert "fuse-share" in found(set_fuse(build, "feed", revise(fuse, rating_a=0.99 * carried.pos_a / 0.75)))
-    thin = revise(part("wires", "mm2-1_5"), id="thin", limit_a=between)
-    wires = set_wires(build, "feed", part("wires", "mm2-1_5"), thin)
+    thin = revise(part("mm2-1_5"), id="thin", limit_a=between)
+    wires = set_wires(build, "feed", part("mm2-1_5"), thin)
     finding = found(wires)["wire-current"]
     assert "flow back" in finding.message
     assert "flow out" not in finding.message
-    assert "wire-current" not in found(set_wires(build, "feed", thin, part("wires", "mm2-1_5")))
+    assert "wire-current" not in found(set_wires(build, "feed", thin, part("mm2-1_5")))
 
 
 def test_a_larger_fuse_is_never_offered_past_what_a_connector_bears() -> None:
-    build = set_connector(fused(3, one_strip(120)), "feed", part("connectors", "plug-3pin"))
+    build = set_connector(fused(3, one_strip(120)), "feed", part("plug-3pin"))
     finding = found(build)["fuse-share"]
     assert finding.tries == (), "the plug bears 3 A, so nothing but another plug helps"
 
@@ -252,8 +251,8 @@ def test_a_supply_is_judged_by_the_moments_when_all_lit_channels_are_on(share: f
     evidence = gather(build, load)
     peak = evidence.peak.supplies["supply"].current_a
     assert peak > 3 * evidence.solved.supplies["supply"].current_a
-    rated = revise(build.parts.supplies[0], rated_a=share * peak / 0.8)
-    judged = found(revise(build, parts=revise(build.parts, supplies=(rated,))), load)
+    rated = revise(build.shelf.of(SupplyPart)[0], rated_a=share * peak / 0.8)
+    judged = found(change_parts(build, rated), load)
     assert ("supply-share" in judged) == over
     if over:
         assert f"{peak:.2f} A of" in judged["supply-share"].message
@@ -265,8 +264,8 @@ def test_supplies_that_disagree_are_set_to_what_the_strip_wants() -> None:
     (finding,) = [f for f in with_mends(evidence, check(evidence)) if f.code == "supplies-disagree"]
     assert [supply.set_v for supply in finding.fix.edit(build).supplies] == [5.0, 5.0]
     twelve = add_feed(
-        add_supply(one_strip(60), part("supplies", "mains-12v-5a"), "Twelve"), "twelve", "strip", 1.0,
-        part("wires", "mm2-1_5"), 1.0, part("fuses", "fuse-10a"),
+        add_supply(one_strip(60), part("mains-12v-5a"), "Twelve"), "twelve", "strip", 1.0,
+        part("mm2-1_5"), 1.0, part("fuse-10a"),
     )  # fmt: skip
     assert found(twelve)["supplies-disagree"].tries == (), "a 12 V unit cannot be set to 5 V"
 
@@ -283,13 +282,13 @@ def test_light_that_no_feed_can_mend_says_so_and_offers_the_voltage() -> None:
 def test_alike_findings_are_one_card_with_one_mend_for_all() -> None:
     build = one_strip()
     for number in range(4):
-        build = add_strip(build, part("strips", "rgb-5v-60"), 20, f"Far {number}")
+        build = add_strip(build, part("rgb-5v-60"), 20, f"Far {number}")
     evidence = gather(build, FullWhite())
     (card,) = [f for f in with_mends(evidence, grouped(check(evidence))) if f.code == "no-feed"]
     assert card.title == "4 strips or zones have no feed"
     assert len(card.members) == 4
     assert "no-feed" not in found(card.fix.edit(build))
-    fewer = remove_strip(remove_strip(build, "far-0"), "far-1")
+    fewer = remove_piece(remove_piece(build, "far-0"), "far-1")
     assert len([f for f in grouped(check(gather(fewer, FullWhite()))) if f.code == "no-feed"]) == 2
 
 
@@ -297,7 +296,7 @@ def test_alike_findings_are_one_card_with_one_mend_for_all() -> None:
 def test_a_frame_time_is_mended_also_where_it_is_over_a_second(pixels: int, rate: float) -> None:
     build = revise(one_strip(60), tick_hz=rate)
     strips = tuple(revise(build.strips[0], id=f"s-{n}", pixel_count=pixels // 2) for n in range(2))
-    build = revise(build, strips=strips, feeds=(), data=revise(build.data, parallel=True))
+    build = revise(build, pieces=strips, feeds=(), data=revise(build.data, parallel=True))
     (finding,) = RULES["frame-time"](gather(build, FullWhite()))
     mended = finding.tries[0].edit(build)
     assert build_frame_time(mended) <= 1 / mended.tick_hz
@@ -313,7 +312,7 @@ def test_feeds_are_found_for_a_strip_that_has_none() -> None:
 def test_a_supply_in_a_box_is_allowed_less_and_the_fix_is_a_larger_one() -> None:
     build = change_supply(one_strip(100, supply="mains-5v-10a", feeds=(0, 1)), "supply", sealed=True)
     assert "supply-share" not in found(build)
-    loaded = revise(build, strips=(revise(build.strips[0], pixel_count=190),))
+    loaded = revise(build, pieces=(revise(build.strips[0], pixel_count=190),))
     finding = found(loaded)["supply-share"]
     assert "60%" in finding.message
     assert "20 A" in finding.tries[0].label
@@ -321,9 +320,9 @@ def test_a_supply_in_a_box_is_allowed_less_and_the_fix_is_a_larger_one() -> None
 
 def two_voltages() -> Build:
     """A 5 V and a 12 V strip, both fed from one 12 V supply."""
-    build = add_strip(one_strip(60, feeds=()), part("strips", "rgb-12v-60"), 60, "Long")
-    build = change_supply_part(build, "supply", part("supplies", "mains-12v-12a"))
-    wire, fuse = part("wires", "mm2-1_5"), part("fuses", "fuse-5a")
+    build = add_strip(one_strip(60, feeds=()), part("rgb-12v-60"), 60, "Long")
+    build = change_supply_part(build, "supply", part("mains-12v-12a"))
+    wire, fuse = part("mm2-1_5"), part("fuse-5a")
     for strip in build.strips:
         build = add_feed(build, "supply", strip.id, 0.0, wire, 1.0, fuse)
     return build
@@ -340,7 +339,7 @@ def test_a_strip_on_too_high_a_voltage_is_a_danger_and_goes_to_a_supply_of_its_o
     assert [supply.set_v for supply in mended.supplies] == [12.0, 5.0]
     assert [feed.supply_id for feed in mended.feeds] == [mended.supplies[1].id, "supply"]
     assert "supply-voltage" not in found(mended)
-    other = add_supply(build, part("supplies", "mains-5v-10a"), "Five")
+    other = add_supply(build, part("mains-5v-10a"), "Five")
     assert found(other)["supply-voltage"].tries[0].label == "Feed it from Five"
     overloaded = change_strip(build, build.strips[1].id, pixel_count=200)
     assert [f.code for f in check(gather(overloaded, FullWhite()))][:2] == ["supply-voltage", "fuse-share"]
@@ -350,7 +349,7 @@ def test_a_strip_on_too_low_a_voltage_is_a_weak_spot_and_a_joint_carries_voltage
     low = change_supply(one_strip(20), "supply", set_v=4.2)
     assert found(low)["supply-voltage"].severity is Severity.WEAK_SPOT
     assert "0.30 V below" in found(low)["supply-voltage"].message.replace("300.0 mV", "0.30 V")
-    joined = add_strip(one_strip(20), part("strips", "rgb-12v-60"), 20, "Next")
+    joined = add_strip(one_strip(20), part("rgb-12v-60"), 20, "Next")
     joined = add_joint(joined, "strip", joined.strips[1].id)
     finding = found(joined)["supply-voltage"]
     assert finding.place.strip_id == joined.strips[1].id
@@ -358,14 +357,14 @@ def test_a_strip_on_too_low_a_voltage_is_a_weak_spot_and_a_joint_carries_voltage
 
 
 def test_feeds_come_from_a_supply_of_the_strip_s_voltage() -> None:
-    build = add_strip(one_strip(20), part("strips", "rgb-24v-seg10"), 40, "Far")
+    build = add_strip(one_strip(20), part("rgb-24v-seg10"), 40, "Far")
     finding = found(build)["no-feed"]
     assert "24 V" in finding.tries[0].label
     mended = finding.tries[0].edit(build)
     assert mended.feeds[-1].supply_id == mended.supplies[-1].id
     assert mended.supplies[-1].set_v == 24
     assert not {"fuse-share", "fuse-over-wire"} & set(found(mended))
-    long = add_strip(one_strip(20), part("strips", "rgb-5v-60"), 130, "Long")
+    long = add_strip(one_strip(20), part("rgb-5v-60"), 130, "Long")
     assert not {"fuse-share", "fuse-over-wire"} & set(found(found(long)["no-feed"].tries[0].edit(long)))
     with pytest.raises(LanternError, match="no supply of 24 V"):
         plan_feeds(build, build.strips[1].id)
@@ -374,13 +373,13 @@ def test_feeds_come_from_a_supply_of_the_strip_s_voltage() -> None:
 def test_the_supply_offered_is_enough_for_all_dark_strips_of_its_voltage() -> None:
     build = Build()
     for name in ("One", "Two", "Three"):
-        build = add_strip(build, part("strips", "rgb-5v-60"), 100, name)
+        build = add_strip(build, part("rgb-5v-60"), 100, name)
     needed = full_current_a(build, build.strips)
     offered = suggested_supply(build)
     assert OPEN_SHARE * offered.rated_a >= needed
     assert found(build)["no-feed"].tries[0].label == f"Add a 5 V supply of {offered.rated_a:g} A"
     huge = change_strip(build, build.strips[0].id, pixel_count=9000)
-    assert suggested_supply(huge).rated_a == max(s.rated_a for s in part_list("supplies") if s.nominal_v == 5)
+    assert suggested_supply(huge).rated_a == max(s.rated_a for s in shelf().of(SupplyPart) if s.nominal_v == 5)
     assert suggested_supply(Build()).nominal_v == 5
 
 
@@ -408,7 +407,7 @@ def test_the_copper_of_the_footbridge_shows_how_its_amps_come_about() -> None:
 def test_a_supply_that_clears_a_short_is_said_to_stop_at_its_own_limit() -> None:
     build = one_strip(60)
     for limit, said in ((None, "26.00 A"), (21.0, "21.00 A")):
-        parts = tuple(revise(part, limit_a=limit) for part in build.parts.supplies)
-        limited = revise(build, parts=revise(build.parts, supplies=parts))
+        parts = tuple(revise(part, limit_a=limit) for part in build.shelf.of(SupplyPart))
+        limited = change_parts(build, *parts)
         (found,) = (f for f in check(gather(limited, FullWhite())) if f.code == "short-by-supply")
         assert f"it stops at {said}" in found.message

@@ -26,9 +26,9 @@ from tiny_lantern.light.lamps import lamp_luminance, part_weights
 from tiny_lantern.light.restless import Restless
 from tiny_lantern.light.seen import acceptable, least_voltage, screen_look, seen, voltage_floor
 from tiny_lantern.model.build import RELAXED, STANDARD, STRICT, Limits
-from tiny_lantern.model.parts import Primary
+from tiny_lantern.model.parts.light import Primary
 
-STRIP = part("strips", "rgb-5v-60")
+STRIP = part("rgb-5v-60")
 WHITE = np.ones((1, 3))
 
 
@@ -85,7 +85,7 @@ def test_more_voltage_never_loses_more_light(one: float, other: float) -> None:
 @pytest.mark.parametrize("identity", ["rgb-5v-60", "rgbw-5v-60", "rgb-12v-seg20", "rgbw-24v-seg10"])
 @pytest.mark.parametrize("limits", [STRICT, STANDARD, RELAXED])
 def test_the_least_voltage_is_the_edge_of_what_is_accepted(identity: str, limits: Limits) -> None:
-    strip = part("strips", identity)
+    strip = part(identity)
     duty = np.ones((1, len(strip.pixel.channels)))
     edge = least_voltage(strip, limits, duty)
     assert acceptable(strip, limits, duty, edge + 1e-6).all()
@@ -163,7 +163,7 @@ def test_the_lamps_own_luminance_counts_where_a_screens_is_small() -> None:
     assert not worst(blue)
     strong = np.array([[0.1, 0.2, 0.7, 0.0]])
     assert [run.flashes for run in worst(blue, weights=strong)] == [8]
-    weights = part_weights(part("strips", "rgbw-5v-60"))
+    weights = part_weights(part("rgbw-5v-60"))
     assert lamp_luminance(np.ones((1, 3)), weights[None])[0] == pytest.approx(1.0)
 
 

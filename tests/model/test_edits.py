@@ -11,10 +11,10 @@ from tiny_lantern.model.edits_pieces import (
     add_strip,
     change_strip,
     change_strip_part,
-    duplicate_strip,
-    move_strip,
+    duplicate_piece,
+    move_piece,
     remove_joint,
-    remove_strip,
+    remove_piece,
     toggle_cut,
 )  # fmt: skip
 from tiny_lantern.model.edits_power import (
@@ -38,6 +38,7 @@ from tiny_lantern.model.edits_show import (
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import letters
+from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.model.store import dumps
 
 
@@ -46,8 +47,8 @@ def test_an_edit_leaves_the_build_it_was_given_as_it_was(build: Build) -> None:
     before = dumps(build)
     strip = build.strips[0]
     for edited in (
-        change_strip(build, strip.id, pixel_count=1), duplicate_strip(build, strip.id), move_strip(build, strip.id, 1),
-        remove_strip(build, strip.id), remove_supply(build, build.supplies[0].id),
+        change_strip(build, strip.id, pixel_count=1), duplicate_piece(build, strip.id), move_piece(build, strip.id, 1),
+        remove_piece(build, strip.id), remove_supply(build, build.supplies[0].id),
         move_feed(build, build.feeds[0].id, 0.0), remove_feed(build, build.feeds[0].id),
     ):  # fmt: skip
         assert isinstance(edited, Build)
@@ -64,23 +65,23 @@ def test_a_shorter_strip_keeps_its_feeds_cuts_and_effects_on_it() -> None:
 
 
 def test_another_part_keeps_the_length() -> None:
-    build = change_strip_part(one_strip(60), "strip", part("strips", "rgbw-5v-30"))
+    build = change_strip_part(one_strip(60), "strip", part("rgbw-5v-30"))
     assert build.strips[0].pixel_count == 30
     assert build.strips[0].colour_order == "GRBW"
 
 
 def test_removing_a_strip_removes_what_hangs_on_it() -> None:
-    build = add_strip(one_strip(30), part("strips", "rgb-5v-60"), 30, "Other")
+    build = add_strip(one_strip(30), part("rgb-5v-60"), 30, "Other")
     build = add_effect(add_joint(build, "strip", "other"), look_of("steady"), 0, 40, 0, 5)
-    gone = remove_strip(build, "strip")
+    gone = remove_piece(build, "strip")
     assert (gone.feeds, gone.joints, gone.effects) == ((), (), ())
     assert remove_joint(build, "joint").joints == ()
 
 
 def test_strips_change_places_and_effects_stay_on_their_lights() -> None:
-    build = add_strip(one_strip(30), part("strips", "rgb-5v-60"), 10, "Other")
+    build = add_strip(one_strip(30), part("rgb-5v-60"), 10, "Other")
     build = add_effect(build, look_of("steady"), 30, 39, 0, 5)
-    moved = move_strip(build, "other", -1)
+    moved = move_piece(build, "other", -1)
     assert [strip.id for strip in moved.strips] == ["other", "strip"]
     assert moved.line.covered(moved.effects[0]) == (0, 10)
 
@@ -92,7 +93,7 @@ def test_a_feed_stays_on_the_copper_however_far_it_is_dragged() -> None:
 
 
 def test_wire_length_and_fuse_are_set_for_both_conductors() -> None:
-    build = set_length(set_wire(one_strip(), "feed", part("wires", "awg-18")), "feed", 2.5)
+    build = set_length(set_wire(one_strip(), "feed", part("awg-18")), "feed", 2.5)
     feed = build.feeds[0]
     assert feed.positive == feed.negative
     assert (feed.positive.wire_id, feed.positive.length_m) == ("awg-18", 2.5)
@@ -100,7 +101,7 @@ def test_wire_length_and_fuse_are_set_for_both_conductors() -> None:
 
 
 def test_a_supply_of_another_kind_takes_its_nominal_voltage() -> None:
-    build = change_supply_part(one_strip(), "supply", part("supplies", "mains-12v-5a"))
+    build = change_supply_part(one_strip(), "supply", part("mains-12v-5a"))
     assert build.supplies[0].set_v == 12
 
 
@@ -131,7 +132,7 @@ def test_ids_are_fresh_and_missing_items_are_told() -> None:
     assert fresh_id(build, "Über ~") == "ber"
     with pytest.raises(LanternError, match="no feed"):
         item(build.feeds, "gone", "feed")
-    assert [entry.id for entry in shifted(build.parts.wires, build.parts.wires[0].id, 5)]
+    assert [entry.id for entry in shifted(build.shelf.of(WirePart), build.shelf.of(WirePart)[0].id, 5)]
 
 
 def test_feeds_are_lettered_past_z() -> None:

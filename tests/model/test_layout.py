@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 from tests.support.builds import one_strip
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import change_strip
-from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, pixel_places, places_along
-from tiny_lantern.model.strip import AlongArc, AlongLine, AlongPath, AroundRing, Layout
+from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, places_along, slot_places
+from tiny_lantern.model.layouts import AlongArc, AlongLine, AlongPath, AroundRing, Layout
 
 
 def laid(layout: Layout, pixels: int = 60) -> Build:
@@ -25,7 +25,7 @@ def laid(layout: Layout, pixels: int = 60) -> Build:
     ],
 )  # fmt: skip
 def test_neighbouring_pixels_are_one_pitch_apart_whatever_the_shape(layout: Layout) -> None:
-    steps = np.linalg.norm(np.diff(pixel_places(laid(layout).strips[0]), axis=0), axis=1)
+    steps = np.linalg.norm(np.diff(slot_places(laid(layout).strips[0]), axis=0), axis=1)
     corners = isinstance(layout, AlongPath)
     assert np.median(steps) == pytest.approx(1 / 60, rel=2e-3)
     assert steps.max() <= 1 / 60 + 1e-9
@@ -43,7 +43,7 @@ def test_a_ring_closes_on_itself() -> None:
     strip = laid(AroundRing(x_m=3, y_m=2)).strips[0]
     ends = places_along(strip, np.array([0.0, strip.length_m]))
     assert ends[0] == pytest.approx(ends[1])
-    assert pixel_places(strip).mean(axis=0) == pytest.approx([3, 2])
+    assert slot_places(strip).mean(axis=0) == pytest.approx([3, 2])
 
 
 def test_a_path_goes_straight_on_past_its_last_corner() -> None:

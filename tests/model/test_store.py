@@ -27,7 +27,7 @@ ROOT = Path(__file__).parents[2]
 def changed(**changes: object) -> str:
     """A good file with one thing wrong in its first strip."""
     data = json.loads(dumps(one_strip()))
-    data["strips"][0].update(changes)
+    data["pieces"][0].update(changes)
     return json.dumps(data)
 
 
@@ -93,14 +93,14 @@ def test_a_version_that_is_no_whole_number_is_refused(version: str) -> None:
 @pytest.mark.parametrize(
     ("changes", "place"),
     [
-        ({"pixel_count": 10**15}, "strips[0].pixel_count"), ({"pitch_m": 1e300}, "strips[0].pitch_m"),
-        ({"pitch_m": float("nan")}, "strips[0].pitch_m"), ({"pitch_m": float("inf")}, "strips[0].pitch_m"),
-        ({"pitch_m": "0.5"}, "strips[0].pitch_m"), ({"pitch_m": True}, "strips[0].pitch_m"),
-        ({"pixel_count": 12.0}, "strips[0].pixel_count"), ({"name": 5}, "strips[0].name"),
-        ({"part_id": "no-such-part"}, "strips[0].part_id"), ({"colour_order": "RRB"}, "strips[0].colour_order"),
-        ({"id": "Has Spaces"}, "strips[0].id"), ({"cuts": [999]}, "strips[0].cuts"),
-        ({"surprise": 1}, "strips[0].surprise"),
-        ({"layout": {"shape": "spiral"}}, "strips[0].layout"), ({"pixel_count": "many"}, "strips[0].pixel_count"),
+        ({"pixel_count": 10**15}, "pieces[0].pixel_count"), ({"pitch_m": 1e300}, "pieces[0].pitch_m"),
+        ({"pitch_m": float("nan")}, "pieces[0].pitch_m"), ({"pitch_m": float("inf")}, "pieces[0].pitch_m"),
+        ({"pitch_m": "0.5"}, "pieces[0].pitch_m"), ({"pitch_m": True}, "pieces[0].pitch_m"),
+        ({"pixel_count": 12.0}, "pieces[0].pixel_count"), ({"name": 5}, "pieces[0].name"),
+        ({"part_id": "no-such-part"}, "pieces[0].part_id"), ({"colour_order": "RRB"}, "pieces[0].colour_order"),
+        ({"id": "Has Spaces"}, "pieces[0].id"), ({"cuts": [999]}, "pieces[0].cuts"),
+        ({"surprise": 1}, "pieces[0].surprise"),
+        ({"layout": {"shape": "spiral"}}, "pieces[0].layout"), ({"pixel_count": "many"}, "pieces[0].pixel_count"),
     ],
 )  # fmt: skip
 def test_a_bad_value_is_named_by_its_place(changes: dict, place: str) -> None:
@@ -114,10 +114,10 @@ def test_a_number_of_ten_thousand_digits_is_refused() -> None:
 
 def test_an_id_used_twice_names_both_places() -> None:
     data = json.loads(dumps(one_strip()))
-    data["strips"].append(data["strips"][0])
+    data["pieces"].append(data["pieces"][0])
     error = refusal(json.dumps(data))
-    assert "strips[1].id" in error.where
-    assert "strips[0].id" in error.what
+    assert "pieces[1].id" in error.where
+    assert "pieces[0].id" in error.what
 
 
 def test_a_feed_to_nowhere_names_the_reference() -> None:
@@ -150,7 +150,7 @@ def hostile(kind: str, folder: Path) -> Path:
     head = '{"format": "tiny-lantern-build", "version": 1'
     cuts = ",".join(str(n) for n in range(1, 9000))
     texts = {
-        "zeros": "0" * 16_000_000, "list-of-zeros": f'{head}, "strips": [{"0," * 8_000_000}0]}}',
+        "zeros": "0" * 16_000_000, "list-of-zeros": f'{head}, "pieces": [{"0," * 8_000_000}0]}}',
         "nul": "\0" * 16_000_000, "deep": "[" * 1_000_000,
         "double-key": "{" + ",".join(f'"k{n}": 1' for n in range(20_000)) + ', "k7": 2}',
         "unknown-keys": "{" + ",".join(f'"k{n}": 1' for n in range(1_200_000)) + "}",
@@ -210,10 +210,10 @@ def test_what_each_list_allows_but_all_together_do_not_is_refused() -> None:
     strip = one_strip(50_000).strips[0]
     build = one_strip(3)
     many = tuple(revise(strip, id=f"s-{n}") for n in range(3))
-    with pytest.raises(ValidationError, match="150,000 pixels together"):
-        revise(build, strips=many, feeds=())
+    with pytest.raises(ValidationError, match="150,000 lights together"):
+        revise(build, pieces=many, feeds=())
     data = json.loads(dumps(revise(build, feeds=())))
-    data["strips"] = [{**data["strips"][0], "id": f"s-{n}", "pixel_count": 50_000} for n in range(3)]
+    data["pieces"] = [{**data["pieces"][0], "id": f"s-{n}", "pixel_count": 50_000} for n in range(3)]
     assert "100,000" in refusal(json.dumps(data)).accepted
 
 
@@ -285,7 +285,10 @@ def test_an_old_file_is_brought_up_step_by_step() -> None:
     data = json.loads(dumps(one_strip()))
     data["version"] = 0
     data["title"] = data.pop("name")
-    renamed = {0: lambda old: {**{k: v for k, v in old.items() if k != "title"}, "name": old["title"]}}
+    renamed = {
+        0: lambda old: {**{k: v for k, v in old.items() if k != "title"}, "headed": old["title"]},
+        1: lambda old: {**{k: v for k, v in old.items() if k != "headed"}, "name": old["headed"]},
+    }
     assert from_dict(data, "old", renamed) == one_strip()
     with pytest.raises(LanternError, match="never in use"):
         from_dict({**data, "version": -1}, "old", renamed)

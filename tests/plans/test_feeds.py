@@ -23,9 +23,13 @@ from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import gather
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import NOMINAL_CORNER, Approach, Build, FullWhite, LevelLoad
+from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip
 from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.model.errors import CancelledError, LanternError
+from tiny_lantern.model.parts.strip import StripPart
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.plans.feeds import plan_feeds
 from tiny_lantern.plans.line import approaches_of, line_of, supplies_of
 from tiny_lantern.plans.line_task import Loads, line_task
@@ -132,7 +136,7 @@ def test_other_plans_stand_beside_the_first_each_within_the_limits() -> None:
 
 def wide(build: Build) -> Build:
     """The build with a supply that is never the limit."""
-    return revise(build, parts=revise(build.parts, supplies=(revise(build.parts.supplies[0], rated_a=900.0),)))
+    return change_parts(build, revise(build.shelf.of(SupplyPart)[0], rated_a=900.0))
 
 
 @pytest.mark.parametrize(("pixels", "cuts", "most"), [(300, (150, 151), 3), (480, (11, 12), 6)])
@@ -151,17 +155,17 @@ def test_reach_spans_and_both_ends_are_all_that_may_be_fed() -> None:
 
 
 def test_joined_strips_are_one_line_and_a_branch_is_refused_by_name() -> None:
-    build = wide(add_joint(add_strip(one_strip(60), part("strips", "rgb-5v-60"), 60, "Next"), "strip", "next"))
+    build = wide(add_joint(add_strip(one_strip(60), part("rgb-5v-60"), 60, "Next"), "strip", "next"))
     (plan,) = plan_feeds(build, "next")
     assert plan.line.ids == {"strip", "next"}
     assert plan.verified
-    branched = add_joint(add_strip(build, part("strips", "rgb-5v-60"), 9, "Twig"), "strip", "twig")
+    branched = add_joint(add_strip(build, part("rgb-5v-60"), 9, "Twig"), "strip", "twig")
     with pytest.raises(LanternError, match="branch"):
         plan_feeds(branched, "twig")
 
 
 def test_what_other_strips_draw_counts_and_a_supply_that_lacks_is_told() -> None:
-    build = add_strip(one_strip(60, supply="mains-5v-4a"), part("strips", "rgb-5v-60"), 40, "Other")
+    build = add_strip(one_strip(60, supply="mains-5v-4a"), part("rgb-5v-60"), 40, "Other")
     (alone,) = plan_feeds(build, "strip")
     assert alone.supply_lacks_a == 0
     feed = revise(build.feeds[0], id="second", attach=revise(build.feeds[0].attach, strip_id="other"))
@@ -182,7 +186,7 @@ def test_no_plan_says_which_limit_forbids_it() -> None:
     with pytest.raises(LanternError, match="without any resistance"):
         plan_feeds(change_strip(wide(one_strip(400)), "strip", reach_m=()), "strip")
     with pytest.raises(LanternError, match="no supply"):
-        plan_feeds(add_strip(Build(), part("strips", "rgb-5v-60"), 9), "strip-1")
+        plan_feeds(add_strip(Build(), part("rgb-5v-60"), 9), "strip-1")
 
 
 def test_the_wire_of_a_feed_follows_where_the_supply_comes_to_the_line() -> None:
@@ -208,8 +212,10 @@ def test_the_corner_of_the_build_is_the_one_judged_at() -> None:
     assert at_corner(nominal) is nominal
     harder = at_corner(one_strip(200))
     assert harder.supplies[0].set_v == pytest.approx(4.95)
-    assert harder.parts.strips[0].rail_pos_ohm_per_m == pytest.approx(1.1 * nominal.parts.strips[0].rail_pos_ohm_per_m)
-    assert harder.parts.wires[0].ohm_per_m == pytest.approx(1.05 * nominal.parts.wires[0].ohm_per_m)
+    assert harder.shelf.of(StripPart)[0].rail_pos_ohm_per_m == pytest.approx(
+        1.1 * nominal.shelf.of(StripPart)[0].rail_pos_ohm_per_m
+    )
+    assert harder.shelf.of(WirePart)[0].ohm_per_m == pytest.approx(1.05 * nominal.shelf.of(WirePart)[0].ohm_per_m)
     easy, hard = (plan_feeds(b, "strip")[0] for b in (nominal, one_strip(200)))
     assert (easy.count, hard.count) == (1, 2), "what one feed does at nominal it does not at the corner"
 

@@ -18,7 +18,7 @@ from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.sheets.moving import frame_lines, save_gif, save_still, still
-from tiny_lantern.sheets.schedule import feed_rows, feeds_csv, part_rows
+from tiny_lantern.sheets.schedule import feed_rows, feeds_csv
 from tiny_lantern.sheets.sheet import sheet_html, sheet_picture
 from tiny_lantern.ui.files import demo_build
 
@@ -64,7 +64,7 @@ def test_the_feed_list_reads_back_with_the_solved_currents() -> None:
 
 
 def test_parts_are_counted_with_wire_to_spare() -> None:
-    rows = {row.name: row for row in part_rows(demo_build("footbridge"))}
+    rows = {row.name: row for row in demo_build("footbridge").bill()}
     assert rows["5 V RGB pixel, 30/m"].amount == pytest.approx(14.4)
     assert rows["Wire, 1.5 mm²"].amount == pytest.approx(4 * 3 * 1.1)
     assert rows["Blade fuse, 10 A"].amount == 2

@@ -84,7 +84,7 @@ def test_the_caret_is_kept_inside_the_show() -> None:
 
 
 def test_loads_become_duties() -> None:
-    build = add_strip(one_strip(4), part("strips", "rgbw-5v-60"), 3, "Four")
+    build = add_strip(one_strip(4), part("rgbw-5v-60"), 3, "Four")
     assert [duty.shape for duty in duties_for(build, FullWhite())] == [(4, 3), (3, 4)]
     assert all((duty == 1).all() for duty in duties_for(build, FullWhite()))
     assert all((duty == 0.3).all() for duty in duties_for(build, LevelLoad(level=0.3)))
@@ -101,12 +101,12 @@ def test_loads_become_duties() -> None:
 def test_published_frame_times() -> None:
     assert frame_time(60, 3, 1.25e-6, 80e-6) == pytest.approx(1.88e-3)
     assert frame_time(1000, 3, 1.25e-6, 80e-6) == pytest.approx(30.08e-3)
-    build = add_strip(one_strip(100), part("strips", "rgbw-5v-60"), 50, "Four")
+    build = add_strip(one_strip(100), part("rgbw-5v-60"), 50, "Four")
     assert build_frame_time(build) == pytest.approx((2400 + 1600) * 1.25e-6 + 80e-6)
     parallel = change_build(build, data=revise(build.data, parallel=True))
     assert build_frame_time(parallel) == pytest.approx(2400 * 1.25e-6 + 80e-6)
     assert "3.08 ms" in frame_time_working(parallel).text()
-    assert build_frame_time(change_build(build, strips=(), feeds=())) == 0
+    assert build_frame_time(change_build(build, pieces=(), feeds=())) == 0
 
 
 def test_what_the_show_draws_is_what_each_frame_draws_alone() -> None:
@@ -192,7 +192,7 @@ def test_a_show_compiled_from_one_like_it_is_the_same(build: Build, which: int, 
 
 @given(st.data())
 def test_a_frame_of_many_effects_worked_out_together_is_the_frame_in_a_block(data: st.DataObject) -> None:
-    build = add_strip(one_strip(23), part("strips", "rgbw-5v-60"), 9, "Four")
+    build = add_strip(one_strip(23), part("rgbw-5v-60"), 9, "Four")
     for _ in range(data.draw(st.integers(5, 14))):
         look = data.draw(st.sampled_from(LOOKS))
         first, last = sorted(data.draw(st.tuples(st.integers(0, 31), st.integers(0, 31))))

@@ -10,18 +10,10 @@ from typing import Any
 import numpy as np
 
 from tiny_lantern.model.build import Build, Bus, Conductor, Feed, Joint, OnBus, OnStrip, Supply
-from tiny_lantern.model.parts import (
-    CcChannel,
-    CcPixel,
-    PartShelf,
-    Pixel,
-    Primary,
-    RlChannel,
-    RlPixel,
-    StripPart,
-    SupplyPart,
-    WirePart,
-)  # fmt: skip
+from tiny_lantern.model.parts.light import Primary
+from tiny_lantern.model.parts.strip import CcChannel, CcPixel, Pixel, RlChannel, RlPixel, StripPart
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.wire import WirePart  # fmt: skip
 from tiny_lantern.model.strip import Strip
 
 CASES = Path(__file__).parents[1] / "electrical" / "network-cases.json"
@@ -40,12 +32,12 @@ def build_from_case(case: dict[str, Any]) -> tuple[Build, tuple[np.ndarray, ...]
     given = case["inputs"]
     build = Build(
         name=case["id"],
-        parts=PartShelf(
-            strips=tuple(_strip_part(number, run) for number, run in enumerate(given["runs"])),
-            supplies=tuple(_supply_part(number, item) for number, item in enumerate(given["supplies"])),
-            wires=(WIRE,),
+        parts=(
+            *(_strip_part(number, run) for number, run in enumerate(given["runs"])),
+            *(_supply_part(number, item) for number, item in enumerate(given["supplies"])),
+            WIRE,
         ),
-        strips=tuple(_strip(number, run) for number, run in enumerate(given["runs"])),
+        pieces=tuple(_strip(number, run) for number, run in enumerate(given["runs"])),
         joints=tuple(_joint(number, item) for number, item in enumerate(given["joints"])),
         buses=tuple(_bus(number, item) for number, item in enumerate(given["buses"])),
         supplies=tuple(
@@ -89,7 +81,7 @@ def _strip_part(number: int, run: dict[str, Any]) -> StripPart:
 
 def _supply_part(number: int, item: dict[str, Any]) -> SupplyPart:
     return SupplyPart(
-        id=f"source-{number}", name=f"source {number}", kind="bench", nominal_v=item["open_circuit_V"],
+        id=f"source-{number}", name=f"source {number}", source="bench", nominal_v=item["open_circuit_V"],
         rated_a=100, output_ohm=item["output_ohm"], sinks_current=True,
     )  # fmt: skip
 

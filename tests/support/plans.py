@@ -15,7 +15,12 @@ from tiny_lantern.electrical.feed.tidy import RoundPlaces
 from tiny_lantern.electrical.network import node_name
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Approach, Build, Corner, Limits, Supply
-from tiny_lantern.model.parts import ConnectorPart, FusePart, PartShelf, Primary, StripPart, SupplyPart, WirePart
+from tiny_lantern.model.parts.connector import ConnectorPart
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.light import Primary
+from tiny_lantern.model.parts.strip import StripPart
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.model.strip import Strip
 from tiny_lantern.plans.line_task import FeedOption, LineTask, Loads, line_task
 
@@ -76,12 +81,12 @@ def build_of(case: dict[str, Any]) -> tuple[Build, FeedOption]:
         name=case["id"],
         corner=Corner(**given["corner"]),
         limits=Limits(v_min_v=given["limits"]["v_min_V"], light_loss_max=1.0 if loss is None else loss, tint_max=1.0),
-        parts=PartShelf(
-            strips=tuple(_strip_part(n, run) for n, run in enumerate(given["runs"])),
-            supplies=tuple(_supply_part(n, item) for n, item in enumerate(given["supplies"])),
-            wires=tuple(wires), connectors=(plug,), fuses=(fuse,),
+        parts=(
+            *(_strip_part(n, run) for n, run in enumerate(given["runs"])),
+            *(_supply_part(n, item) for n, item in enumerate(given["supplies"])),
+            *wires, plug, fuse,
         ),
-        strips=strips,
+        pieces=strips,
         joints=tuple(revise(_joint(n, item), limit_a=item["limit_A"]) for n, item in enumerate(given["joints"])),
         supplies=tuple(
             Supply(id=f"supply-{n}", name=f"supply {n}", part_id=f"source-{n}", set_v=item["open_circuit_V"])
@@ -93,7 +98,7 @@ def build_of(case: dict[str, Any]) -> tuple[Build, FeedOption]:
 
 
 def _channels(build: Build, strip: Strip) -> int:
-    return len(next(part for part in build.parts.strips if part.id == strip.part_id).pixel.channels)
+    return len(next(part for part in build.shelf.of(StripPart) if part.id == strip.part_id).pixel.channels)
 
 
 def _strip_part(number: int, run: dict[str, Any]) -> StripPart:
@@ -129,7 +134,7 @@ def _own_spans(spans: list[tuple[float, float]], length_m: float) -> tuple[tuple
 
 def _supply_part(number: int, item: dict[str, Any]) -> SupplyPart:
     return SupplyPart(
-        id=f"source-{number}", name=f"source {number}", kind="bench", nominal_v=item["open_circuit_V"],
+        id=f"source-{number}", name=f"source {number}", source="bench", nominal_v=item["open_circuit_V"],
         rated_a=item["rated_A"] * item["derate"] / OPEN_SHARE, output_ohm=item["output_ohm"],
         tolerance=item["tolerance"], sinks_current=True,
     )  # fmt: skip

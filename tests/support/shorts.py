@@ -11,16 +11,11 @@ from tiny_lantern.electrical.shorts.sequence import FuseOpens
 from tiny_lantern.electrical.shorts.study import BusPeak, Instant, Overload, RailPeak, ShortCourse, short_at
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, Conductor, Feed, Supply
-from tiny_lantern.model.parts import (
-    CcChannel,
-    CcPixel,
-    ConnectorPart,
-    FusePart,
-    PartShelf,
-    StripPart,
-    SupplyPart,
-    WirePart,
-)  # fmt: skip
+from tiny_lantern.model.parts.connector import ConnectorPart
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.strip import CcChannel, CcPixel, StripPart
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.wire import WirePart  # fmt: skip
 from tiny_lantern.model.strip import Strip
 
 PIXEL = CcPixel(
@@ -42,21 +37,21 @@ def build_of(case: dict[str, Any]) -> Build:
     wires = [_wire(n, side, feed) for n, feed in feeds for side in ("out", "back")]
     return Build(
         name=case["id"],
-        parts=PartShelf(
-            strips=tuple(_strip_part(n, run) for n, run in enumerate(given["runs"])),
-            supplies=tuple(_supply_part(n, item) for n, item in enumerate(given["supplies"])),
-            fuses=tuple(
+        parts=(
+            *(_strip_part(n, run) for n, run in enumerate(given["runs"])),
+            *(_supply_part(n, item) for n, item in enumerate(given["supplies"])),
+            *(
                 FusePart(id=f"fuse-{n}", name=f"fuse {n}", rating_a=feed["fuse_A"], cold_ohm=0)
                 for n, feed in feeds
                 if feed["fuse_A"] is not None
             ),
-            connectors=tuple(
+            *(
                 ConnectorPart(id=f"plug-{n}", name=f"plug {n}", contact_ohm=0, limit_a=feed["connector_limit_A"])
                 for n, feed in feeds
             ),
-            wires=tuple(wires),
+            *wires,
         ),
-        strips=tuple(_strip(n, run) for n, run in enumerate(given["runs"])),
+        pieces=tuple(_strip(n, run) for n, run in enumerate(given["runs"])),
         joints=tuple(revise(_joint(n, item), limit_a=item["limit_A"]) for n, item in enumerate(given["joints"])),
         buses=tuple(
             revise(_bus(n, item), limit_a=item["limit_A"], tap_limit_a=item["tap_limit_A"])
@@ -93,7 +88,7 @@ def _strip(number: int, run: dict[str, Any]) -> Strip:
 
 def _supply_part(number: int, item: dict[str, Any]) -> SupplyPart:
     return SupplyPart(
-        id=f"source-{number}", name=f"source {number}", kind="bench", nominal_v=item["open_circuit_V"], rated_a=100,
+        id=f"source-{number}", name=f"source {number}", source="bench", nominal_v=item["open_circuit_V"], rated_a=100,
         output_ohm=item["output_ohm"], sinks_current=item["sinks_current"], limit_kind=item["limit_kind"],
         limit_a=item["limit_a"],
     )  # fmt: skip

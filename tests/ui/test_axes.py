@@ -40,7 +40,7 @@ def test_a_strip_moved_in_the_picture_leaves_the_line_as_it_is() -> None:
     moved = change_strip(build, strip.id, layout=revise(strip.layout, x_m=3.0))
     axis.follow(moved)
     assert not changes
-    assert axis.spans[0].strip is moved.strips[0]
+    assert axis.spans[0].piece is moved.strips[0]
     axis.follow(change_strip(moved, strip.id, pixel_count=2 * strip.pixel_count))
     assert changes == [pytest.approx(2 * strip.length_m)]
 
@@ -83,14 +83,14 @@ def test_zooming_keeps_the_place_under_the_pointer() -> None:
 
 
 def test_a_place_in_the_gap_belongs_to_the_nearer_strip() -> None:
-    build = add_strip(one_strip(60), part("strips", "rgb-5v-60"), 60, "Other")
+    build = add_strip(one_strip(60), part("rgb-5v-60"), 60, "Other")
     axis = axis_of(build)
     gap = axis.start_of(1) - 1.0
-    span, along = axis.strip_at(1.0 + 0.2 * gap)
-    assert (span.strip.id, along) == ("strip", pytest.approx(1.0))
-    span, along = axis.strip_at(1.0 + 0.8 * gap)
-    assert (span.strip.id, along) == ("other", 0.0)
-    assert LineAxis().strip_at(0.5) is None
+    span, along = axis.piece_at(1.0 + 0.2 * gap)
+    assert (span.piece.id, along) == ("strip", pytest.approx(1.0))
+    span, along = axis.piece_at(1.0 + 0.8 * gap)
+    assert (span.piece.id, along) == ("other", 0.0)
+    assert LineAxis().piece_at(0.5) is None
     assert LineAxis().slot_at(0.5) is None
 
 

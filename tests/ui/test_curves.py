@@ -84,10 +84,10 @@ def test_columns_blend_the_lights_that_share_them() -> None:
 
 def test_the_gap_between_strips_is_under_no_column() -> None:
     axis = LineAxis()
-    axis.follow(add_strip(one_strip(50), part("strips", "rgb-5v-60"), 50, "Other"))
+    axis.follow(add_strip(one_strip(50), part("rgb-5v-60"), 50, "Other"))
     columns = axis.columns(2000)
     dark = np.flatnonzero(columns.first < 0)
-    middle = axis.to_screen((axis.spans[0].strip.length_m + axis.start_of(1)) / 2, 2000)
+    middle = axis.to_screen((axis.spans[0].piece.length_m + axis.start_of(1)) / 2, 2000)
     assert dark.min() < middle < dark.max()
     assert np.diff(dark).max() == 1
     assert set(columns.first[columns.first >= 0]) == set(range(100))

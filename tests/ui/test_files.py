@@ -36,7 +36,7 @@ def test_work_is_saved_reopened_and_a_bad_file_changes_nothing(opened: Opened, t
     before = shell.session.build
     assert not shell.files.open(bad)
     assert shell.session.build is before
-    assert "bad.lantern: strips[0]" in shell.transport.status.toolTip()
+    assert "bad.lantern: pieces[0]" in shell.transport.status.toolTip()
     assert shell.files.recent == [path.resolve()]
 
 

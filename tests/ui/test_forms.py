@@ -16,7 +16,7 @@ from tiny_lantern.electrical.shorts.study import short_at
 from tiny_lantern.findings.finding import Severity
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import LOOKS, Look
-from tiny_lantern.model.strip import AlongArc, AlongPath
+from tiny_lantern.model.layouts import AlongArc, AlongPath
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.widgets.fields import ColourButton

@@ -127,7 +127,7 @@ def test_long_names_stay_inside_their_panels(opened: Opened) -> None:
 
 
 def test_a_new_supply_and_a_new_feed_are_of_the_strip_s_voltage(opened: Opened) -> None:
-    build = add_strip(one_strip(30), part("strips", "rgb-24v-seg10"), 40, "Far")
+    build = add_strip(one_strip(30), part("rgb-24v-seg10"), 40, "Far")
     shell = opened(build)
     station = power_of(shell)
     shell.session.select(slot=60)

@@ -12,8 +12,10 @@ from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, solver_minimum, type_into
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad, OnStrip
-from tiny_lantern.model.edits_pieces import add_strip, change_strip, remove_strip
+from tiny_lantern.model.edits_pieces import add_strip, change_strip, remove_piece
 from tiny_lantern.model.edits_power import add_feed
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.model.quantities import amps
 from tiny_lantern.show.loads import duties_for
 from tiny_lantern.ui.files import demo_build
@@ -78,7 +80,7 @@ def test_limits_go_with_the_strips_that_they_are_for(opened: Opened) -> None:
     shell = opened(one_strip())
     station = power_of(shell)
     assert len(station.plot.limits) == 1
-    shell.session.apply("Removed it", lambda build: remove_strip(build, "strip"))
+    shell.session.apply("Removed it", lambda build: remove_piece(build, "strip"))
     assert station.plot.limits == ()
     shell.session.undo()
     assert len(station.plot.limits) == 1
@@ -152,7 +154,9 @@ def test_the_list_of_feeds_selects_and_tells_what_each_carries(opened: Opened) -
     assert shell.session.selection.feed_id == build.feeds[1].id
     many = build
     for place in range(1, 10):
-        many = add_feed(many, "bank-box", "west-rail", place / 2, build.parts.wires[0], 1.0, build.parts.fuses[0])
+        many = add_feed(
+            many, "bank-box", "west-rail", place / 2, build.shelf.of(WirePart)[0], 1.0, build.shelf.of(FusePart)[0]
+        )
     shell.session.apply("Fed it often", lambda _: many)
     assert "more" not in listed.accessibleDescription()
     assert listed.height() < 260
@@ -290,7 +294,7 @@ def test_loads_are_chosen_from_the_title_row(opened: Opened) -> None:
 
 
 def test_a_piece_without_a_feed_is_told_in_the_plot(opened: Opened) -> None:
-    build = add_strip(one_strip(60), part("strips", "rgb-5v-60"), 9, "Far")
+    build = add_strip(one_strip(60), part("rgb-5v-60"), 9, "Far")
     shell = opened(build)
     runs = shell.session.solved.solution.runs
     assert runs["strip"].pixel_v.min() > 4

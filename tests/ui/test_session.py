@@ -14,7 +14,7 @@ from tests.support.builds import builds, one_strip
 from tests.support.effort import some
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import FrameLoad, LevelLoad
-from tiny_lantern.model.edits_pieces import change_strip, duplicate_strip, move_strip, remove_strip, toggle_cut
+from tiny_lantern.model.edits_pieces import change_strip, duplicate_piece, move_piece, remove_piece, toggle_cut
 from tiny_lantern.model.edits_power import move_feed, remove_feed
 from tiny_lantern.model.edits_show import add_effect, nudge_effect
 from tiny_lantern.model.effects import LOOKS, look_of
@@ -99,7 +99,7 @@ def test_a_preview_that_is_refused_leaves_the_last_good_one(session: Session) ->
 
 def test_what_is_selected_is_dropped_when_it_is_gone(session: Session) -> None:
     session.select(slot=50, feed_id="feed")
-    assert session.selection.strip_id == "strip"
+    assert session.selection.piece_id == "strip"
     session.apply("Shortened", shorter(30))
     assert session.selection.slot is None
     assert session.selection.feed_id == "feed"
@@ -151,9 +151,9 @@ def test_opening_another_build_forgets_everything_of_the_last(session: Session, 
 
 EDITS = (
     lambda b, n: change_strip(b, b.strips[0].id, pixel_count=1 + n % 50),
-    lambda b, n: duplicate_strip(b, b.strips[n % len(b.strips)].id),
-    lambda b, n: move_strip(b, b.strips[0].id, 1),
-    lambda b, n: remove_strip(b, b.strips[n % len(b.strips)].id) if len(b.strips) > 1 else b,
+    lambda b, n: duplicate_piece(b, b.strips[n % len(b.strips)].id),
+    lambda b, n: move_piece(b, b.strips[0].id, 1),
+    lambda b, n: remove_piece(b, b.strips[n % len(b.strips)].id) if len(b.strips) > 1 else b,
     lambda b, n: move_feed(b, b.feeds[0].id, n / 20) if b.feeds else b,
     lambda b, n: remove_feed(b, b.feeds[-1].id) if b.feeds else b,
     lambda b, n: add_effect(b, LOOKS[n % len(LOOKS)], 0, n, n / 7, 1 + n / 9),

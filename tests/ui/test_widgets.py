@@ -19,6 +19,7 @@ from tiny_lantern.model.build import FullWhite
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import LOOKS, look_of
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.model.working import Step, Working
 from tiny_lantern.show.weave import render
@@ -177,7 +178,7 @@ def test_each_kind_of_start_is_fed_lit_and_sound(opened: Opened, kind: int) -> N
     assert shell.session.solved.solution is not None
     assert shell.session.solved.refusal is None
     lowest = min(run.pixel_v.min() for run in shell.session.solved.solution.runs.values())
-    assert lowest > build.parts.strips[0].v_logic_min_v
+    assert lowest > build.shelf.of(StripPart)[0].v_logic_min_v
     found = check(gather(build, FullWhite(), find_flashes(build)))
     assert {f.code for f in found if f.severity < Severity.HINT} <= {"short-by-supply", "short-lingers"}
     assert render(build, np.arange(0, 400, 7)).max() > 200

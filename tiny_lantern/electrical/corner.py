@@ -7,10 +7,17 @@ from typing import Any
 from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import NOMINAL_CORNER, Build, Conductor, Corner
-from tiny_lantern.model.parts import CcPixel, PartShelf, Pixel, StripPart
+from tiny_lantern.model.parts.connector import ConnectorPart
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.parts.strip import CcPixel, Pixel, StripPart
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.wire import WirePart
+from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.strip import PixelRun
 
 
-@memoised_on("strips", "joints", "buses", "supplies", "feeds", "parts", "corner")
+@memoised_on("pieces", "joints", "buses", "supplies", "feeds", "parts", "corner")
 def at_corner(build: Build) -> Build:
     """The build with every resistance, pixel current and set-point moved to its design corner.
 
@@ -19,14 +26,11 @@ def at_corner(build: Build) -> Build:
     corner = build.corner
     if corner == NOMINAL_CORNER:
         return build
-    tolerances = {part.id: part.tolerance for part in build.parts.supplies}
+    tolerances = {part.id: part.tolerance for part in build.shelf.of(SupplyPart)}
     return build.model_copy(
         update={
-            "parts": _parts(build.parts, corner),
-            "strips": tuple(
-                strip.model_copy(update=_scaled(strip, corner.rails, "rail_pos_ohm_per_m", "rail_neg_ohm_per_m"))
-                for strip in build.strips
-            ),
+            "parts": tuple(_part(part, corner) for part in build.parts),
+            "pieces": tuple(_piece(piece, corner) for piece in build.pieces),
             "joints": tuple(
                 joint.model_copy(update=_scaled(joint, corner.wires, "pos_ohm", "neg_ohm")) for joint in build.joints
             ),
@@ -81,17 +85,17 @@ def _conductor(conductor: Conductor, corner: Corner) -> Conductor:
     return conductor.model_copy(update={"measured_ohm": conductor.measured_ohm * corner.wires})
 
 
-def _parts(parts: PartShelf, corner: Corner) -> PartShelf:
-    return parts.model_copy(
-        update={
-            "strips": tuple(_strip_part(part, corner) for part in parts.strips),
-            "fuses": tuple(part.model_copy(update=_scaled(part, corner.wires, "cold_ohm")) for part in parts.fuses),
-            "connectors": tuple(
-                part.model_copy(update=_scaled(part, corner.wires, "contact_ohm")) for part in parts.connectors
-            ),
-            "wires": tuple(part.model_copy(update=_scaled(part, corner.wires, "ohm_per_m")) for part in parts.wires),
-        }
-    )
+def _piece(piece: Piece, corner: Corner) -> Piece:
+    if not isinstance(piece, PixelRun):
+        return piece
+    return piece.model_copy(update=_scaled(piece, corner.rails, "rail_pos_ohm_per_m", "rail_neg_ohm_per_m"))
+
+
+def _part(part: Part, corner: Corner) -> Part:
+    if isinstance(part, StripPart):
+        return _strip_part(part, corner)
+    copper = {FusePart: "cold_ohm", ConnectorPart: "contact_ohm", WirePart: "ohm_per_m"}.get(type(part))
+    return part.model_copy(update=_scaled(part, corner.wires, copper)) if copper else part
 
 
 def _strip_part(part: StripPart, corner: Corner) -> StripPart:

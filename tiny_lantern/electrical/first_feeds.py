@@ -13,8 +13,9 @@ from tiny_lantern.model.build import Build, Conductor, Feed, OnStrip
 from tiny_lantern.model.edits import fresh_id, with_part
 from tiny_lantern.model.edits_power import add_supply
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.parts import SupplyPart
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.wire import WirePart
+from tiny_lantern.model.strip import PixelRun
 
 LEAD_M = 1.0
 WIRE = "mm2-1_5"
@@ -25,7 +26,7 @@ def place_of(piece: Stranded) -> float:
     return (piece.first_pixel + piece.stop_pixel) / 2 * piece.strip.pitch_m if piece.first_pixel else 0.0
 
 
-def missing_supply(build: Build, strip: Strip) -> SupplyPart | None:
+def missing_supply(build: Build, strip: PixelRun) -> SupplyPart | None:
     """The supply to add for a strip that none suits, enough for all dark strips of its voltage."""
     part = part_of(build, strip)
     if fitting_supply(build, part) is not None:
@@ -45,7 +46,7 @@ def feed_pieces(build: Build, pieces: tuple[tuple[str, float], ...]) -> Build:
     Raises:
         LanternError: no supply suits a strip and none on the shelf has its voltage.
     """
-    wire = next(wire for wire in shelf().wires if wire.id == WIRE)
+    wire = next(wire for wire in shelf().of(WirePart) if wire.id == WIRE)
     build = with_part(build, wire)
     feeds: list[Feed] = []
     stem = fresh_id(build, "feed")

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.memo import memoised_on
-from tiny_lantern.model.parts import CcPixel, Pixel, StripPart
+from tiny_lantern.model.parts.strip import CcPixel, Pixel, StripPart
 
 Floats = NDArray[np.float64]
 QUIESCENT_RAMP_V = 1.0

@@ -9,13 +9,13 @@ from threading import Lock
 from typing import Any, Concatenate, ParamSpec, TypeVar
 
 from tiny_lantern.model.build import Supply
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.piece import Piece
 
 P = ParamSpec("P")
 R = TypeVar("R")
 B = TypeVar("B")
 PLAIN = (int, float, str, type(None))
-PLACED = (Strip, Supply)
+PLACED = (Piece, Supply)
 SHORT = 8
 
 
@@ -60,7 +60,7 @@ def _identity(thing: Any) -> Any:
     """What makes a thing, or each member of a tuple, the same: its plain value, what current sees of it, or its id."""
     if isinstance(thing, tuple):
         return _LONG.token(thing) if len(thing) > SHORT else tuple(map(_identity, thing))
-    if type(thing) in PLACED:
+    if isinstance(thing, PLACED):
         return thing.unplaced
     return thing if type(thing) in PLAIN else id(thing)
 

@@ -18,8 +18,12 @@ from tiny_lantern.model.base import Lean
 from tiny_lantern.model.build import Build, Bus, Conductor, Feed, OnBus
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.parts import ConnectorPart, FusePart, Pixel, StripPart, SupplyPart, WirePart
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.parts.connector import ConnectorPart
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.strip import Pixel, StripPart
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.wire import WirePart
+from tiny_lantern.model.strip import PixelRun
 
 GROUND = -1
 Ints = NDArray[np.int64]
@@ -40,7 +44,7 @@ class Branches:
 class Run(Lean):
     """One strip in the network, and where its nodes begin."""
 
-    strip: Strip
+    strip: PixelRun
     part: StripPart
     first_node: int
 
@@ -152,7 +156,7 @@ class Network(Lean):
         return np.unique(self.dark_nodes // 2)
 
 
-def snap_node(strip: Strip, position_m: float) -> int:
+def snap_node(strip: PixelRun, position_m: float) -> int:
     """Index of the rail node nearest to a position: 0 start, 1 .. N pixels, N + 1 end; a tie goes lower.
 
     Args:
@@ -169,7 +173,7 @@ def snap_node(strip: Strip, position_m: float) -> int:
     return int(np.clip(np.ceil(steps - 1 - hair), 0, pixels - 1)) + 1
 
 
-def node_position_m(strip: Strip, node: int) -> float:
+def node_position_m(strip: PixelRun, node: int) -> float:
     """Distance of a rail node from the start of its strip. [m]"""
     if node == 0:
         return 0.0
@@ -178,12 +182,12 @@ def node_position_m(strip: Strip, node: int) -> float:
     return (node - 0.5) * strip.pitch_m
 
 
-def node_name(strip: Strip, node: int) -> str:
+def node_name(strip: PixelRun, node: int) -> str:
     """What a rail node is called: ``start``, ``pixel 7``, ``end``."""
     return "start" if node == 0 else "end" if node == strip.pixel_count + 1 else f"pixel {node - 1}"
 
 
-def rails_ohm_per_m(strip: Strip, part: StripPart) -> tuple[float, float]:
+def rails_ohm_per_m(strip: PixelRun, part: StripPart) -> tuple[float, float]:
     """Positive and return rail of a strip, its own figures before its part's. [ohm/m]"""
     return (
         strip.rail_pos_ohm_per_m or part.rail_pos_ohm_per_m,
@@ -191,32 +195,32 @@ def rails_ohm_per_m(strip: Strip, part: StripPart) -> tuple[float, float]:
     )
 
 
-def part_of(build: Build, strip: Strip) -> StripPart:
+def part_of(build: Build, strip: PixelRun) -> StripPart:
     """The part a strip is made of."""
-    return item(build.parts.strips, strip.part_id, "strip part")
+    return build.shelf.find(StripPart, strip.part_id)
 
 
 def supply_part(build: Build, supply_id: str) -> SupplyPart:
     """The part a supply is."""
     supply = item(build.supplies, supply_id, "supply")
-    return item(build.parts.supplies, supply.part_id, "supply part")
+    return build.shelf.find(SupplyPart, supply.part_id)
 
 
 def fuse_of(build: Build, feed: Feed) -> FusePart | None:
     """The fuse of a feed, if it has one."""
-    return None if feed.fuse_id is None else item(build.parts.fuses, feed.fuse_id, "fuse")
+    return None if feed.fuse_id is None else build.shelf.find(FusePart, feed.fuse_id)
 
 
 def wire_of(build: Build, conductor: Conductor) -> WirePart:
     """The wire of a conductor."""
-    return item(build.parts.wires, conductor.wire_id, "wire")
+    return build.shelf.find(WirePart, conductor.wire_id)
 
 
 def connector_of(build: Build, conductor: Conductor) -> ConnectorPart | None:
     """The connector of a conductor, if it has one."""
     if conductor.connector_id is None:
         return None
-    return item(build.parts.connectors, conductor.connector_id, "connector")
+    return build.shelf.find(ConnectorPart, conductor.connector_id)
 
 
 def conductor_ohm(build: Build, conductor: Conductor, fuse: FusePart | None = None) -> float:
@@ -228,12 +232,12 @@ def conductor_ohm(build: Build, conductor: Conductor, fuse: FusePart | None = No
     return ohm + (fuse.cold_ohm if fuse else 0.0) + (connector.contact_ohm if connector else 0.0)
 
 
-def chain_order(build: Build) -> list[Strip]:
+def chain_order(build: Build) -> list[PixelRun]:
     """Strips so that a strip joined to another's end follows it where that is possible."""
     follower = {joint.from_strip_id: joint.to_strip_id for joint in reversed(build.joints)}
     led = {joint.to_strip_id for joint in build.joints}
     heads = [strip.id for strip in build.strips if strip.id not in led]
-    placed: dict[str, Strip] = {}
+    placed: dict[str, PixelRun] = {}
     for head in heads + [strip.id for strip in build.strips]:
         step: str | None = head
         while step is not None and step not in placed:

@@ -12,7 +12,7 @@ from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.electrical.network import Network, network_of, snap_node
 from tiny_lantern.model.build import Build, OnBus
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.strip import PixelRun
 
 Piece = tuple[str, str, int]
 
@@ -21,7 +21,7 @@ Piece = tuple[str, str, int]
 class Stranded:
     """A piece of copper that nothing reaches: which side of which strip, from which pixel to which."""
 
-    strip: Strip
+    strip: PixelRun
     side: str
     first_pixel: int
     stop_pixel: int
@@ -37,13 +37,13 @@ class Stranded:
         )
 
 
-def zones(strip: Strip) -> list[tuple[int, int]]:
+def zones(strip: PixelRun) -> list[tuple[int, int]]:
     """Pixel ranges between the cuts of the positive rail: first and the one after the last."""
     edges = [0, *strip.cuts, strip.pixel_count]
     return list(pairwise(edges))
 
 
-def zone_of_node(strip: Strip, node: int) -> int:
+def zone_of_node(strip: PixelRun, node: int) -> int:
     """Number of the zone that a rail node (0 start .. N + 1 end) belongs to."""
     pixel = min(max(node - 1, 0), strip.pixel_count - 1)
     return sum(1 for cut in strip.cuts if pixel >= cut)

@@ -9,8 +9,9 @@ from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.electrical.network import part_of, snap_node, supply_part
 from tiny_lantern.electrical.reach import zone_of_node
 from tiny_lantern.model.build import Attach, Build, OnBus, Supply
-from tiny_lantern.model.parts import StripPart, SupplyPart, nominal_currents_a
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.parts.strip import StripPart, nominal_currents_a
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.strip import PixelRun
 
 Piece = tuple[str, str, int]
 OPEN_SHARE = 0.8
@@ -49,9 +50,9 @@ def can_be_set(build: Build, supply_id: str, set_v: float) -> bool:
         set_v: the set-point. [V]
     """
     part = supply_part(build, supply_id)
-    if part.kind == "bench":
+    if part.source == "bench":
         return set_v <= BENCH_MOST_V
-    trim = 0.0 if part.kind == "battery" else VOLTAGE_SHARE
+    trim = 0.0 if part.source == "battery" else VOLTAGE_SHARE
     return abs(set_v - part.nominal_v) <= trim * part.nominal_v + 1e-9
 
 
@@ -61,7 +62,7 @@ def fitting_supply(build: Build, part: StripPart, preferred_id: str | None = Non
     return next((supply for supply in fitting if supply.id == preferred_id), fitting[0] if fitting else None)
 
 
-def full_current_a(build: Build, strips: Iterable[Strip]) -> float:
+def full_current_a(build: Build, strips: Iterable[PixelRun]) -> float:
     """What strips draw when every channel has its nominal current. [A]"""
     parts = [(strip.pixel_count, part_of(build, strip)) for strip in strips]
     return sum(count * (sum(nominal_currents_a(part)) + part.pixel.quiescent_a) for count, part in parts)
@@ -75,7 +76,7 @@ def supply_for(nominal_v: float, needed_a: float, kind: str = "mains") -> Supply
         needed_a: the current. [A]
         kind: ``mains``, ``battery`` or ``bench``.
     """
-    offered = [part for part in shelf().supplies if part.nominal_v == nominal_v and part.kind == kind]
+    offered = [part for part in shelf().of(SupplyPart) if part.nominal_v == nominal_v and part.source == kind]
     offered.sort(key=lambda part: part.rated_a)
     enough = [part for part in offered if OPEN_SHARE * part.rated_a >= needed_a]
     return next(iter(enough or offered[-1:]), None)
@@ -87,7 +88,7 @@ def suggested_supply(build: Build) -> SupplyPart:
     strips = unsuited or build.strips
     nominal_v = part_of(build, strips[0]).nominal_v if strips else 5.0
     alike = [strip for strip in strips if part_of(build, strip).nominal_v == nominal_v]
-    return supply_for(nominal_v, full_current_a(build, alike)) or shelf().supplies[0]
+    return supply_for(nominal_v, full_current_a(build, alike)) or shelf().of(SupplyPart)[0]
 
 
 @memoised_on("strips", "joints", "buses", "supplies", "feeds", "parts")
@@ -107,7 +108,7 @@ def meeting_supplies(build: Build) -> list[tuple[str, ...]]:
     return sorted(groups)
 
 
-def _zone_numbers(strip: Strip) -> range:
+def _zone_numbers(strip: PixelRun) -> range:
     return range(len(strip.cuts) + 1)
 
 
@@ -126,7 +127,7 @@ def _supplies_on_copper(build: Build) -> dict[Piece, set[str]]:
     return copper
 
 
-def _piece(strips: dict[str, Strip], attach: Attach) -> Piece:
+def _piece(strips: dict[str, PixelRun], attach: Attach) -> Piece:
     if isinstance(attach, OnBus):
         return ("bus", attach.bus_id, 0)
     strip = strips[attach.strip_id]

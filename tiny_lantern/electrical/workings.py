@@ -23,9 +23,10 @@ from tiny_lantern.electrical.shorts.study import Instant, ShortCourse
 from tiny_lantern.electrical.supplies import VOLTAGE_SHARE, allowed_share, bearable_v, wanted_v
 from tiny_lantern.model.build import Build, Conductor, Supply
 from tiny_lantern.model.edits import item
-from tiny_lantern.model.parts import CcPixel, FusePart
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.strip import CcPixel
 from tiny_lantern.model.quantities import amps, engineering, volts
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.working import Step, Working
 
 Floats = NDArray[np.float64]
@@ -219,7 +220,7 @@ def _named(name: str, working: Working) -> list[Step]:
     return [Step(f"{name}: {step.formula}", step.values, step.result) for step in working.steps]
 
 
-def supply_voltage_working(build: Build, strip: Strip, supply: Supply) -> Working:
+def supply_voltage_working(build: Build, strip: PixelRun, supply: Supply) -> Working:
     """What a supply is set to against what a strip bears and wants."""
     part = part_of(build, strip)
     steps = (

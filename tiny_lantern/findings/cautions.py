@@ -26,7 +26,7 @@ BATTERY = (
 def mains(evidence: Evidence) -> Iterator[Finding]:
     """A supply that plugs into the mains."""
     for supply in evidence.build.supplies:
-        if supply_part(evidence.build, supply.id).kind == "mains":
+        if supply_part(evidence.build, supply.id).source == "mains":
             yield Finding(
                 Severity.HINT, "caution-mains", Place(supply_id=supply.id), f"{supply.name} is on the mains", MAINS
             )
@@ -35,7 +35,7 @@ def mains(evidence: Evidence) -> Iterator[Finding]:
 @rule("caution-outdoor", "{n} builds stand outdoors")
 def outdoor(evidence: Evidence) -> Iterator[Finding]:
     """A build that stands in the wet."""
-    if evidence.build.site.outdoor and evidence.build.strips:
+    if evidence.build.site.outdoor and evidence.build.pieces:
         yield Finding(Severity.HINT, "caution-outdoor", Place(), "This build stands outdoors", OUTDOOR)
 
 
@@ -43,7 +43,7 @@ def outdoor(evidence: Evidence) -> Iterator[Finding]:
 def battery(evidence: Evidence) -> Iterator[Finding]:
     """A supply that stores energy."""
     for supply in evidence.build.supplies:
-        if supply_part(evidence.build, supply.id).kind == "battery":
+        if supply_part(evidence.build, supply.id).source == "battery":
             yield Finding(
                 Severity.HINT, "caution-battery", Place(supply_id=supply.id), f"{supply.name} stores energy", BATTERY
             )

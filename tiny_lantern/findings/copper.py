@@ -7,7 +7,7 @@ from functools import partial
 
 import numpy as np
 
-from tiny_lantern.catalogue.shelf import merged, shelf
+from tiny_lantern.catalogue.shelf import all_parts
 from tiny_lantern.electrical.fuses import FUSE_SHARE, conductor_limit_a, feed_limit_a, fuse_for
 from tiny_lantern.electrical.network import connector_of, fuse_of, part_of, wire_of
 from tiny_lantern.electrical.power import FeedSolution
@@ -16,7 +16,8 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
 from tiny_lantern.model.build import Build, Conductor, Feed
 from tiny_lantern.model.edits_power import set_fuse, set_wires
-from tiny_lantern.model.parts import FusePart, WirePart
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.model.quantities import amps
 
 MOST_WIRE_TRIES = 3
@@ -70,12 +71,14 @@ def _wire_tries(evidence: Evidence, feed: Feed) -> tuple[Fix, ...]:
 
 def _thicker_pairs(build: Build, feed: Feed) -> Iterator[tuple[WirePart, WirePart]]:
     """Wires for both conductors, out and back at least as thick as now, the thinnest first."""
-    parts = merged(build.parts, shelf())
+    parts = all_parts(build)
     sides: list[list[WirePart]] = []
     for conductor in (feed.positive, feed.negative):
         now = wire_of(build, conductor)
         sort = now.id.split("-")[0]
-        alike = [wire for wire in parts.wires if wire.area_mm2 >= now.area_mm2 - 1e-9 and wire.id.startswith(sort)]
+        alike = [
+            wire for wire in parts.of(WirePart) if wire.area_mm2 >= now.area_mm2 - 1e-9 and wire.id.startswith(sort)
+        ]
         sides.append(sorted([now, *(wire for wire in alike if wire.id != now.id)], key=lambda wire: wire.area_mm2))
     for area in sorted({wire.area_mm2 for side in sides for wire in side}):
         pair = [next((wire for wire in side if wire.area_mm2 >= area - 1e-9), None) for side in sides]

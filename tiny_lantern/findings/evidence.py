@@ -19,7 +19,7 @@ from tiny_lantern.light.lamps import luminance_weights
 from tiny_lantern.light.restless import Restless
 from tiny_lantern.model.build import Build, Feed, FullWhite, Load, OnStrip
 from tiny_lantern.model.errors import CancelledError, LanternError
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.show.loads import duties_for, in_phase
 from tiny_lantern.show.weave import blocks, tick_count
 
@@ -71,11 +71,11 @@ class Evidence:
         self.__dict__["near_shorts"] = other.near_shorts
         return self
 
-    def duty_of(self, strip: Strip) -> NDArray[np.float64]:
+    def duty_of(self, strip: PixelRun) -> NDArray[np.float64]:
         """What the load asks of a strip's channels. (n_pixels, n_channels) [-]"""
         return self.duties[self.build.line.number(strip.id)]
 
-    def lit(self, strip: Strip) -> NDArray[np.bool_]:
+    def lit(self, strip: PixelRun) -> NDArray[np.bool_]:
         """Which pixels of a strip current can reach. (n_pixels,)"""
         found = np.ones(strip.pixel_count, bool)
         for piece in self.stranded:
@@ -127,7 +127,7 @@ def find_flashes(
     Raises:
         CancelledError: asked to stop.
     """
-    if not build.effects or not build.strips:
+    if not build.effects or not build.pieces:
         return ()
     weights = luminance_weights(build)
     restless = Restless(weights, build.tick_hz)

@@ -22,7 +22,7 @@ from tiny_lantern.light.seen import acceptable, seen, voltage_floor
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_power import set_all
 from tiny_lantern.model.quantities import amps, metres, volts
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.strip import PixelRun
 
 
 @rule("no-feed", "{n} strips or zones have no feed")
@@ -135,7 +135,7 @@ def _looks(evidence: Evidence, code: str) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _feeds_help(evidence: Evidence, strip: Strip) -> bool:
+def _feeds_help(evidence: Evidence, strip: PixelRun) -> bool:
     """Whether ideal feeds, the supply's own voltage at every pixel, would bring the strip within its limits."""
     build, part = evidence.build, part_of(evidence.build, strip)
     supply_v = [item(build.supplies, name, "supply").set_v for name in reaching_supplies(build).get(strip.id, ())]
@@ -146,7 +146,7 @@ def _feeds_help(evidence: Evidence, strip: Strip) -> bool:
     return any(bool(acceptable(part, build.limits, rows, np.full(len(rows), v)).all()) for v in supply_v)
 
 
-def _nominal_tries(evidence: Evidence, strip: Strip) -> tuple[Fix, ...]:
+def _nominal_tries(evidence: Evidence, strip: PixelRun) -> tuple[Fix, ...]:
     """Every supply that reaches the strip set to its nominal voltage, where all of them can be."""
     build, part = evidence.build, part_of(evidence.build, strip)
     names = reaching_supplies(build).get(strip.id, ())

@@ -131,8 +131,8 @@ def holds(
     Raises:
         CancelledError: asked to stop.
     """
-    same_show = (outcome.effects, outcome.strips, outcome.tick_hz, outcome.show_s) == (
-        evidence.build.effects, evidence.build.strips, evidence.build.tick_hz, evidence.build.show_s,
+    same_show = (outcome.effects, outcome.pieces, outcome.tick_hz, outcome.show_s) == (
+        evidence.build.effects, evidence.build.pieces, evidence.build.tick_hz, evidence.build.show_s,
     )  # fmt: skip
     flashes = evidence.flashes if same_show else find_flashes(outcome, cancelled=cancelled)
     after = severities(check(gather(outcome, evidence.load, flashes, cancelled), cancelled))

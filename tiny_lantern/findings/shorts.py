@@ -15,16 +15,16 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_power import set_fuse
-from tiny_lantern.model.parts import FusePart
+from tiny_lantern.model.parts.fuse import FusePart
 from tiny_lantern.model.quantities import amps, metres
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.wording import listed
 from tiny_lantern.model.working import Working
 
 NAMED = 3
 
 
-def _rows(sweep: Sweep, severity: str, how: str) -> Iterator[tuple[Strip, np.ndarray]]:
+def _rows(sweep: Sweep, severity: str, how: str) -> Iterator[tuple[PixelRun, np.ndarray]]:
     """Each strip on which a short ends so somewhere, in the order of the build's network, with those places."""
     rows = np.flatnonzero((sweep.severity == severity) & (sweep.how == how))
     if len(rows):
@@ -32,11 +32,11 @@ def _rows(sweep: Sweep, severity: str, how: str) -> Iterator[tuple[Strip, np.nda
             yield sweep.network.runs[int(sweep.run[own[0]])].strip, own
 
 
-def _pixel(strip: Strip, node: int) -> int:
+def _pixel(strip: PixelRun, node: int) -> int:
     return min(max(node - 1, 0), strip.pixel_count - 1)
 
 
-def _spread(strip: Strip, nodes: np.ndarray) -> str:
+def _spread(strip: PixelRun, nodes: np.ndarray) -> str:
     """From where to where, and how many of all places."""
     first, last = (node_position_m(strip, int(node)) for node in (nodes.min(), nodes.max()))
     return f"from {first:.2f} to {last:.2f} m, at {len(nodes)} of {strip.pixel_count + 2} places"
@@ -64,18 +64,18 @@ def short_stands(evidence: Evidence) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _search(evidence: Evidence, strip: Strip) -> Iterator[Fix]:
+def _search(evidence: Evidence, strip: PixelRun) -> Iterator[Fix]:
     """More feeds, so that no short is left standing in hot copper."""
     if evidence.feeds_on:
         yield Fix("Find feeds that clear it", find_feeds_on=(strip.id,), guard_shorts=True)
 
 
-def _working_at(build: Build, strip: Strip, node: int) -> Working:
+def _working_at(build: Build, strip: PixelRun, node: int) -> Working:
     """The course of a short at one place."""
     return short_working(build, short_at(build, strip.id, node), f"{strip.name}, {node_name(strip, node)}")
 
 
-def _mends(evidence: Evidence, strip: Strip) -> Iterator[Fix]:
+def _mends(evidence: Evidence, strip: PixelRun) -> Iterator[Fix]:
     """Smaller fuses on the strip's own feeds where they carry full white."""
     smaller = _smaller_fuses(evidence, strip)
     if smaller:
@@ -84,7 +84,7 @@ def _mends(evidence: Evidence, strip: Strip) -> Iterator[Fix]:
         yield Fix(f"Fuse {listed(named, NAMED)}", partial(_refused, fuses=tuple(smaller)))
 
 
-def _smaller_fuses(evidence: Evidence, strip: Strip) -> list[tuple[str, FusePart]]:
+def _smaller_fuses(evidence: Evidence, strip: PixelRun) -> list[tuple[str, FusePart]]:
     """Feeds of a strip whose fuse can be smaller or is missing, with the smallest that carries their full white."""
     if evidence.white is None:
         return []

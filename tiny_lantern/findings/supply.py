@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from tiny_lantern.catalogue.shelf import merged, shelf, supplies_for
+from tiny_lantern.catalogue.shelf import all_parts, supplies_for
 from tiny_lantern.electrical.network import part_of, supply_part
 from tiny_lantern.electrical.supplies import (
     allowed_share,
@@ -25,9 +25,9 @@ from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
 from tiny_lantern.model.build import Build, OnStrip, Supply
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_power import add_supply, change_supply, change_supply_part, refeed, set_all
-from tiny_lantern.model.parts import SupplyPart
+from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.model.quantities import amps, volts
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.strip import PixelRun
 
 MOST_TRIES = 3
 
@@ -56,7 +56,7 @@ def supply_voltage(evidence: Evidence) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def _voltage_tries(build: Build, strip: Strip, supply: Supply) -> tuple[Fix, ...]:
+def _voltage_tries(build: Build, strip: PixelRun, supply: Supply) -> tuple[Fix, ...]:
     """Set the supply right where its range allows; else feed the strip from another."""
     part, source = part_of(build, strip), supply_part(build, supply.id)
     tries: list[Fix] = []
@@ -71,7 +71,7 @@ def _voltage_tries(build: Build, strip: Strip, supply: Supply) -> tuple[Fix, ...
     if fitting and fitting.id != supply.id:
         tries.append(Fix(f"Feed it from {fitting.name}", partial(move, supply_id=fitting.id)))
     needed_a = full_current_a(build, (strip,))
-    other = supply_for(part.nominal_v, needed_a, source.kind) or supply_for(part.nominal_v, needed_a)
+    other = supply_for(part.nominal_v, needed_a, source.source) or supply_for(part.nominal_v, needed_a)
     if other is not None:
         label = f"Feed it from a {other.nominal_v:g} V supply of {other.rated_a:g} A"
         tries.append(Fix(label, partial(_on_its_own, strip_id=strip.id, old_supply_id=supply.id, part=other)))
@@ -112,9 +112,7 @@ def supply_share(evidence: Evidence) -> Iterator[Finding]:
 
 def _larger(build: Build, supply_id: str, needed_a: float) -> Iterator[Fix]:
     """Supplies like it that are rated for the load, the smallest first."""
-    fitting = [
-        p for p in supplies_for(merged(build.parts, shelf()), supply_part(build, supply_id)) if p.rated_a >= needed_a
-    ]
+    fitting = [p for p in supplies_for(all_parts(build), supply_part(build, supply_id)) if p.rated_a >= needed_a]
     for part in fitting[:MOST_TRIES]:
         yield Fix(f"Use {part.rated_a:g} A", partial(change_supply_part, supply_id=supply_id, part=part))
 

@@ -30,9 +30,9 @@ def flashing(evidence: Evidence) -> Iterator[Finding]:
         step = Step("flashes = opposing changes / 2, in one second", "", f"{run.flashes}, at most {MOST_FLASHES}")
         yield Finding(
             Severity.DANGER, "flashing",
-            Place(light.strip_id, light.pixel, effect_id=effect.id if effect else None, time_s=run.start_s),
+            Place(light.piece_id, light.index, effect_id=effect.id if effect else None, time_s=run.start_s),
             f"{run.flashes} {sort} in a second at {clock(run.start_s)}",
-            f"{evidence.build.line.strip(light.strip_id).name}, pixel {light.pixel}: more than {MOST_FLASHES} a "
+            f"{evidence.build.line.strip(light.piece_id).name}, pixel {light.index}: more than {MOST_FLASHES} a "
             "second can bring on a seizure. Make it slower, dimmer or softer, and warn people who come to see it.",
             partial(Working, "Flashes in the worst second", (step,), "WCAG 2.2, criterion 2.3.1"),
             (fix,) if fix else (),

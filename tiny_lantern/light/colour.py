@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.model.parts import Primary
+from tiny_lantern.model.parts.light import Primary
 
 Floats = NDArray[np.float64]
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])

@@ -27,9 +27,9 @@ def looks_of(build: Build, solution: PowerSolution, duties: Duties) -> NDArray[n
         alike.setdefault(strip.part_id, []).append(number)
     found = np.zeros((build.line.slot_count, 3), np.uint8)
     for numbers in alike.values():
-        spans = [build.line.spans[number] for number in numbers]
+        spans = [build.line.runs[number] for number in numbers]
         slots = np.concatenate([np.arange(span.first, span.stop) for span in spans])
-        v = np.concatenate([solution.runs[span.strip.id].pixel_v for span in spans])
+        v = np.concatenate([solution.runs[span.piece.id].pixel_v for span in spans])
         duty = np.concatenate([duties[number] for number in numbers])
-        found[slots] = screen_bytes(screen_look(part_of(build, spans[0].strip), v, duty))
+        found[slots] = screen_bytes(screen_look(part_of(build, spans[0].run), v, duty))
     return found

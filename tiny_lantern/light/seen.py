@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from tiny_lantern.electrical.laws import channel_share
 from tiny_lantern.light.colour import uv_of, xyz_of
 from tiny_lantern.model.build import Limits
-from tiny_lantern.model.parts import StripPart, channel_letters, nominal_currents_a
+from tiny_lantern.model.parts.strip import StripPart, channel_letters, nominal_currents_a
 
 Floats = NDArray[np.float64]
 DARK_CD = 1e-9

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import fields
+from functools import cached_property
 from operator import is_
 from typing import Annotated, Any, Self, TypeVar
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+
+from tiny_lantern.model.refers import Reference, references
 
 
 class Frozen(BaseModel):
@@ -19,6 +22,15 @@ class Frozen(BaseModel):
         """Its fields; what was worked out from them and cached is none."""
         own = self.__dict__
         return ((name, own[name]) for name in type(self).model_fields)
+
+    @cached_property
+    def held(self) -> tuple[Reference, ...]:
+        """Every reference to something else in the build that it holds, in whatever is inside it too."""
+        return tuple(references(self))
+
+    def __getstate__(self) -> dict[Any, Any]:
+        """What is sent to another process: its fields alone."""
+        return {**super().__getstate__(), "__dict__": dict(self)}
 
     def __copy__(self) -> Self:
         """A copy that works out anew what was cached, since its fields may be changed at once."""

@@ -21,16 +21,23 @@ from tiny_lantern.model.base import (
     Text,
     Volts,
 )  # fmt: skip
+from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.line import Line, letters
-from tiny_lantern.model.parts import PartShelf
+from tiny_lantern.model.parts.part import BillLine, Shelf
+from tiny_lantern.model.parts.registry import AnyPart
+from tiny_lantern.model.piece import RunId
+from tiny_lantern.model.pieces import AnyPiece
 from tiny_lantern.model.references import check_references
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.refers import Refers
+from tiny_lantern.model.strip import PixelRun
 
 FORMAT: Literal["tiny-lantern-build"] = "tiny-lantern-build"
-VERSION: Literal[1] = 1
-MAX_STRIPS = 500
+VERSION: Literal[2] = 2
+SupplyId = Annotated[Id, Refers("supplies")]
+MAX_PIECES = 1000
+MAX_PARTS = 5000
 MAX_ALL_PIXELS = 100_000
 MAX_ALL_TAPS = 50_000
 MAX_EFFECT_S = 2e7
@@ -40,8 +47,8 @@ class Joint(Frozen):
     """The end of one strip soldered or plugged to the start of another."""
 
     id: Id
-    from_strip_id: Id
-    to_strip_id: Id
+    from_strip_id: RunId
+    to_strip_id: RunId
     pos_ohm: PositiveOhms = 0.008
     neg_ohm: PositiveOhms = 0.008
     limit_a: Annotated[float, Field(gt=0, le=1000)] = 10.0
@@ -51,7 +58,7 @@ class Bus(Frozen):
     """Two conductors beside a strip, tied to it at some pixels."""
 
     id: Id
-    strip_id: Id
+    strip_id: RunId
     pos_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)]
     neg_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)]
     tap_pixels: Annotated[tuple[int, ...], Field(min_length=1, max_length=5000)]
@@ -66,7 +73,7 @@ class Supply(Frozen):
 
     id: Id
     name: Name
-    part_id: Id
+    part_id: Annotated[Id, Refers("parts.supply")]
     set_v: Annotated[float, Field(gt=0, le=60)]
     sealed: bool = False
     x_m: Place = 0.0
@@ -82,7 +89,7 @@ class OnStrip(Frozen):
     """A feed soldered to a strip; its place snaps to the nearest rail node."""
 
     to: Literal["strip"] = "strip"
-    strip_id: Id
+    strip_id: RunId
     position_m: Metres
 
 
@@ -90,7 +97,7 @@ class OnBus(Frozen):
     """A feed at an end of a bus."""
 
     to: Literal["bus"] = "bus"
-    bus_id: Id
+    bus_id: Annotated[Id, Refers("buses")]
     end: Literal["start", "end"] = "start"
 
 
@@ -100,9 +107,9 @@ Attach = Annotated[OnStrip | OnBus, Field(discriminator="to")]
 class Conductor(Frozen):
     """One wire of a feed with its connector; ``measured_ohm`` stands for the whole of it when given."""
 
-    wire_id: Id
+    wire_id: Annotated[Id, Refers("parts.wire")]
     length_m: Metres
-    connector_id: Id | None = None
+    connector_id: Annotated[Id, Refers("parts.connector")] | None = None
     measured_ohm: Annotated[float, Field(ge=1e-6, le=1e6)] | None = None
 
 
@@ -110,11 +117,11 @@ class Feed(Frozen):
     """Where a supply meets copper: an outgoing and a return conductor, the fuse in the outgoing one."""
 
     id: Id
-    supply_id: Id
+    supply_id: SupplyId
     attach: Attach
     positive: Conductor
     negative: Conductor
-    fuse_id: Id | None = None
+    fuse_id: Annotated[Id, Refers("parts.fuse")] | None = None
 
 
 class FullWhite(Frozen):
@@ -186,8 +193,8 @@ class Approach(Frozen):
     elsewhere takes so much wire and the way along the line besides."""
 
     id: Id
-    supply_id: Id
-    strip_id: Id
+    supply_id: SupplyId
+    strip_id: RunId
     position_m: Metres
     standoff_m: Metres = 0.5
 
@@ -210,7 +217,7 @@ class Build(Frozen):
     """Everything a person decided about one installation, in SI units."""
 
     format: Literal["tiny-lantern-build"] = FORMAT
-    version: Literal[1] = VERSION
+    version: Literal[2] = VERSION
     name: Name = "Untitled build"
     notes: Text = ""
     site: Site = Site()
@@ -219,8 +226,8 @@ class Build(Frozen):
     data: DataLine = DataLine()
     tick_hz: Annotated[float, Field(ge=0.01, le=400)] = 40.0
     show_s: Annotated[float, Field(ge=0.1, le=3600)] = 60.0
-    parts: PartShelf = PartShelf()
-    strips: Annotated[tuple[Strip, ...], Field(max_length=MAX_STRIPS)] = ()
+    parts: Annotated[tuple[AnyPart, ...], Field(max_length=MAX_PARTS)] = ()
+    pieces: Annotated[tuple[AnyPiece, ...], Field(max_length=MAX_PIECES)] = ()
     joints: Annotated[tuple[Joint, ...], Field(max_length=2000)] = ()
     buses: Annotated[tuple[Bus, ...], Field(max_length=500)] = ()
     supplies: Annotated[tuple[Supply, ...], Field(max_length=100)] = ()
@@ -232,12 +239,26 @@ class Build(Frozen):
     @cached_property
     def line(self) -> Line:
         """The Line, compiled once."""
-        return Line(self.strips)
+        return Line(self.pieces)
+
+    @cached_property
+    def strips(self) -> tuple[PixelRun, ...]:
+        """The pieces with copper of their own, in order: strips and panels."""
+        return tuple(piece for piece in self.pieces if isinstance(piece, PixelRun))
+
+    @cached_property
+    def shelf(self) -> Shelf:
+        """The parts that it keeps, by kind and by id."""
+        return Shelf(self.parts)
 
     @cached_property
     def feed_letters(self) -> dict[str, str]:
         """The letter that stands for each feed, by id, in the order of the build."""
         return {feed.id: letter for feed, letter in zip(self.feeds, letters(), strict=False)}
+
+    def bill(self) -> tuple[BillLine, ...]:
+        """What to buy, how much of it, and what it costs."""
+        return bill_of(self)
 
     @model_validator(mode="after")
     def _holds_together(self) -> Build:
@@ -270,7 +291,7 @@ def draft_of(build: Build) -> Draft:
 def _bearable(build: Build) -> None:
     """Refuse what each list allows but all together do not."""
     for what, where, amount, most in (
-        ("pixels", "strips", sum(strip.pixel_count for strip in build.strips), MAX_ALL_PIXELS),
+        ("lights", "pieces", sum(piece.slot_count for piece in build.pieces), MAX_ALL_PIXELS),
         ("taps", "buses", sum(len(bus.tap_pixels) for bus in build.buses), MAX_ALL_TAPS),
         ("seconds of effects", "effects", sum(effect.length_s for effect in build.effects), MAX_EFFECT_S),
     ):

@@ -9,18 +9,11 @@ from typing import Any, TypeVar
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.parts import ConnectorPart, FusePart, Part, StripPart, SupplyPart, WirePart
-from tiny_lantern.model.references import all_ids
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.references import LIST_FIELDS, all_ids
 
 Edit = Callable[[Build], Build]
 T = TypeVar("T")
-_SHELF = {
-    StripPart: "strips",
-    SupplyPart: "supplies",
-    FusePart: "fuses",
-    ConnectorPart: "connectors",
-    WirePart: "wires",
-}
 
 
 def fresh_id(build: Build, stem: str) -> str:
@@ -36,12 +29,32 @@ def fresh_id(build: Build, stem: str) -> str:
 
 
 def with_part(build: Build, part: Part) -> Build:
-    """The build with a part on its own shelf; nothing changes when it is there already."""
-    field = _SHELF[type(part)]
-    own = getattr(build.parts, field)
-    if any(known.id == part.id for known in own):
+    """The build with a part of its own; nothing changes when it is there already."""
+    if any(known.id == part.id for known in build.parts):
         return build
-    return revise(build, parts=revise(build.parts, **{field: (*own, part)}))
+    return revise(build, parts=(*build.parts, part))
+
+
+def change_parts(build: Build, *parts: Part) -> Build:
+    """The build with parts in place of its own ones of the same ids, others added."""
+    changed = {part.id: part for part in parts}
+    kept = tuple(changed.pop(part.id, part) for part in build.parts)
+    return revise(build, parts=(*kept, *changed.values()))
+
+
+def without_all(build: Build, identity: str) -> Build:
+    """The build without a thing, and without whatever refers to it or to what goes with it."""
+    gone, more = {identity}, True
+    while more:
+        refers = {
+            thing.id
+            for field in LIST_FIELDS
+            for thing in getattr(build, field)
+            if thing.id not in gone and any(reference.identity in gone for reference in thing.held)
+        }
+        gone, more = gone | refers, bool(refers)
+    kept = {field: tuple(thing for thing in getattr(build, field) if thing.id not in gone) for field in LIST_FIELDS}
+    return revise(build, **kept)
 
 
 def item(items: tuple[T, ...], identity: str, what: str) -> T:

@@ -1,15 +1,18 @@
-"""Edits of strips, the joints between them, and where they lie."""
+"""Edits of pieces, the joints between strips, and where they lie."""
 
 from __future__ import annotations
 
 from typing import Any
 
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build, Bus, Joint, OnBus, OnStrip
-from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, with_part, without
+from tiny_lantern.model.build import Build, Bus, Joint, OnStrip
+from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, with_part, without, without_all
 from tiny_lantern.model.effects import Effect, SlotRef
-from tiny_lantern.model.parts import StripPart, channel_letters
-from tiny_lantern.model.strip import AlongLine, Strip
+from tiny_lantern.model.layouts import AlongLine, AlongPath, AtSpots
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.parts.strip import StripPart, channel_letters
+from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.strip import PixelRun, Strip
 
 GAP_M = 0.6
 
@@ -25,9 +28,26 @@ def add_strip(build: Build, part: StripPart, pixel_count: int, name: str = "") -
         pixel_count=pixel_count,
         pitch_m=part.pitch_m,
         colour_order=part.colour_order,
-        layout=AlongLine(y_m=0.0 - GAP_M * len(build.strips)),
+        layout=AlongLine(y_m=0.0 - GAP_M * len(build.pieces)),
     )
-    return revise(build, strips=(*build.strips, strip))
+    return revise(build, pieces=(*build.pieces, strip))
+
+
+def add_piece(build: Build, part: Part, piece: Piece) -> Build:
+    """Add a piece of any kind at the end of the Line, with the part that it is made of; its id is made fresh."""
+    build = with_part(build, part)
+    own = revise(piece, id=fresh_id(build, piece.name), part_id=part.id)
+    return revise(build, pieces=(*build.pieces, own))
+
+
+def change_piece(build: Build, piece_id: str, **changes: Any) -> Build:
+    """Change fields of a piece; effects that would fall off its end move to the end."""
+    new = revise(item(build.pieces, piece_id, "piece"), **changes)
+    return revise(
+        build,
+        pieces=replaced(build.pieces, piece_id, new),
+        effects=tuple(_effect_kept(effect, new) for effect in build.effects),
+    )
 
 
 def change_strip(build: Build, strip_id: str, **changes: Any) -> Build:
@@ -38,7 +58,7 @@ def change_strip(build: Build, strip_id: str, **changes: Any) -> Build:
     new = revise(old, **changes)
     return revise(
         build,
-        strips=replaced(build.strips, strip_id, new),
+        pieces=replaced(build.pieces, strip_id, new),
         feeds=tuple(_feed_kept(feed, new) for feed in build.feeds),
         buses=tuple(_bus_kept(bus, new) for bus in build.buses),
         effects=tuple(_effect_kept(effect, new) for effect in build.effects),
@@ -73,42 +93,29 @@ def numbered_name(name: str, taken: set[str]) -> str:
             return made
 
 
-def duplicate_strip(build: Build, strip_id: str) -> Build:
-    """A copy of a strip right after it, a little lower in the picture; feeds and effects are not copied."""
-    old = item(build.strips, strip_id, "strip")
+def duplicate_piece(build: Build, piece_id: str) -> Build:
+    """A copy of a piece right after it, a little lower in the picture; feeds and effects are not copied."""
+    old = item(build.pieces, piece_id, "piece")
     layout = old.layout
-    if layout.shape == "path":
+    if isinstance(layout, AlongPath | AtSpots):
         layout = revise(layout, points_m=tuple((x, y - GAP_M) for x, y in layout.points_m))
     else:
         layout = revise(layout, y_m=layout.y_m - GAP_M)
-    title = numbered_name(old.name, {strip.name for strip in build.strips})
+    title = numbered_name(old.name, {piece.name for piece in build.pieces})
     new = revise(old, id=fresh_id(build, title), name=title, layout=layout)
-    at = build.strips.index(old) + 1
-    return revise(build, strips=(*build.strips[:at], new, *build.strips[at:]))
+    at = build.pieces.index(old) + 1
+    return revise(build, pieces=(*build.pieces[:at], new, *build.pieces[at:]))
 
 
-def move_strip(build: Build, strip_id: str, by: int) -> Build:
-    """Move a strip along the Line by some places."""
-    return revise(build, strips=shifted(build.strips, strip_id, by))
+def move_piece(build: Build, piece_id: str, by: int) -> Build:
+    """Move a piece along the Line by some places."""
+    return revise(build, pieces=shifted(build.pieces, piece_id, by))
 
 
-def remove_strip(build: Build, strip_id: str) -> Build:
-    """Remove a strip with what hangs on it: its feeds, joints, buses and the effects laid on it."""
-    item(build.strips, strip_id, "strip")
-    gone_buses = {bus.id for bus in build.buses if bus.strip_id == strip_id}
-
-    def hangs(attach: OnStrip | OnBus) -> bool:
-        return attach.bus_id in gone_buses if isinstance(attach, OnBus) else attach.strip_id == strip_id
-
-    return revise(
-        build,
-        strips=without(build.strips, strip_id),
-        joints=tuple(j for j in build.joints if strip_id not in (j.from_strip_id, j.to_strip_id)),
-        buses=tuple(bus for bus in build.buses if bus.id not in gone_buses),
-        feeds=tuple(feed for feed in build.feeds if not hangs(feed.attach)),
-        approaches=tuple(approach for approach in build.approaches if approach.strip_id != strip_id),
-        effects=tuple(e for e in build.effects if strip_id not in (e.first.strip_id, e.last.strip_id)),
-    )
+def remove_piece(build: Build, piece_id: str) -> Build:
+    """Remove a piece with what hangs on it: its feeds, joints, buses and the effects laid on it."""
+    item(build.pieces, piece_id, "piece")
+    return without_all(build, piece_id)
 
 
 def add_joint(build: Build, from_strip_id: str, to_strip_id: str) -> Build:
@@ -129,23 +136,23 @@ def toggle_cut(build: Build, strip_id: str, before_pixel: int) -> Build:
     return change_strip(build, strip_id, cuts=tuple(sorted(set(strip.cuts) ^ {before_pixel})))
 
 
-def _feed_kept(feed: Any, strip: Strip) -> Any:
+def _feed_kept(feed: Any, strip: PixelRun) -> Any:
     attach = feed.attach
     if isinstance(attach, OnStrip) and attach.strip_id == strip.id and attach.position_m > strip.length_m:
         return revise(feed, attach=revise(attach, position_m=strip.length_m))
     return feed
 
 
-def _bus_kept(bus: Bus, strip: Strip) -> Bus:
+def _bus_kept(bus: Bus, strip: PixelRun) -> Bus:
     if bus.strip_id != strip.id or bus.tap_pixels[-1] < strip.pixel_count:
         return bus
     return revise(bus, tap_pixels=tuple(sorted({min(tap, strip.pixel_count - 1) for tap in bus.tap_pixels})))
 
 
-def _effect_kept(effect: Effect, strip: Strip) -> Effect:
+def _effect_kept(effect: Effect, piece: Piece) -> Effect:
     def kept(ref: SlotRef) -> SlotRef:
-        off = ref.strip_id == strip.id and ref.pixel >= strip.pixel_count
-        return revise(ref, pixel=strip.pixel_count - 1) if off else ref
+        off = ref.piece_id == piece.id and ref.index >= piece.slot_count
+        return revise(ref, index=piece.slot_count - 1) if off else ref
 
     first, last = kept(effect.first), kept(effect.last)
     if first is effect.first and last is effect.last:

@@ -8,7 +8,10 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, Conductor, Feed, Load, LoadCase, OnStrip, Supply
 from tiny_lantern.model.edits import fresh_id, item, replaced, with_part, without
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.parts import ConnectorPart, FusePart, SupplyPart, WirePart
+from tiny_lantern.model.parts.connector import ConnectorPart
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.wire import WirePart
 
 
 def add_supply(build: Build, part: SupplyPart, name: str = "") -> Build:
@@ -35,7 +38,7 @@ def set_all(build: Build, supply_ids: tuple[str, ...], set_v: float) -> Build:
 def change_supply_part(build: Build, supply_id: str, part: SupplyPart) -> Build:
     """Make a supply of another part; a set-point at the old nominal voltage follows to the new one."""
     supply = item(build.supplies, supply_id, "supply")
-    old = item(build.parts.supplies, supply.part_id, "supply part")
+    old = item(build.shelf.of(SupplyPart), supply.part_id, "supply part")
     set_v = part.nominal_v if supply.set_v == old.nominal_v else supply.set_v
     return change_supply(with_part(build, part), supply_id, part_id=part.id, set_v=set_v)
 

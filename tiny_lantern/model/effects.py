@@ -9,15 +9,16 @@ from pydantic import Field, create_model
 from tiny_lantern.effects.kind import ColourParameter, EffectKind, Parameter
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.base import Colour, Frozen, Id, Seconds
+from tiny_lantern.model.piece import PieceId
 
 Layer = Literal["replace", "add", "lighten", "dim"]
 
 
 class SlotRef(Frozen):
-    """One light: a pixel of a strip."""
+    """One light: a slot of a piece, counted from 0."""
 
-    strip_id: Id
-    pixel: Annotated[int, Field(ge=0, le=1_000_000)]
+    piece_id: PieceId
+    index: Annotated[int, Field(ge=0, le=1_000_000)]
 
 
 class Look(Frozen):

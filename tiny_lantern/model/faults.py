@@ -11,6 +11,8 @@ from tiny_lantern.model.errors import LanternError
 
 Words = Callable[[dict[str, Any]], str]
 SHOWN = 40
+ONE_OF_KINDS = ("attach", "layout", "look", "pixel", "load")
+LISTS_OF_KINDS = ("pieces", "parts")
 
 _WORDS: dict[str, Words] = {
     "missing": lambda c: "this field is missing",
@@ -70,8 +72,14 @@ def _where(name: str, place: str) -> str:
 
 
 def path_text(location: tuple[int | str, ...]) -> str:
-    """A place in the file, e.g. ``strips[0].pitch_m``."""
-    text = ""
-    for step in location:
-        text += f"[{step}]" if isinstance(step, int) else f".{str(step)[:SHOWN]}"
+    """A place in the file, e.g. ``pieces[0].pitch_m``; the kind of a thing that has several is no place."""
+    text, field = "", ""
+    for number, step in enumerate(location):
+        if isinstance(step, int):
+            text += f"[{step}]"
+            continue
+        is_kind = field in ONE_OF_KINDS or (field in LISTS_OF_KINDS and isinstance(location[number - 1], int))
+        field = step
+        if not is_kind:
+            text += f".{step[:SHOWN]}"
     return text.removeprefix(".") or "the whole file"

@@ -1,4 +1,4 @@
-"""Where each pixel lies in the picture, from a strip's layout and its real length."""
+"""Where each light lies in the picture, from a piece's layout and its real length."""
 
 from __future__ import annotations
 
@@ -6,21 +6,76 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.strip import AlongArc, AlongLine, AlongPath, AroundRing, Strip
+from tiny_lantern.model.lamps import SEGMENTS, Indicator, Matrix
+from tiny_lantern.model.layouts import AlongArc, AlongLine, AlongPath, AroundRing, AsGrid, AtSpots
+from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.strip import Panel, PixelRun
 
 Floats = NDArray[np.float64]
 Box = tuple[float, float, float, float]
 
 
-def pixel_places(strip: Strip) -> Floats:
-    """Centre of every pixel. (n_pixels, 2) [m], x to the right, y up"""
-    return places_along(strip, (np.arange(strip.pixel_count) + 0.5) * strip.pitch_m)
+FIGURE_SEGMENTS = ((0.3, 0.0), (0.6, -0.25), (0.6, -0.75), (0.3, -1.0), (0.0, -0.75), (0.0, -0.25), (0.3, -0.5),
+                   (0.8, -1.0))  # fmt: skip
 
 
-def places_along(strip: Strip, along_m: NDArray[np.floating]) -> Floats:
-    """Points at distances along a strip, (n,) to (n, 2). [m]"""
+def slot_places(piece: Piece) -> Floats:
+    """Centre of every light of a piece. (n_slots, 2) [m], x to the right, y up"""
+    layout = piece.layout
+    if isinstance(layout, AtSpots):
+        return np.array(layout.points_m, float)
+    if isinstance(layout, AsGrid):
+        return _turned(_grid(piece), layout)
+    return places_along(piece, (np.arange(piece.slot_count) + 0.5) * _spacing(piece))
+
+
+def _spacing(piece: Piece) -> float:
+    """From one light to the next of those that are laid along something. [m]"""
+    return piece.pitch_m if isinstance(piece, PixelRun) else float(piece.spacing_m)  # type: ignore[attr-defined]
+
+
+def _grid(piece: Piece) -> Floats:
+    """Places of the lights of a piece that is laid as a grid, before it is turned. (n_slots, 2) [m]"""
+    if isinstance(piece, Panel):
+        return _panel(piece)
+    if isinstance(piece, Matrix):
+        row, column = np.divmod(np.arange(piece.slot_count), piece.columns)
+        return np.stack([column, -row], axis=1) * piece.pitch_m
+    if isinstance(piece, Indicator) and piece.form == "figures":
+        figure, segment = np.divmod(np.arange(piece.slot_count), SEGMENTS)
+        return (np.array(FIGURE_SEGMENTS)[segment] + np.stack([figure, 0.0 * figure], axis=1)) * piece.pitch_m
+    pitch = piece.pitch_m if isinstance(piece, Indicator) else 0.0
+    return np.stack([np.arange(piece.slot_count) * pitch, np.zeros(piece.slot_count)], axis=1)
+
+
+def _panel(panel: Panel) -> Floats:
+    """Pixels of a panel in the order of its wire, from the corner where it begins."""
+    legs, a_leg = (panel.columns, panel.rows) if panel.columns_first else (panel.rows, panel.columns)
+    leg, along = np.divmod(np.arange(legs * a_leg), a_leg)
+    along = np.where(panel.serpentine & (leg % 2 == 1), a_leg - 1 - along, along)
+    across = leg * panel.cross_pitch_m
+    x, y = (across, along * panel.pitch_m) if panel.columns_first else (along * panel.pitch_m, across)
+    width, height = x.max(), y.max()
+    if panel.corner.endswith("right"):
+        x = width - x
+    if panel.corner.startswith("bottom"):
+        y = height - y
+    return np.stack([x, -y], axis=1)
+
+
+def _turned(places: Floats, layout: AsGrid) -> Floats:
+    heading = np.radians(layout.angle_deg)
+    turn = np.array([[np.cos(heading), np.sin(heading)], [-np.sin(heading), np.cos(heading)]])
+    return places @ turn + np.array([layout.x_m, layout.y_m])
+
+
+def places_along(piece: Piece, along_m: NDArray[np.floating]) -> Floats:
+    """Points at distances along a piece, (n,) to (n, 2); on a grid, those of the nearest lights. [m]"""
     along: Floats = np.asarray(along_m, np.float64)
-    layout = strip.layout
+    layout = piece.layout
+    if isinstance(layout, AtSpots | AsGrid):
+        nearest = np.clip(along / piece.axis_pitch_m, 0, piece.slot_count - 1).astype(int)
+        return slot_places(piece)[nearest]
     if isinstance(layout, AlongLine):
         heading = np.radians(layout.angle_deg)
         direction = np.array([np.cos(heading), np.sin(heading)])
@@ -33,7 +88,7 @@ def places_along(strip: Strip, along_m: NDArray[np.floating]) -> Floats:
         y = layout.y_m - radius * (np.cos(turned) - np.cos(heading))
         return np.stack([x, y], axis=1)
     if isinstance(layout, AroundRing):
-        radius = strip.length_m / (2 * np.pi)
+        radius = piece.slot_count * _spacing(piece) / (2 * np.pi)
         turned = np.radians(layout.start_deg) + along / radius
         return np.stack([layout.x_m + radius * np.cos(turned), layout.y_m + radius * np.sin(turned)], axis=1)
     return _along_path(layout, along)
@@ -49,10 +104,10 @@ def _along_path(layout: AlongPath, along: Floats) -> Floats:
 
 
 def all_places(build: Build) -> Floats:
-    """Centre of every pixel on the Line. (n_slots, 2) [m]"""
-    if not build.strips:
+    """Centre of every light on the Line. (n_slots, 2) [m]"""
+    if not build.pieces:
         return np.zeros((0, 2))
-    return np.concatenate([pixel_places(strip) for strip in build.strips])
+    return np.concatenate([slot_places(piece) for piece in build.pieces])
 
 
 def bounds(build: Build, places: Floats | None = None) -> tuple[float, float, float, float]:

@@ -12,86 +12,105 @@ from numpy.typing import NDArray
 
 from tiny_lantern.model.effects import Effect, SlotRef
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.strip import PixelRun
 
 MOST_SLOTS = 2**62
 
 
 @dataclass(frozen=True)
 class Span:
-    """The slots of one strip: ``first`` to ``stop`` (not included) on the Line."""
+    """The slots of one piece: ``first`` to ``stop`` (not included) on the Line."""
 
-    strip: Strip
+    piece: Piece
     first: int
 
     @property
     def stop(self) -> int:
-        """The slot after the last one of this strip."""
-        return self.first + self.strip.pixel_count
+        """The slot after the last one of this piece."""
+        return self.first + self.piece.slot_count
+
+    @property
+    def run(self) -> PixelRun:
+        """The piece as the run of pixels that it is; asked only of those in ``Line.runs``."""
+        assert isinstance(self.piece, PixelRun)
+        return self.piece
 
 
 class Line:
     """The slots of a build in wiring order, compiled once so that a light is found without walking the Line.
 
     Args:
-        strips: the strips in wiring order.
+        pieces: the pieces in wiring order.
     """
 
-    def __init__(self, strips: tuple[Strip, ...]) -> None:
+    def __init__(self, pieces: tuple[Piece, ...]) -> None:
         found, first = [], 0
-        for strip in strips:
-            found.append(Span(strip, first))
-            first += strip.pixel_count
+        for piece in pieces:
+            found.append(Span(piece, first))
+            first += piece.slot_count
         self.spans: tuple[Span, ...] = tuple(found)
+        self.runs: tuple[Span, ...] = tuple(span for span in found if isinstance(span.piece, PixelRun))
         self.slot_count: int = first
         self._firsts = [span.first for span in found]
-        self._numbers = {strip.id: number for number, strip in enumerate(strips)}
+        self._numbers = {piece.id: number for number, piece in enumerate(pieces)}
 
     @cached_property
     def wired(self) -> tuple[Hashable, ...]:
-        """All that the Line sees of the strips: everything but where they lie in the picture."""
-        return tuple(span.strip.unplaced for span in self.spans)
+        """All that the Line sees of the pieces: everything but where they lie in the picture."""
+        return tuple(span.piece.unplaced for span in self.spans)
 
-    def number(self, strip_id: str) -> int:
-        """Which strip along the Line this is, from 0.
+    def number(self, piece_id: str) -> int:
+        """Which piece along the Line this is, from 0.
 
         Raises:
-            LanternError: there is no such strip.
+            LanternError: there is no such piece.
         """
         try:
-            return self._numbers[strip_id]
+            return self._numbers[piece_id]
         except KeyError:
-            raise LanternError(f"there is no strip “{strip_id}” in this build", "strip", "one that is listed") from None
+            raise LanternError(f"there is no piece “{piece_id}” in this build", "piece", "one that is listed") from None
 
-    def span(self, strip_id: str) -> Span:
-        """A strip with its slots.
+    def span(self, piece_id: str) -> Span:
+        """A piece with its slots.
 
         Raises:
-            LanternError: there is no such strip.
+            LanternError: there is no such piece.
         """
-        return self.spans[self.number(strip_id)]
+        return self.spans[self.number(piece_id)]
 
-    def strip(self, strip_id: str) -> Strip:
-        """The strip with an id.
+    def piece(self, piece_id: str) -> Piece:
+        """The piece with an id.
 
         Raises:
             LanternError: there is none.
         """
-        return self.span(strip_id).strip
+        return self.span(piece_id).piece
+
+    def strip(self, strip_id: str) -> PixelRun:
+        """The strip or panel with an id.
+
+        Raises:
+            LanternError: there is none.
+        """
+        piece = self.piece(strip_id)
+        if not isinstance(piece, PixelRun):
+            raise LanternError(f"“{piece.name}” has no rails of its own", "strip", "a strip or a panel")
+        return piece
 
     def span_at(self, slot: int) -> Span:
-        """The strip that holds a slot; slots beyond either end give the nearest strip."""
+        """The piece that holds a slot; slots beyond either end give the nearest one."""
         return self.spans[max(0, bisect_right(self._firsts, slot) - 1)]
 
     def slot_of(self, ref: SlotRef) -> int:
-        """The slot of one pixel of a strip."""
-        return self.span(ref.strip_id).first + ref.pixel
+        """The slot of one light of a piece."""
+        return self.span(ref.piece_id).first + ref.index
 
     def ref_at(self, slot: int) -> SlotRef:
-        """The pixel at a slot; slots beyond either end give the nearest light."""
+        """The light at a slot; slots beyond either end give the nearest light."""
         inside = max(0, min(slot, self.slot_count - 1))
         span = self.span_at(inside)
-        return SlotRef(strip_id=span.strip.id, pixel=inside - span.first)
+        return SlotRef(piece_id=span.piece.id, index=inside - span.first)
 
     def covered(self, effect: Effect) -> tuple[int, int]:
         """First slot and the slot after the last that an effect covers."""
@@ -100,10 +119,10 @@ class Line:
 
     def all_covered(self, effects: Sequence[Effect]) -> NDArray[np.int64]:
         """The same of very many effects, (n_effects, 2). [-]"""
-        firsts = {span.strip.id: span.first for span in self.spans}
+        firsts = {span.piece.id: span.first for span in self.spans}
         ends = np.array(
             [
-                (firsts[effect.first.strip_id] + effect.first.pixel, firsts[effect.last.strip_id] + effect.last.pixel)
+                (firsts[effect.first.piece_id] + effect.first.index, firsts[effect.last.piece_id] + effect.last.index)
                 for effect in effects
             ],
             np.int64,

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -13,12 +12,11 @@ from tiny_lantern.model.build import FORMAT, VERSION, Build
 from tiny_lantern.model.disk import read_bytes, write_atomically
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.faults import first_fault
+from tiny_lantern.model.migrations import MIGRATIONS, Migration
 
 SUFFIX = ".lantern"
 MOST_FIELDS = 400_000
 MOST_VALUES = 2_000_000
-Migration = Callable[[dict[str, Any]], dict[str, Any]]
-MIGRATIONS: dict[int, Migration] = {}
 
 
 def dumps(build: Build) -> str:

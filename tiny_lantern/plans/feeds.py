@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.catalogue.shelf import fuses_by_rating, merged, shelf
+from tiny_lantern.catalogue.shelf import all_parts, fuses_by_rating
 from tiny_lantern.electrical.corner import at_corner, corner_name
 from tiny_lantern.electrical.feed.bound import Bound, bound_of
 from tiny_lantern.electrical.feed.judge import detail_of, judge
@@ -22,7 +22,9 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Approach, Build, Conductor, Feed, FullWhite, Load, OnStrip
 from tiny_lantern.model.edits import fresh_id, with_part
 from tiny_lantern.model.errors import CancelledError, LanternError
-from tiny_lantern.model.parts import ConnectorPart, FusePart, WirePart
+from tiny_lantern.model.parts.connector import ConnectorPart
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.model.quantities import amps, metres, volts
 from tiny_lantern.model.wording import feeds_in_words
 from tiny_lantern.plans.line import Line, line_of, on_line
@@ -329,7 +331,7 @@ def _model_feed(build: Build, line: Line) -> Feed | None:
 def _option(build: Build, line: Line, fuse: FusePart) -> FeedOption:
     feed = _model_feed(build, line)
     if feed is None:
-        wire = next(wire for wire in merged(build.parts, shelf()).wires if wire.id == DEFAULT_WIRE)
+        wire = next(wire for wire in all_parts(build).of(WirePart) if wire.id == DEFAULT_WIRE)
         return FeedOption(wire, wire, None, None, fuse)
     return FeedOption(
         wire_of(build, feed.positive), wire_of(build, feed.negative), connector_of(build, feed.positive),
@@ -343,7 +345,7 @@ def _fitting_fuses(build: Build, line: Line) -> list[FusePart]:
     Raises:
         LanternError: none is small enough.
     """
-    fuses = fuses_by_rating(merged(build.parts, shelf()))
+    fuses = fuses_by_rating(all_parts(build))
     option = _option(build, line, fuses[0])
     plugs = [c.limit_a for c in (option.connector_out, option.connector_back) if c]
     limit = min(option.wire_out.limit_a, option.wire_back.limit_a, *plugs)

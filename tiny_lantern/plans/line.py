@@ -9,14 +9,14 @@ from tiny_lantern.electrical.network import node_position_m, part_of, snap_node
 from tiny_lantern.electrical.supplies import fitting_supply, suits
 from tiny_lantern.model.build import Approach, Build, Feed, Joint, OnStrip, Supply
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.strip import PixelRun
 
 
 @dataclass(frozen=True)
 class Line:
     """Strips joined end to start, in order, with the joints between them."""
 
-    strips: tuple[Strip, ...]
+    strips: tuple[PixelRun, ...]
     joints: tuple[Joint, ...]
 
     @cached_property
@@ -51,7 +51,7 @@ def line_of(build: Build, strip_id: str) -> Line:
         if first in seen:
             break
         seen.add(first)
-    strips: list[Strip] = []
+    strips: list[PixelRun] = []
     joints: list[Joint] = []
     step = first
     members: set[str] = set()

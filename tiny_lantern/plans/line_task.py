@@ -22,8 +22,11 @@ from tiny_lantern.light.seen import least_voltage
 from tiny_lantern.model.build import Approach, Build, OnStrip, Supply
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.parts import ConnectorPart, FusePart, StripPart, WirePart, nominal_currents_a
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.parts.connector import ConnectorPart
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.strip import StripPart, nominal_currents_a
+from tiny_lantern.model.parts.wire import WirePart
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.plans.line import Line, approaches_of, line_of, supplies_of
 
 Floats = NDArray[np.float64]
@@ -120,7 +123,7 @@ def line_task(build: Build, strip_id: str, option: FeedOption, loads: Loads) -> 
     return LineTask(line, option, supplies, approaches, task, _least_currents(build, line, loads.white, least_v))
 
 
-def _node_places(strip: Strip) -> Floats:
+def _node_places(strip: PixelRun) -> Floats:
     pixels = (np.arange(strip.pixel_count) + 0.5) * strip.pitch_m
     return np.concatenate([[0.0], pixels, [strip.length_m]])
 
@@ -182,7 +185,7 @@ def _with_ends(pixels: Floats, fill: float) -> Floats:
     return np.concatenate([[fill], pixels, [fill]])
 
 
-def _duty(build: Build, duties: Duties, strip: Strip) -> Floats:
+def _duty(build: Build, duties: Duties, strip: PixelRun) -> Floats:
     return duties[[one.id for one in build.strips].index(strip.id)]
 
 
@@ -243,6 +246,6 @@ def _others_a(build: Build, line: Line, supply: Supply, duties: Duties) -> float
     return found
 
 
-def _shared_by(build: Build, strip: Strip) -> int:
+def _shared_by(build: Build, strip: PixelRun) -> int:
     """How many supplies feed a strip; each is taken to carry an equal share of it."""
     return len({f.supply_id for f in build.feeds if isinstance(f.attach, OnStrip) and f.attach.strip_id == strip.id})

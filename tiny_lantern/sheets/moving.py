@@ -32,10 +32,10 @@ def glow_of(build: Build, width: int, height: int) -> Glow:
     Raises:
         LanternError: there is nothing to show.
     """
-    if not build.strips:
-        raise LanternError("there is nothing to show yet", "strips", "at least one strip")
+    if not build.pieces:
+        raise LanternError("there is nothing to show yet", "pieces", "at least one piece")
     placed = fit(bounds(build), width, height)
-    pitch = min(strip.pitch_m for strip in build.strips)
+    pitch = min(piece.axis_pitch_m for piece in build.pieces)
     return Glow(to_screen(all_places(build), placed), width, height, spot_radius(placed[0], pitch))
 
 

@@ -45,7 +45,7 @@ def _lights(build: Build, rgb: Floats, placed: tuple[float, float, float]) -> li
     colours = screen_bytes(rgb)
     shapes = []
     for span in build.line.spans:
-        radius = spot_radius(placed[0], span.strip.pitch_m) * 0.75
+        radius = spot_radius(placed[0], span.piece.axis_pitch_m) * 0.75
         step = max(1, len(places) // MOST_DOTS)
         for slot in range(span.first, span.stop, step):
             (x, y), (r, g, b) = places[slot], colours[slot]
@@ -62,7 +62,7 @@ def _names(build: Build, placed: tuple[float, float, float]) -> list[str]:
     places = to_screen(all_places(build), placed)
     for span in build.line.spans:
         x, y = places[span.first]
-        names.append((span.strip.name, x, y - 12, "#d9d4c8"))
+        names.append((span.piece.name, x, y - 12, "#d9d4c8"))
     boxes = [(x, y - TEXT_SIZE, x + _text_width(text), y + 3) for text, x, y, _ in names]
     return [
         f'<text x="{x:.1f}" y="{y:.1f}" font-size="{TEXT_SIZE}" fill="{colour}">{escape(text)}</text>'

@@ -4,15 +4,12 @@ from __future__ import annotations
 
 import csv
 import io
-from collections import Counter
 from dataclasses import dataclass
 
-from tiny_lantern.electrical.network import conductor_ohm, connector_of, fuse_of, part_of, supply_part, wire_of
+from tiny_lantern.electrical.network import conductor_ohm, fuse_of, wire_of
 from tiny_lantern.findings.evidence import Evidence
-from tiny_lantern.model.build import Build, Feed, OnBus
+from tiny_lantern.model.build import Feed, OnBus
 from tiny_lantern.model.edits import item
-
-SLACK = 1.10
 
 
 @dataclass(frozen=True)
@@ -33,16 +30,6 @@ class FeedRow:
     back_a: float
     fuse_a: float | None
     short: str
-
-
-@dataclass(frozen=True)
-class PartRow:
-    """One line of the list of parts: how much of what, and what it costs."""
-
-    amount: float
-    unit: str
-    name: str
-    cost: float
 
 
 def feed_rows(evidence: Evidence) -> list[FeedRow]:
@@ -78,46 +65,6 @@ def _feed_row(evidence: Evidence, feed: Feed, letter: str, short: str) -> FeedRo
         fuse_a=fuse.rating_a if fuse else None,
         short=short,
     )
-
-
-def part_rows(build: Build) -> list[PartRow]:
-    """What to buy: strip by the metre, supplies, wire with a tenth to spare, fuses and connectors."""
-    rows: list[PartRow] = []
-    strips: Counter[str] = Counter()
-    for strip in build.strips:
-        strips[strip.part_id] += strip.length_m  # type: ignore[assignment]
-    for strip in build.strips:
-        if strip.part_id in strips:
-            length = float(strips.pop(strip.part_id))
-            part = part_of(build, strip)
-            rows.append(PartRow(round(length, 2), "m", part.name, length * part.cost_per_m))
-    supplies = Counter(supply.part_id for supply in build.supplies)
-    for supply in build.supplies:
-        if count := supplies.pop(supply.part_id, 0):
-            source = supply_part(build, supply.id)
-            rows.append(PartRow(count, "", source.name, count * source.cost))
-    return rows + _feed_parts(build)
-
-
-def _feed_parts(build: Build) -> list[PartRow]:
-    wire_m: dict[str, float] = {}
-    counted: Counter[str] = Counter()
-    cost: dict[str, float] = {}
-    for feed in build.feeds:
-        fuse = fuse_of(build, feed)
-        if fuse:
-            counted[fuse.name] += 1
-            cost[fuse.name] = fuse.cost
-        for side in (feed.positive, feed.negative):
-            wire = wire_of(build, side)
-            wire_m[wire.name] = wire_m.get(wire.name, 0.0) + side.length_m * SLACK
-            cost[wire.name] = wire.cost_per_m
-            connector = connector_of(build, side)
-            if connector:
-                counted[connector.name] += 1
-                cost[connector.name] = connector.cost
-    wires = [PartRow(round(length, 1), "m", f"Wire, {name}", length * cost[name]) for name, length in wire_m.items()]
-    return wires + [PartRow(count, "", name, count * cost[name]) for name, count in counted.items()]
 
 
 def feeds_csv(evidence: Evidence) -> str:

@@ -19,11 +19,11 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding
 from tiny_lantern.findings.together import grouped
 from tiny_lantern.light.seen import screen_look, seen
-from tiny_lantern.model.parts import StripPart
+from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.quantities import amps, engineering, metres, volts
 from tiny_lantern.model.wording import listed
 from tiny_lantern.sheets.picture import picture_svg
-from tiny_lantern.sheets.schedule import feed_rows, part_rows
+from tiny_lantern.sheets.schedule import feed_rows
 
 PICTURE_SOURCE = "picture.svg"
 EVERY_ROW = 1_000_000
@@ -56,7 +56,7 @@ def sheet_html(evidence: Evidence, inline_picture: bool = True, most_rows: int =
     if inline_picture:
         source = "data:image/svg+xml;base64," + base64.b64encode(sheet_picture(evidence).encode()).decode()
     findings = grouped(check(evidence))
-    parts = part_rows(evidence.build)
+    parts = evidence.build.bill()
     return _template().render(
         build=evidence.build,
         most=most_rows,
@@ -74,14 +74,16 @@ def sheet_html(evidence: Evidence, inline_picture: bool = True, most_rows: int =
 
 
 def sheet_picture(evidence: Evidence) -> str:
-    """The sheet's picture: every strip as its white looks at the voltages solved."""
-    looks = [np.ones((strip.pixel_count, 3)) for strip in evidence.build.strips]
-    if evidence.white is not None:
-        looks = [
-            screen_look(part, evidence.white.runs[strip.id].pixel_v, _full(strip.pixel_count, part))
-            for strip, part in ((strip, part_of(evidence.build, strip)) for strip in evidence.build.strips)
-        ]
-    return picture_svg(evidence.build, np.concatenate(looks) if looks else np.zeros((0, 3)))
+    """The sheet's picture: every light white, those of strips as their white looks at the voltages solved."""
+    build = evidence.build
+    looks = np.ones((build.line.slot_count, 3))
+    solved = evidence.white.runs if evidence.white is not None else {}
+    for span in build.line.runs:
+        if span.run.id in solved:
+            part = part_of(build, span.run)
+            full = _full(span.run.pixel_count, part)
+            looks[span.first : span.stop] = screen_look(part, solved[span.run.id].pixel_v, full)
+    return picture_svg(build, looks)
 
 
 def _full(count: int, part: StripPart) -> NDArray[np.float64]:

@@ -9,14 +9,14 @@ from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.electrical.network import part_of
 from tiny_lantern.light.colour import channels_from_rgb, linear_of
 from tiny_lantern.model.build import Build, ColourLoad, FullWhite, LevelLoad, Load
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.show.weave import render, tick_at
 
 Floats = NDArray[np.float64]
 Duties = tuple[Floats, ...]
 
 
-def channel_names(build: Build, strip: Strip) -> tuple[str, ...]:
+def channel_names(build: Build, strip: PixelRun) -> tuple[str, ...]:
     """The channels of a strip's part, in its order."""
     return tuple(channel.name for channel in part_of(build, strip).pixel.channels)
 
@@ -55,6 +55,6 @@ def frame_duties(build: Build, frame: NDArray[np.uint8]) -> Duties:
         frame: bytes of linear light, (…, n_slots, 3). [-]
     """
     return tuple(
-        channels_from_rgb(frame[..., span.first : span.stop, :] / 255.0, channel_names(build, span.strip))
-        for span in build.line.spans
+        channels_from_rgb(frame[..., span.first : span.stop, :] / 255.0, channel_names(build, span.run))
+        for span in build.line.runs
     )

@@ -130,7 +130,7 @@ def _laid(build: Build, effects: tuple[Effect, ...]) -> tuple[Ints, Ints, Ints, 
     return begin, end, first, stop
 
 
-@memoised_on("effects", "strips", "tick_hz")
+@memoised_on("effects", "pieces", "tick_hz")
 def show_of(build: Build, *, near: Show | None = None) -> Show:
     """A build's show, compiled.
 

@@ -12,7 +12,6 @@ from PySide6.QtCore import QObject, Signal
 
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.line import Line, Span
-from tiny_lantern.model.strip import Strip
 
 GAP_SHARE = 0.012
 MOST_GAPS = 0.2
@@ -47,7 +46,7 @@ class Columns:
 
 
 class LineAxis(QObject):
-    """Places on the Line in metres, strips one after another with small gaps, and the view onto them."""
+    """Places on the Line in metres, pieces one after another with small gaps, and the view onto them."""
 
     changed = Signal()
 
@@ -61,9 +60,9 @@ class LineAxis(QObject):
         self.left_m, self.right_m = 0.0, 1.0
 
     def follow(self, build: Build) -> None:
-        """Lay out the strips of a build; a view of the whole Line stays a view of the whole.
+        """Lay out the pieces of a build; a view of the whole Line stays a view of the whole.
 
-        Where a strip lies in the picture is nothing to the Line.
+        Where a piece lies in the picture is nothing to the Line.
         """
         if build.line is self._line:
             return
@@ -72,12 +71,12 @@ class LineAxis(QObject):
         if build.line.wired == self._wired:
             return
         self._wired = build.line.wired
-        length = sum(span.strip.length_m for span in self.spans)
+        length = sum(span.piece.axis_m for span in self.spans)
         gap = length * min(GAP_SHARE, MOST_GAPS / max(1, len(self.spans)))
         self._starts, place = [], 0.0
         for span in self.spans:
             self._starts.append(place)
-            place += span.strip.length_m + gap
+            place += span.piece.axis_m + gap
         self._lay_slots()
         self.total_m = max(place - gap, NEAREST_VIEW_M)
         if whole or self.right_m > self.total_m:
@@ -86,8 +85,8 @@ class LineAxis(QObject):
 
     def _lay_slots(self) -> None:
         """Where every light and every edge between lights stands, worked out once a layout."""
-        counts = np.array([span.strip.pixel_count for span in self.spans], np.int64)
-        pitch = np.array([span.strip.pitch_m for span in self.spans])
+        counts = np.array([span.piece.slot_count for span in self.spans], np.int64)
+        pitch = np.array([span.piece.axis_pitch_m for span in self.spans])
         starts = np.array(self._starts)
         self.slot_pieces: Ints = np.repeat(np.arange(len(counts)), counts)
         self.edge_pieces: Ints = np.repeat(np.arange(len(counts)), counts + 1)
@@ -112,8 +111,8 @@ class LineAxis(QObject):
         edges = self.left_m + np.arange(width + 1) / max(width, 1) * (self.right_m - self.left_m)
         starts = np.array(self._starts)
         number = np.maximum(np.searchsorted(starts, edges, side="right") - 1, 0)
-        pitch = np.array([span.strip.pitch_m for span in self.spans])[number]
-        counts = np.array([span.strip.pixel_count for span in self.spans])[number]
+        pitch = np.array([span.piece.axis_pitch_m for span in self.spans])[number]
+        counts = np.array([span.piece.slot_count for span in self.spans])[number]
         firsts = np.array([span.first for span in self.spans])[number]
         slot = firsts + np.clip((edges - starts[number]) / pitch, 0, counts)
         first = np.floor(slot[:-1] + 1e-9).astype(np.int64)
@@ -123,54 +122,59 @@ class LineAxis(QObject):
 
     @property
     def spans(self) -> tuple[Span, ...]:
-        """Each strip with its slots, in wiring order."""
+        """Each piece with its slots, in wiring order."""
         return self._line.spans
 
+    @property
+    def runs(self) -> tuple[Span, ...]:
+        """Each of the pieces that have rails, with its slots."""
+        return self._line.runs
+
     def span_at(self, slot: int) -> Span:
-        """The strip that holds a slot."""
+        """The piece that holds a slot."""
         return self._line.span_at(slot)
 
     def start_of(self, number: int) -> float:
-        """Where a strip begins. [m on the Line]"""
+        """Where a piece begins. [m on the Line]"""
         return self._starts[number]
 
     def boxes_in_view(self, width: float) -> Iterator[tuple[Span, float, float]]:
-        """Each strip of which anything is in view, with where it begins and ends. [screen pixels]"""
+        """Each piece of which anything is in view, with where it begins and ends. [screen pixels]"""
         if not self.spans:
             return
         starts = np.array(self._starts)
-        lengths = np.array([span.strip.length_m for span in self.spans])
+        lengths = np.array([span.piece.axis_m for span in self.spans])
         left, right = (np.asarray(self.to_screen(places, width)) for places in (starts, starts + lengths))
         for number in np.flatnonzero((right >= -20) & (left <= width + 20)):
             yield self.spans[number], float(left[number]), float(right[number])
 
-    def place_on(self, strip_id: str, along_m: float) -> float:
-        """A distance along a strip as a place on the Line. [m]"""
-        return self._starts[self._line.number(strip_id)] + along_m
+    def place_on(self, piece_id: str, along_m: float) -> float:
+        """A distance along a piece as a place on the Line. [m]"""
+        return self._starts[self._line.number(piece_id)] + along_m
 
     def slot_place(self, slot: int) -> float:
         """Centre of one slot. [m on the Line]"""
         span = self._line.span_at(slot)
-        return self._starts[self._line.number(span.strip.id)] + (slot - span.first + 0.5) * span.strip.pitch_m
+        return self._starts[self._line.number(span.piece.id)] + (slot - span.first + 0.5) * span.piece.axis_pitch_m
 
     def slot_at(self, place_m: float) -> int | None:
-        """The slot nearest to a place; None when there are no strips."""
-        found = self.strip_at(place_m)
+        """The slot nearest to a place; None when there are no pieces."""
+        found = self.piece_at(place_m)
         if found is None:
             return None
         span, along = found
-        return span.first + int(np.clip(along / span.strip.pitch_m, 0, span.strip.pixel_count - 1))
+        return span.first + int(np.clip(along / span.piece.axis_pitch_m, 0, span.piece.slot_count - 1))
 
-    def strip_at(self, place_m: float) -> tuple[Span, float] | None:
-        """The strip at a place and the distance along it, kept on the strip."""
+    def piece_at(self, place_m: float) -> tuple[Span, float] | None:
+        """The piece at a place and the distance along it, kept on the piece."""
         if not self.spans:
             return None
         number = max(0, bisect_right(self._starts, place_m) - 1)
         span = self.spans[number]
-        past = place_m - self._starts[number] - span.strip.length_m
+        past = place_m - self._starts[number] - span.piece.axis_m
         if past > 0 and number + 1 < len(self.spans) and past > self._starts[number + 1] - place_m:
             number, span = number + 1, self.spans[number + 1]
-        return span, float(np.clip(place_m - self._starts[number], 0, span.strip.length_m))
+        return span, float(np.clip(place_m - self._starts[number], 0, span.piece.axis_m))
 
     def to_screen(self, place_m: Floats | float, width: float) -> Floats | float:
         """A place as a distance from the left of the axis on the screen. [screen pixels]"""
@@ -206,7 +210,3 @@ class LineAxis(QObject):
         if (left, left + span) != (self.left_m, self.right_m):
             self.left_m, self.right_m = left, left + span
             self.changed.emit()
-
-    def strip_number(self, strip: Strip) -> int:
-        """Which strip along the Line this is, from 0."""
-        return self._line.number(strip.id)

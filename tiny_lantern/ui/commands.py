@@ -46,7 +46,7 @@ COMMANDS: tuple[Command, ...] = (
             lambda s: s.add_strip()),
     Command("duplicate", "Edit", "Duplicate", "Ctrl+D", "A copy of the selected strip, or of the effect in Weave",
             lambda s: s.duplicate(),
-            lambda s: bool(s.session.selection.strip_id or s.session.selection.effect_id)),
+            lambda s: bool(s.session.selection.piece_id or s.session.selection.effect_id)),
     Command("find-feeds", "Edit", "Find feeds", "Ctrl+F", "The fewest feeds that keep the selected strip in its limits",
             lambda s: s.find_feeds_here(), lambda s: bool(s.session.build.strips and s.session.build.supplies)),
     Command("cut", "Edit", "Cut the rail before this light", "Ctrl+K",

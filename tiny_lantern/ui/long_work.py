@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject
 
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session, as_lantern_error
 from tiny_lantern.ui.widgets.transport import WorkBar
@@ -93,7 +94,7 @@ class LongWork(QObject):
         from tiny_lantern.light.seen import voltage_floor  # loaded by the warm-up
         from tiny_lantern.ui.widgets.plan_cards import PlanCards
 
-        part = next(part for part in build.parts.strips if part.id == plans[0].line.strips[0].part_id)
+        part = next(part for part in build.shelf.of(StripPart) if part.id == plans[0].line.strips[0].part_id)
         window = self._bar.window()
         floor_v = max(voltage_floor(part, build.limits), plans[0].worst_v - plans[0].margin_v)
         self.cards = PlanCards(plans, build, floor_v, self._palette(), partial(self._take, build), window)

@@ -15,6 +15,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.faults import first_fault
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.history import History
 from tiny_lantern.ui.warm_up import warm_up
@@ -48,7 +49,7 @@ class Selection:
     """What is selected in every station at once."""
 
     slot: int | None = None
-    strip_id: str | None = None
+    piece_id: str | None = None
     feed_id: str | None = None
     supply_id: str | None = None
     effect_id: str | None = None
@@ -185,13 +186,24 @@ class Session(QObject):
             self.said.emit(f"Did again: {label}.")
 
     def select(self, **changes: object) -> None:
-        """Select a slot, strip, feed, supply or effect; what is not named keeps its selection."""
+        """Select a slot, piece, feed, supply or effect; what is not named keeps its selection."""
         selection = self._there(replace(self.selection, **changes))  # type: ignore[arg-type]
-        if "slot" in changes and selection.slot is not None and self.build.strips:
-            selection = replace(selection, strip_id=self.build.line.ref_at(selection.slot).strip_id)
+        if "slot" in changes and selection.slot is not None and self.build.pieces:
+            selection = replace(selection, piece_id=self.build.line.ref_at(selection.slot).piece_id)
         if selection != self.selection:
             self.selection = selection
             self.selection_changed.emit()
+
+    def pixel_in_hand(self) -> tuple[PixelRun | None, int]:
+        """The strip or panel that holds the selected light, and the light's number on it; the start of the first one
+        when what is selected has no rails, None when there is none at all."""
+        build = self.build
+        if self.selection.slot is not None:
+            span = build.line.span_at(self.selection.slot)
+            if isinstance(span.piece, PixelRun):
+                return span.piece, self.selection.slot - span.first
+        chosen = next((run for run in build.strips if run.id == self.selection.piece_id), None)
+        return chosen or next(iter(build.strips), None), 0
 
     def set_load(self, load: Load) -> None:
         """Solve for another load."""
@@ -259,7 +271,7 @@ class Session(QObject):
         build = self.build
         return Selection(
             chosen.slot if chosen.slot is not None and 0 <= chosen.slot < build.line.slot_count else None,
-            _kept(chosen.strip_id, build.strips),
+            _kept(chosen.piece_id, build.pieces),
             _kept(chosen.feed_id, build.feeds),
             _kept(chosen.supply_id, build.supplies),
             _kept(chosen.effect_id, build.effects),
@@ -374,9 +386,9 @@ def _kept(identity: str | None, items: Sequence[Named]) -> str | None:
 
 
 def _same_show(one: Build, other: Build) -> bool:
-    return (one.effects, one.strips, one.tick_hz, one.show_s) == (
+    return (one.effects, one.pieces, one.tick_hz, one.show_s) == (
         other.effects,
-        other.strips,
+        other.pieces,
         other.tick_hz,
         other.show_s,
     )

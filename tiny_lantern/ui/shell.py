@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 
 from tiny_lantern.electrical.first_feeds import feed_everything
 from tiny_lantern.model.edits import item
-from tiny_lantern.model.edits_pieces import duplicate_strip, toggle_cut
+from tiny_lantern.model.edits_pieces import duplicate_piece, toggle_cut
 from tiny_lantern.model.edits_power import add_load_case
 from tiny_lantern.model.edits_show import add_effect, duplicate_effect
 from tiny_lantern.model.effects import SlotRef, look_of
@@ -161,7 +161,7 @@ class Shell(QMainWindow):
         self.show_station("Power")
 
     def _on_build(self) -> None:
-        empty = not self.session.build.strips and self.session.history.undo_label is None
+        empty = not self.session.build.pieces and self.session.history.undo_label is None
         if empty and not self.stack.greeting and not self.session.dragging:
             self.stack.greet()
         elif not empty and (self.stack.greeting or self.stack.count() == 0):
@@ -173,8 +173,8 @@ class Shell(QMainWindow):
     def _show_what_there_is(self) -> None:
         """Snags and the transport appear when there is something to say or play; an unready station says what first."""
         build = self.session.build
-        self.snags.setVisible(bool(build.strips))
-        self.transport.show_play(bool(build.strips and build.effects))
+        self.snags.setVisible(bool(build.pieces))
+        self.transport.show_play(bool(build.pieces and build.effects))
         self.first_step.show_step(None if self.stack.greeting else first_step(build, self._station))
 
     def _on_opened(self) -> None:
@@ -215,15 +215,15 @@ class Shell(QMainWindow):
         if place.feed_id and any(feed.id == place.feed_id for feed in build.feeds):
             attach = item(build.feeds, place.feed_id, "feed").attach
             on = attach.strip_id if attach.to == "strip" else None
-            self.session.select(feed_id=place.feed_id, strip_id=on)
+            self.session.select(feed_id=place.feed_id, piece_id=on)
         if place.supply_id:
             self.session.select(supply_id=place.supply_id)
         if place.effect_id:
             self.session.select(effect_id=place.effect_id)
         if place.time_s is not None:
             self.session.set_time(place.time_s)
-        if place.pixel is not None and any(strip.id == place.strip_id for strip in build.strips):
-            slot = build.line.slot_of(SlotRef(strip_id=place.strip_id, pixel=place.pixel))
+        if place.pixel is not None and any(piece.id == place.strip_id for piece in build.pieces):
+            slot = build.line.slot_of(SlotRef(piece_id=place.strip_id, index=place.pixel))
             self.session.select(slot=slot)
             self.axis.reveal(self.axis.slot_place(slot))
         self.show_station("Weave" if place.time_s is not None or finding.code == "frame-time" else "Power")
@@ -248,13 +248,12 @@ class Shell(QMainWindow):
 
     def cut_here(self) -> None:
         """Cut the positive rail before the selected light, or close the cut that is there."""
-        light = self.session.build.line.ref_at(self.session.selection.slot or 0)
-        if light.pixel == 0:
+        run, index = self.session.pixel_in_hand()
+        if run is None or index == 0:
             self.tell(LanternError("there is no rail before the first light", "cut", "any other light of the strip"))
             return
-        name = self.session.build.line.strip(light.strip_id).name
-        edit = partial(toggle_cut, strip_id=light.strip_id, before_pixel=light.pixel)
-        self.session.apply(f"Cut or closed the rail of {name} before {light.pixel}", edit)
+        edit = partial(toggle_cut, strip_id=run.id, before_pixel=index)
+        self.session.apply(f"Cut or closed the rail of {run.name} before {index}", edit)
 
     def keep_load(self) -> None:
         """Put the load in hand among the build's own cases."""
@@ -273,7 +272,9 @@ class Shell(QMainWindow):
 
     def find_feeds_here(self) -> None:
         """Find feeds for the selected strip, the first one when none is selected."""
-        self.long_work.find_feeds((self.session.selection.strip_id or self.session.build.strips[0].id,), False)
+        run, _ = self.session.pixel_in_hand()
+        if run is not None:
+            self.long_work.find_feeds((run.id,), False)
 
     def show_selected_working(self) -> None:
         """Show how the selected feed's or light's figures came about."""
@@ -295,10 +296,10 @@ class Shell(QMainWindow):
                 working = working.followed_by(short_working(build, course, f"{strip.name}, {node_name(strip, node)}"))
             self.show_working(working)
             return
-        light = build.line.ref_at(chosen.slot or 0)
-        number = [strip.id for strip in build.strips].index(light.strip_id)
-        duty = solved.duties[number][light.pixel]
-        self.show_working(pixel_working(build, solved.solution, light.strip_id, light.pixel, duty))
+        run, index = self.session.pixel_in_hand()
+        if run is not None:
+            duty = solved.duties[build.strips.index(run)][index]
+            self.show_working(pixel_working(build, solved.solution, run.id, index, duty))
 
     def show_supplies_working(self) -> None:
         """Show how the supply gauge's figures came about."""
@@ -349,9 +350,9 @@ class Shell(QMainWindow):
         if self.station == "Weave" and chosen.effect_id:
             if self.session.apply("Duplicated an effect", partial(duplicate_effect, effect_id=chosen.effect_id)):
                 self.session.select(effect_id=self.session.build.effects[-1].id)
-        elif chosen.strip_id:
-            name = build.line.strip(chosen.strip_id).name
-            self.session.apply(f"Duplicated {name}", partial(duplicate_strip, strip_id=chosen.strip_id))
+        elif chosen.piece_id:
+            name = build.line.piece(chosen.piece_id).name
+            self.session.apply(f"Duplicated {name}", partial(duplicate_piece, piece_id=chosen.piece_id))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Space plays and pauses wherever the focus has no use for it."""

@@ -146,7 +146,7 @@ def run(path: Path | None, demo: str | None, watch: Stopwatch, quit_after_paint:
     application.aboutToQuit.connect(end)
     session.background.ended.connect(keep_loaded)
     QTimer.singleShot(0, session.warm_up)
-    if session.build.strips:
+    if session.build.pieces:
         QTimer.singleShot(0, shell.files.look_for_drafts)
     session.solved_changed.connect(solved, type=Qt.ConnectionType.SingleShotConnection)
     return application.exec()

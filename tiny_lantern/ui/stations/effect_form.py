@@ -132,7 +132,7 @@ class EffectForm(QWidget):
 
     def _lights_in_words(self, effect: Effect) -> str:
         build = self._session.build
-        ends = [f"{build.line.strip(ref.strip_id).name} {ref.pixel}" for ref in (effect.first, effect.last)]
+        ends = [f"{build.line.strip(ref.piece_id).name} {ref.index}" for ref in (effect.first, effect.last)]
         return f"{ends[0]} to {ends[1]}; first and last light on the Line, e.g. 0-215"
 
     def _show_look(self, effect: Effect) -> None:
@@ -235,6 +235,6 @@ def _shown(unit: str) -> Callable[[float], str]:
 def whole_span(session: Session) -> tuple[int, int]:
     """The slots of the selected strip, or of the whole Line when none is selected."""
     for span in session.build.line.spans:
-        if span.strip.id == session.selection.strip_id:
+        if span.piece.id == session.selection.piece_id:
             return span.first, span.stop - 1
     return 0, session.build.line.slot_count - 1

@@ -6,10 +6,11 @@ from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from tiny_lantern.catalogue.shelf import merged, shelf
+from tiny_lantern.catalogue.shelf import all_parts, shelf
 from tiny_lantern.electrical.network import conductor_ohm, fuse_of
 from tiny_lantern.model.build import Feed
 from tiny_lantern.model.edits_power import set_connector, set_measured
+from tiny_lantern.model.parts.connector import ConnectorPart
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, heading, quiet, set_choice
@@ -28,7 +29,7 @@ class FeedForm(QWidget):
         self._title = heading("Feed")
         column.addWidget(self._title)
         rows = Rows()
-        choices = [("none", None), *((part.name, part.id) for part in shelf().connectors)]
+        choices = [("none", None), *((part.name, part.id) for part in shelf().of(ConnectorPart))]
         self.connector = combo(choices, "Connector in both conductors", self._set_connector)
         rows.add("joint", self.connector)
         self.out, self.back = (self._resistance(name) for name in ("positive", "negative"))
@@ -71,7 +72,7 @@ class FeedForm(QWidget):
 
     def _set_connector(self, identity: object) -> None:
         if self.feed:
-            parts = merged(self._session.build.parts, shelf()).connectors
+            parts = all_parts(self._session.build).of(ConnectorPart)
             connector = next((part for part in parts if part.id == identity), None)
             edit = partial(set_connector, feed_id=self.feed.id, connector=connector)
             self._session.apply(f"Changed the connectors of {self._title.text().lower()}", edit)

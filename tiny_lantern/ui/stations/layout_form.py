@@ -9,9 +9,10 @@ from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.layout import pixel_places
+from tiny_lantern.model.layout import slot_places
+from tiny_lantern.model.layouts import AlongArc, AlongLine, AlongPath, AnyLayout, AroundRing
 from tiny_lantern.model.quantities import metres, parse_quantity
-from tiny_lantern.model.strip import AlongArc, AlongLine, AlongPath, AroundRing, Layout, Strip
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, combo, quiet, set_choice
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
@@ -29,7 +30,7 @@ class LayoutForm(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._strip: Strip | None = None
+        self._strip: PixelRun | None = None
         self.shape = combo(list(SHAPES), "Shape in the picture", self._set_shape)
         self._labels: dict[str, QWidget] = {}
         self.fields: dict[str, QuantityEdit] = {}
@@ -52,10 +53,10 @@ class LayoutForm(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(rows.grid)
 
-    def show_strip(self, strip: Strip | None) -> None:
+    def show_strip(self, strip: PixelRun | None) -> None:
         """Show where a strip lies."""
         self._strip = strip
-        layout: Layout = strip.layout if strip else AlongLine()
+        layout: AnyLayout = strip.layout if strip else AlongLine()
         with quiet(self.shape, self.bend, self.corners):
             set_choice(self.shape, layout.shape)
             widgets = {**self.fields, "rightward": self.bend, "points_m": self.corners}
@@ -71,13 +72,13 @@ class LayoutForm(QWidget):
                 self.corners.setText("  ".join(f"{x:g},{y:g}" for x, y in layout.points_m))
                 self.corners.setCursorPosition(0)
 
-    def _change(self, layout: Layout) -> None:
+    def _change(self, layout: AnyLayout) -> None:
         if self._strip:
             edit = partial(change_strip, strip_id=self._strip.id, layout=layout)
             self._session.apply(f"Laid {self._strip.name}", edit)
             self.show_strip(self._strip if self._strip in self._session.build.strips else self._again())
 
-    def _again(self) -> Strip | None:
+    def _again(self) -> PixelRun | None:
         assert self._strip is not None
         return next((strip for strip in self._session.build.strips if strip.id == self._strip.id), None)
 
@@ -98,10 +99,10 @@ class LayoutForm(QWidget):
     def _set_shape(self, shape: object) -> None:
         if self._strip is None or self._strip.layout.shape == shape:
             return
-        places = pixel_places(self._strip)
+        places = slot_places(self._strip)
         x, y = (round(float(value), 3) for value in places[0])
         length = self._strip.length_m
-        made: dict[object, Layout] = {
+        made: dict[object, AnyLayout] = {
             "line": AlongLine(x_m=x, y_m=y),
             "arc": AlongArc(x_m=x, y_m=y, radius_m=max(0.01, round(length, 2))),
             "ring": AroundRing(x_m=round(float(places[:, 0].mean()), 3), y_m=round(float(places[:, 1].mean()), 3)),

@@ -12,7 +12,7 @@ from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_plan import change_corner, set_approach, set_reach
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.quantities import metres, parse_quantity
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.plans.line import approaches_of, line_of, supplies_of
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, combo, heading, quiet, set_choice, show_text
@@ -67,11 +67,8 @@ class PlanForm(QWidget):
         self.refresh()
 
     @property
-    def _strip(self) -> Strip | None:
-        build, chosen = self._session.build, self._session.selection.strip_id
-        if chosen is not None:
-            return build.line.strip(chosen)
-        return build.strips[0] if build.strips else None
+    def _strip(self) -> PixelRun | None:
+        return self._session.pixel_in_hand()[0]
 
     def refresh(self) -> None:
         """Show what holds now; a drag under way changes none of it."""
@@ -141,7 +138,7 @@ class PlanForm(QWidget):
             self._session.apply("Changed where the supply's wires come in", edit)
 
 
-def reach_text(strip: Strip) -> str:
+def reach_text(strip: PixelRun) -> str:
     """The spans of a strip within reach, as they are typed; empty for everywhere."""
     if strip.reach_m is None:
         return ""

@@ -17,6 +17,7 @@ from tiny_lantern.model.build import Feed, OnStrip
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_power import move_feed, remove_feed
 from tiny_lantern.model.quantities import amps, metres, volts
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session, ShortPlace
@@ -110,7 +111,7 @@ class Posts(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         self.ground.draw(painter, self)
-        if self._session.build.strips:
+        if self._session.build.pieces:
             self._probe(painter)
             letters = self._session.build.feed_letters
             feeds = self._session.build.feeds
@@ -179,9 +180,11 @@ class Posts(QWidget):
         if self._session.short is not None:
             self._session.try_short(None)
             return
-        light = self._session.build.line.ref_at(self._session.selection.slot or 0)
+        run, index = self._session.pixel_in_hand()
+        if run is None:
+            return
         self._short_chosen = True
-        self._session.try_short(ShortPlace(light.strip_id, light.pixel + 1))
+        self._session.try_short(ShortPlace(run.id, index + 1))
         self.setFocus()
 
     def _short(self, painter: QPainter) -> None:
@@ -208,10 +211,17 @@ class Posts(QWidget):
 
     def drag_short_to(self, x: float) -> None:
         """Move the short's marker to a place; any strip's copper is in reach."""
-        found = self._axis.strip_at(self._axis.to_place(x - theme.GUTTER, self._plot.axis_width))
+        found = self._run_at(x)
         if found is not None:
-            span, along = found
-            self._session.try_short(ShortPlace(span.strip.id, snap_node(span.strip, along)))
+            run, along = found
+            self._session.try_short(ShortPlace(run.id, snap_node(run, along)))
+
+    def _run_at(self, x: float) -> tuple[PixelRun, float] | None:
+        """The strip or panel at a place of the screen, and the distance along it; None over what has no rails."""
+        found = self._axis.piece_at(self._axis.to_place(x - theme.GUTTER, self._plot.axis_width))
+        if found is None or not isinstance(found[0].piece, PixelRun):
+            return None
+        return found[0].piece, found[1]
 
     def _step_short(self, event: QKeyEvent) -> None:
         short = self._session.short
@@ -295,11 +305,11 @@ class Posts(QWidget):
 
     def drag_to(self, x: float) -> None:
         """Show the dragged feed at a place while the curves follow; other strips' copper is in reach too."""
-        found = self._axis.strip_at(self._axis.to_place(x - theme.GUTTER, self._plot.axis_width))
+        found = self._run_at(x)
         if self._dragged is None or found is None:
             return
-        span, along = found
-        self._session.preview(partial(move_feed, feed_id=self._dragged, position_m=along, strip_id=span.strip.id))
+        run, along = found
+        self._session.preview(partial(move_feed, feed_id=self._dragged, position_m=along, strip_id=run.id))
 
     def _drop(self, feed_id: str) -> None:
         if self._session.dragging:
@@ -365,7 +375,8 @@ class Posts(QWidget):
         if solved is None or solved.solution is None or solved.build is not self._session.build:
             return None
         span = self._axis.span_at(slot)
-        return float(solved.solution.runs[span.strip.id].pixel_v[slot - span.first])
+        run = solved.solution.runs.get(span.piece.id)
+        return float(run.pixel_v[slot - span.first]) if run else None
 
     def _show_card(self) -> None:
         slot = self.probed
@@ -388,13 +399,13 @@ class Posts(QWidget):
         span = self._axis.span_at(slot)
         solved = self._session.solved
         assert solved is not None and solved.solution is not None
-        part = part_of(solved.build, span.strip)
+        part = part_of(solved.build, span.run)
         pixel = slot - span.first
-        duty = solved.duties[self._axis.strip_number(span.strip)][pixel : pixel + 1]
+        duty = solved.duties[self._axis.runs.index(span)][pixel : pixel + 1]
         look = seen(part, np.array([v]), duty)
-        drawn = float(solved.solution.runs[span.strip.id].pixel_a[pixel])
+        drawn = float(solved.solution.runs[span.piece.id].pixel_a[pixel])
         return (
-            f"<b>{escape(self._card_name(span.strip.name))} · pixel {pixel}</b><br>{volts(v)}, {amps(drawn)}<br>"
+            f"<b>{escape(self._card_name(span.piece.name))} · pixel {pixel}</b><br>{volts(v)}, {amps(drawn)}<br>"
             f"light lost {max(0.0, look.light_loss[0]):.0%}, Δu′v′ {look.tint_shift[0]:.3f}<br>"
             f"<span style='color:{self._plot.palette_in_use.teal}'>double click or Enter: the working</span>"
         )

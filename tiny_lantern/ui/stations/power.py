@@ -8,7 +8,7 @@ from typing import Any
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
-from tiny_lantern.catalogue.shelf import merged, shelf
+from tiny_lantern.catalogue.shelf import all_parts, shelf
 from tiny_lantern.electrical.fuses import first_fuse
 from tiny_lantern.electrical.network import part_of, supply_part
 from tiny_lantern.electrical.supplies import allowed_share, fitting_supply, suggested_supply
@@ -25,6 +25,8 @@ from tiny_lantern.model.edits_power import (
     remove_supply,
 )  # fmt: skip
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.model.quantities import amps, clock, volts
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
@@ -193,22 +195,21 @@ class PowerStation(QWidget):
         self._column.addLayout(side_by_side(button("Add supply", self._add_supply), self._remove_one))
 
     def _ask_feeds(self, guard: bool) -> None:
-        strip_id = self._session.selection.strip_id or self._session.build.strips[0].id
-        self.find_feeds.emit(strip_id, guard or self._guarded.isChecked())
+        run, _ = self._session.pixel_in_hand()
+        if run is not None:
+            self.find_feeds.emit(run.id, guard or self._guarded.isChecked())
 
     def _add_feed(self) -> None:
         build = self._session.build
-        if not (build.strips and build.supplies):
+        strip, index = self._session.pixel_in_hand()
+        if strip is None or not build.supplies:
             self._session.refused.emit(
                 LanternError("there is nothing to feed from", "Add feed", "a supply added first")
             )
             return
-        slot = self._session.selection.slot or 0
-        light = build.line.ref_at(slot)
-        strip = build.line.strip(light.strip_id)
-        wire = next(wire for wire in shelf().wires if wire.id == "mm2-1_5")
+        wire = next(wire for wire in shelf().of(WirePart) if wire.id == "mm2-1_5")
         fuse = first_fuse(build, strip, wire)
-        place = 0.0 if light.pixel == 0 else (light.pixel + 0.5) * strip.pitch_m
+        place = 0.0 if index == 0 else (index + 0.5) * strip.pitch_m
         suitable = fitting_supply(build, part_of(build, strip), self._session.selection.supply_id)
         supply_id = suitable.id if suitable else self._chosen_supply() or build.supplies[0].id
         edit = partial(
@@ -254,7 +255,7 @@ class PowerStation(QWidget):
             set_choice(self._supply, identity)
             supply = next(supply for supply in build.supplies if supply.id == identity)
             part = supply_part(build, identity)
-            parts = merged(build.parts, shelf()).supplies
+            parts = all_parts(build).of(SupplyPart)
             if [self._supply_part.itemData(n) for n in range(self._supply_part.count())] != [p.id for p in parts]:
                 self._supply_part.clear()
                 for one in parts:
@@ -290,7 +291,7 @@ class PowerStation(QWidget):
 
     def _set_supply_part(self, part_id: object) -> None:
         identity = self._chosen_supply()
-        part = next(part for part in merged(self._session.build.parts, shelf()).supplies if part.id == part_id)
+        part = next(part for part in all_parts(self._session.build).of(SupplyPart) if part.id == part_id)
         if identity:
             self._session.apply(f"Used {part.name}", partial(change_supply_part, supply_id=identity, part=part))
 

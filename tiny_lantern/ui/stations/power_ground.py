@@ -44,7 +44,7 @@ class PowerGround:
         plot = self._plot
         ranges = tuple((panel.low, panel.high) for panel in plot.panels)
         view = (self._axis.left_m, self._axis.right_m)
-        cuts = tuple(span.strip.cuts for span in self._axis.spans)
+        cuts = tuple(span.run.cuts for span in self._axis.runs)
         shows = (ranges, view, cuts, plot.limits, plot.palette_in_use, id(self._judged()))
         return self._still.picture(on, on.size().toSizeF(), shows, self.labels)
 
@@ -100,9 +100,9 @@ class PowerGround:
     def _cuts(self, painter: QPainter) -> None:
         """Where the positive rail is open."""
         p, amps_box = self._plot.palette_in_use, self._plot.amps.rect
-        for number, span in enumerate(self._axis.spans):
-            for cut in span.strip.cuts:
-                place = self._axis.start_of(number) + cut * span.strip.pitch_m
+        for span in self._axis.runs:
+            for cut in span.run.cuts:
+                place = self._axis.place_on(span.piece.id, cut * span.run.pitch_m)
                 x = theme.GUTTER + float(self._axis.to_screen(place, self._plot.axis_width))
                 if not theme.GUTTER <= x <= (theme.GUTTER + self._plot.axis_width):
                     continue
@@ -189,12 +189,12 @@ class PowerGround:
         is_dark = np.zeros(network.run_node_count // 2, bool)
         is_dark[network.dark_pairs] = True
         volts_box = self._plot.volts.rect
-        for number, span in enumerate(self._axis.spans):
-            dark = np.flatnonzero(is_dark[runs[span.strip.id]])
+        for span in self._axis.runs:
+            dark = np.flatnonzero(is_dark[runs[span.piece.id]])
             if len(dark):
-                ends = self._axis.start_of(number) + np.array([dark[0], dark[-1] + 1]) * span.strip.pitch_m
+                ends = self._axis.place_on(span.piece.id, 0.0) + np.array([dark[0], dark[-1] + 1]) * span.run.pitch_m
                 left, right = (theme.GUTTER + float(x) for x in self._to_screen(ends))
-                yield span.strip.name, QRectF(left, top, right - left, 40).intersected(volts_box)
+                yield span.piece.name, QRectF(left, top, right - left, 40).intersected(volts_box)
 
     def _to_screen(self, places_m: np.ndarray) -> np.ndarray:
         return np.asarray(self._axis.to_screen(np.asarray(places_m, np.float64), self._plot.axis_width))

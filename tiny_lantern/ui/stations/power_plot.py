@@ -17,6 +17,8 @@ from PySide6.QtWidgets import QWidget
 from tiny_lantern.electrical.network import part_of
 from tiny_lantern.light.seen import voltage_floor
 from tiny_lantern.model.layout import metre_step
+from tiny_lantern.model.line import Span
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of, rgb_of
@@ -114,19 +116,20 @@ class PowerPlot(LineChart):
         """Volts at every light of the build in hand, nan where it is dark."""
         v = solution.pair_v.copy()
         v[solution.network.dark_pairs] = np.nan
-        return Curve(self.axis.slot_places, self.axis.slot_pieces, v[self._order_in(solution.network).pairs])
+        pairs = self._order_in(solution.network).pairs
+        return Curve(self.axis.slot_places, self.axis.slot_pieces, np.append(v, np.nan)[pairs])
 
     def _amps_of(self, solution: PowerSolution) -> tuple[Curve, Curve]:
         gaps = self._order_in(solution.network).gaps
         out, back = (
-            Curve(self.axis.edge_places, self.axis.edge_pieces, np.abs(rail[gaps])) for rail in solution.rail_a
+            Curve(self.axis.edge_places, self.axis.edge_pieces, np.append(np.abs(rail), np.nan)[gaps])
+            for rail in solution.rail_a
         )
         return out, back
 
     def _order_in(self, network: Network) -> Order:
-        ids = tuple(span.strip.id for span in self.axis.spans)
-        if self._order.runs is not network.runs or self._order.ids != ids:
-            self._order = Order(network.runs, ids)
+        if self._order.runs is not network.runs or self._order.spans is not self.axis.spans:
+            self._order = Order(network.runs, self.axis.spans)
         return self._order
 
     def _follow_limits(self) -> None:
@@ -139,25 +142,24 @@ class PowerPlot(LineChart):
 
     def _limits(self) -> tuple[StripLimit, ...]:
         """What does not move with a feed: each strip's least and nominal voltage and its own copper's limit."""
-        limits = self._session.build.limits
+        build, limits = self._session.build, self._session.build.limits
         return tuple(
-            StripLimit(
-                start, start + span.strip.length_m, voltage_floor(part, limits), part.nominal_v, part.rail_limit_a
-            )
+            StripLimit(start, start + span.run.length_m, voltage_floor(part, limits), part.nominal_v, part.rail_limit_a)
             for start, span, part in (
-                (self.axis.start_of(number), span, part_of(self._session.build, span.strip))
-                for number, span in enumerate(self.axis.spans)
+                (self.axis.place_on(span.piece.id, 0.0), span, part_of(build, span.run)) for span in build.line.runs
             )
         )
 
     def _scale(self) -> None:
         """Fit the values in view to all lights and all limits, whatever part of the Line is shown."""
+        if not self.limits:
+            return
         v = self.voltage.value[~np.isnan(self.voltage.value)]
         low = min(float(v.min(initial=np.inf)), *(limit.floor_v for limit in self.limits))
         high = max(float(v.max(initial=0.0)), *(limit.nominal_v for limit in self.limits))
         step = metre_step(high - low, 8)
         self.volts.show_values(float(np.floor(low / step - 0.3) * step), high + 0.4 * step)
-        flows = (float(curve.value.max(initial=0.0)) for curve in self.amps.curves)
+        flows = (float(np.nanmax(curve.value, initial=0.0)) for curve in self.amps.curves)
         highest = max(*flows, *(limit.copper_a for limit in self.limits))
         step = metre_step(highest, 6)
         self.amps.show_values(0.0, float(np.floor(highest / step) + 1) * step)
@@ -168,20 +170,20 @@ class Order:
 
     Args:
         runs: the network's runs, in the order of its nodes.
-        ids: the strips along the Line.
+        spans: the pieces along the Line; what has no rails counts as number -1.
     """
 
-    def __init__(self, runs: tuple[Run, ...], ids: tuple[str, ...]) -> None:
-        self.runs, self.ids = runs, ids
+    def __init__(self, runs: tuple[Run, ...], spans: tuple[Span, ...]) -> None:
+        self.runs, self.spans = runs, spans
         by_id = {run.strip.id: run for run in runs}
-        found = [by_id[one] for one in ids]
         none = np.zeros(0, np.int64)
-        self.pairs: Ints = np.concatenate(
-            [none, *(np.arange(run.pixel_pairs.start, run.pixel_pairs.stop) for run in found)]
-        )
-        self.gaps: Ints = np.concatenate(
-            [none, *(run.first_node // 2 + np.arange(run.strip.pixel_count + 1) for run in found)]
-        )
+        pairs, gaps = [none], [none]
+        for span in spans:
+            run, count = by_id.get(span.piece.id), span.stop - span.first
+            pairs.append(np.full(count, -1) if run is None else np.arange(run.pixel_pairs.start, run.pixel_pairs.stop))
+            gaps.append(np.full(count + 1, -1) if run is None else run.first_node // 2 + np.arange(count + 1))
+        self.pairs: Ints = np.concatenate(pairs)
+        self.gaps: Ints = np.concatenate(gaps)
 
 
 class WhiteBand(QWidget):
@@ -213,12 +215,19 @@ class WhiteBand(QWidget):
         ratio = self.devicePixelRatioF()
         columns = self._axis.columns(max(1, round(width * ratio)))
         rgb = columns.blend(self._looks)
-        rgb[columns.first < 0] = rgb_of(self.palette_in_use.paper)
+        rgb[~self._on_run(columns.first)] = rgb_of(self.palette_in_use.paper)
         painter.drawImage(QRectF(theme.GUTTER, 16, width, 20), image_of(rgb[None]))
         painter.setClipRect(QRectF(theme.GUTTER, 0, width, self.height()))
         painter.setPen(QColor(self.palette_in_use.rule))
         boxes = [
-            QRectF(theme.GUTTER + left, 16, right - left, 20) for _, left, right in self._axis.boxes_in_view(width)
+            QRectF(theme.GUTTER + left, 16, right - left, 20)
+            for span, left, right in self._axis.boxes_in_view(width)
+            if isinstance(span.piece, PixelRun)
         ]
         if boxes and min(box.width() for box in boxes) >= LEAST_BOX:
             painter.drawRects(boxes)
+
+    def _on_run(self, slots: NDArray[np.int64]) -> NDArray[np.bool_]:
+        """Which slots, -1 for none, are pixels of a strip or a panel."""
+        has_rails = np.array([isinstance(span.piece, PixelRun) for span in self._axis.spans])
+        return (slots >= 0) & has_rails[self._axis.slot_pieces[slots]]

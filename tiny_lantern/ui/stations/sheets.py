@@ -148,7 +148,7 @@ class SheetsStation(QWidget):
     def _estimate(self) -> None:
         """Say about how large the show's files will be and how long they take, before one asks for them."""
         build = self._session.build
-        if not build.strips or build is self._estimated:
+        if not build.pieces or build is self._estimated:
             return
         self._estimated = build
 

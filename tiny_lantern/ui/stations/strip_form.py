@@ -12,7 +12,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )  # fmt: skip
 
-from tiny_lantern.catalogue.shelf import find_part, merged, shelf
+from tiny_lantern.catalogue.shelf import all_parts, shelf
 from tiny_lantern.electrical.network import part_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import (
@@ -20,15 +20,16 @@ from tiny_lantern.model.edits_pieces import (
     add_strip,
     change_strip,
     change_strip_part,
-    duplicate_strip,
-    move_strip,
+    duplicate_piece,
+    move_piece,
     remove_joint,
-    remove_strip,
+    remove_piece,
 )  # fmt: skip
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.parts import StripPart
+from tiny_lantern.model.parts.strip import StripPart
+from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.quantities import engineering, metres, parse_quantity
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.strip import PixelRun, Strip
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.build_form import BuildForm
 from tiny_lantern.ui.stations.layout_form import LayoutForm
@@ -59,7 +60,7 @@ class StripForm(QWidget):
         column.setSpacing(6)
         self._title = heading("Strip")
         column.addWidget(self._title)
-        parts = [(part.name, part.id) for part in shelf().strips]
+        parts = [(part.name, part.id) for part in shelf().of(StripPart)]
         self.part = combo(parts, "Kind of strip", self._set_part)
         column.addWidget(self.part)
         self.add = button("Add strip", self.add_strip, "primary", "Add a strip of this kind to the end of the Line")
@@ -107,8 +108,8 @@ class StripForm(QWidget):
         return rows.grid
 
     def _order_buttons(self) -> QVBoxLayout:
-        self._duplicate = button("Duplicate", self._duplicate_strip, tip="Ctrl+D")
-        self._remove = button("Remove", self._remove_strip, tip="Del in the table; undo brings it back")
+        self._duplicate = button("Duplicate", self._duplicate_piece, tip="Ctrl+D")
+        self._remove = button("Remove", self._remove_piece, tip="Del in the table; undo brings it back")
         self._earlier = button("◂ earlier", lambda: self._move(-1), tip="Nearer to the start of the Line")
         self._later = button("later ▸", lambda: self._move(1), tip="Nearer to the end of the Line")
         column = QVBoxLayout()
@@ -123,22 +124,30 @@ class StripForm(QWidget):
         return rows.grid
 
     @property
-    def strip(self) -> Strip | None:
-        """The selected strip, the first one when none is selected."""
+    def strip(self) -> PixelRun | None:
+        """The selected strip or panel, the first one when nothing is selected; None for a piece without rails."""
         build = self._session.build
-        chosen = self._session.selection.strip_id
-        for strip in build.strips:
-            if strip.id == chosen:
-                return strip
-        return build.strips[0] if build.strips else None
+        chosen = self._session.selection.piece_id
+        if chosen is None:
+            return build.strips[0] if build.strips else None
+        return next((strip for strip in build.strips if strip.id == chosen), None)
+
+    @property
+    def piece(self) -> Piece | None:
+        """The selected piece, the first strip when nothing is selected."""
+        chosen = self._session.selection.piece_id
+        return self._session.build.line.piece(chosen) if chosen else self.strip
 
     def refresh(self) -> None:
-        """Show the selected strip and the build."""
-        build, strip = self._session.build, self.strip
-        for widget in (*self._fields, self._duplicate, self._remove, self._earlier, self._later, self.joint,
-                       self.layout_form):  # fmt: skip
+        """Show the selected strip and the build; of a piece of another kind its name, and what can be done to any."""
+        build, strip, piece = self._session.build, self.strip, self.piece
+        for widget in (*self._fields, self.joint, self.layout_form):
             widget.setEnabled(strip is not None)
-        self._title.setText(strip.name if strip else "First strip")
+        for act in (self._duplicate, self._remove, self._earlier, self._later):
+            act.setEnabled(piece is not None)
+        for widget in (self.pixels, self.length, self.part):
+            widget.setEnabled(strip is None or isinstance(strip, Strip))
+        self._title.setText(piece.name if piece else "First strip")
         self.layout_form.show_strip(strip)
         if strip is None:
             return
@@ -157,7 +166,7 @@ class StripForm(QWidget):
         self.back_rail.show_value(strip.rail_neg_ohm_per_m or part.rail_neg_ohm_per_m)
         self._show_joint(build, strip)
 
-    def _show_joint(self, build: Build, strip: Strip) -> None:
+    def _show_joint(self, build: Build, strip: PixelRun) -> None:
         offered = [("nothing", None), *((other.name, other.id) for other in build.strips if other.id != strip.id)]
         with quiet(self.joint):
             if offered != self._offered:
@@ -179,9 +188,7 @@ class StripForm(QWidget):
             self.name.selectAll()
 
     def _strip_part(self, part_id: object) -> StripPart:
-        part = find_part(merged(self._session.build.parts, shelf()), str(part_id))
-        assert isinstance(part, StripPart)
-        return part
+        return all_parts(self._session.build).find(StripPart, str(part_id))
 
     def _change(self, label: str, **changes: Any) -> None:
         if self.strip:
@@ -252,14 +259,14 @@ class StripForm(QWidget):
             f"Joined the end of {strip.name}" if other_id else f"Opened the joint of {strip.name}", edit
         )
 
-    def _duplicate_strip(self) -> None:
-        if self.strip:
-            self._session.apply(f"Duplicated {self.strip.name}", partial(duplicate_strip, strip_id=self.strip.id))
+    def _duplicate_piece(self) -> None:
+        if self.piece:
+            self._session.apply(f"Duplicated {self.piece.name}", partial(duplicate_piece, piece_id=self.piece.id))
 
-    def _remove_strip(self) -> None:
-        if self.strip:
-            self._session.apply(f"Removed {self.strip.name}", partial(remove_strip, strip_id=self.strip.id))
+    def _remove_piece(self) -> None:
+        if self.piece:
+            self._session.apply(f"Removed {self.piece.name}", partial(remove_piece, piece_id=self.piece.id))
 
     def _move(self, by: int) -> None:
-        if self.strip:
-            self._session.apply(f"Moved {self.strip.name}", partial(move_strip, strip_id=self.strip.id, by=by))
+        if self.piece:
+            self._session.apply(f"Moved {self.piece.name}", partial(move_piece, piece_id=self.piece.id, by=by))

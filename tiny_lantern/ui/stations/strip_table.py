@@ -8,9 +8,10 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QAbstractItemView
 
-from tiny_lantern.model.edits_pieces import remove_strip
+from tiny_lantern.model.edits_pieces import remove_piece
 from tiny_lantern.model.line import Span
 from tiny_lantern.model.quantities import metres
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import quiet
 from tiny_lantern.ui.widgets.in_view import InView
@@ -43,28 +44,38 @@ class StripTable(RowTable):
             return
         build = self._session.build
         self._spans = build.line.spans
-        self._parts = {part.id: part.name for part in build.parts.strips}
+        self._parts = {part.id: part.name for part in build.parts}
         with quiet(self):
             self.show_rows(len(self._spans), self._row_texts)
-            chosen = self._session.selection.strip_id
-            row = next((row for row, span in enumerate(self._spans) if span.strip.id == chosen), None)
+            chosen = self._session.selection.piece_id
+            row = next((row for row, span in enumerate(self._spans) if span.piece.id == chosen), None)
             if row is not None:
                 self.setCurrentCell(row, 0)
         self.fit()
 
     def _row_texts(self, row: int) -> tuple[str, ...]:
         span = self._spans[row]
-        strip = span.strip
+        strip, part = span.piece, self._parts[span.piece.part_id]
+        lights = f"{span.first} to {span.stop - 1}"
+        if not isinstance(strip, PixelRun):
+            return (strip.name, part, f"{strip.slot_count}", "", lights, "", "")
         cuts = ", ".join(str(cut) for cut in strip.cuts[:MOST_CUTS]) or "none"
         more = " …" if len(strip.cuts) > MOST_CUTS else ""
-        return (strip.name, self._parts[strip.part_id], f"{strip.pixel_count}", metres(strip.length_m),
-                f"{span.first} to {span.stop - 1}", strip.colour_order, cuts + more)  # fmt: skip
+        return (
+            strip.name,
+            part,
+            f"{strip.pixel_count}",
+            metres(strip.length_m),
+            lights,
+            strip.colour_order,
+            cuts + more,
+        )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        strip_id = self._session.selection.strip_id
-        if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and strip_id:
-            name = self._session.build.line.strip(strip_id).name
-            self._session.apply(f"Removed {name}", partial(remove_strip, strip_id=strip_id))
+        piece_id = self._session.selection.piece_id
+        if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and piece_id:
+            name = self._session.build.line.piece(piece_id).name
+            self._session.apply(f"Removed {name}", partial(remove_piece, piece_id=piece_id))
         else:
             super().keyPressEvent(event)
 

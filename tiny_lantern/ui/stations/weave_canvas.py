@@ -100,7 +100,7 @@ class WeaveCanvas(QWidget):
 
     def _edge_place(self, slot: int, side: float) -> float:
         span = self._session.build.line.span_at(slot)
-        return self._axis.slot_place(slot) + side * span.strip.pitch_m
+        return self._axis.slot_place(slot) + side * span.piece.axis_pitch_m
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -111,7 +111,7 @@ class WeaveCanvas(QWidget):
         painter.setClipRect(area)
         painter.translate(theme.GUTTER, 0)
         image = self._image()
-        if image is not None and build.strips:
+        if image is not None and build.pieces:
             painter.drawImage(QRectF(0, 0, self.axis_width, self.height()), image)
         painter.restore()
         painter.setClipRect(area)
@@ -125,7 +125,7 @@ class WeaveCanvas(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.drawPixmap(0, 0, self._margin.picture(self))
         self._caret(painter)
-        if not build.strips:
+        if not build.pieces:
             painter.setPen(QColor(theme.NIGHT_FAINT))
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter, "Add a strip in Pieces, then weave light on it here.")
         if self.hasFocus():
@@ -143,7 +143,7 @@ class WeaveCanvas(QWidget):
         """The boxes of many effects, which a moving caret leaves as they are."""
         build, axis, time = self._session.build, self._axis, self._time
         shows = (
-            build.effects, build.strips, axis.left_m, axis.right_m, time.top_s, time.bottom_s,
+            build.effects, build.pieces, axis.left_m, axis.right_m, time.top_s, time.bottom_s,
             self._session.selection.effect_id,
         )  # fmt: skip
         size = self.size().toSizeF()
@@ -223,7 +223,7 @@ class WeaveCanvas(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position()
-        if event.button() != Qt.MouseButton.LeftButton or not self._session.build.strips:
+        if event.button() != Qt.MouseButton.LeftButton or not self._session.build.pieces:
             return
         if at.x() < theme.GUTTER:
             self._scrubbing = True
@@ -272,7 +272,7 @@ class WeaveCanvas(QWidget):
 
     def lay(self, first: int, last: int, start_s: float, length_s: float) -> None:
         """Lay the brush on some lights for some time, and put the brush down."""
-        if self.brush is None or not self._session.build.strips:
+        if self.brush is None or not self._session.build.pieces:
             return
         look, self.brush = self.brush, None
         edit = partial(
@@ -303,7 +303,7 @@ class WeaveCanvas(QWidget):
         self._session.preview(edit)
 
     def _show_cursor(self, at: QPointF) -> None:
-        found = self.effect_at(at) if self._session.build.strips and at.x() >= theme.GUTTER else None
+        found = self.effect_at(at) if self._session.build.pieces and at.x() >= theme.GUTTER else None
         shape = Qt.CursorShape.CrossCursor if self.brush else Qt.CursorShape.ArrowCursor
         if found and not self.brush:
             shapes = {

@@ -31,9 +31,9 @@ NO_STRIPS = {
 
 def first_step(build: Build, station: str) -> FirstStep | None:
     """What a station asks for first; None once it has something to work on."""
-    if not build.strips:
+    if not build.pieces:
         return FirstStep(NO_STRIPS[station], "Add a strip", ADD_STRIP)
-    if station == "Power" and not build.feeds:
+    if station == "Power" and build.strips and not build.feeds:
         return FirstStep("Nothing feeds these strips yet, so they are dark.", "Add a supply and feed them", FEED_ALL)
     if station == "Weave" and not build.effects:
         return FirstStep("Nothing happens yet: lay a first light over everything, then draw others on it.",

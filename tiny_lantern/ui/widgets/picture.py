@@ -1,4 +1,4 @@
-"""The picture to scale, glowing in step with the show; strips and supplies are dragged to where they lie."""
+"""The picture to scale, glowing in step with the show; pieces and supplies are dragged to where they lie."""
 
 from __future__ import annotations
 
@@ -13,11 +13,12 @@ from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, OnStrip
-from tiny_lantern.model.edits_pieces import change_strip
+from tiny_lantern.model.edits import item
+from tiny_lantern.model.edits_pieces import change_piece
 from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, one_of_each, places_along
+from tiny_lantern.model.layouts import AlongPath, AnyLayout, AtSpots
 from tiny_lantern.model.quantities import metres
-from tiny_lantern.model.strip import AlongPath, Layout
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.colours import Bytes, image_of
 from tiny_lantern.ui.frames import FrameSource
@@ -62,7 +63,7 @@ class Picture(QWidget):
 
     def _prepare(self, width: int, height: int) -> None:
         build = self._session.build
-        key = (build.strips, build.supplies, width, height)
+        key = (build.pieces, build.supplies, width, height)
         if self._key and all(a is b or a == b for a, b in zip(self._key, key, strict=True)):
             return
         from tiny_lantern.show.glow import NAME_ROOM, Glow, fit, spot_radius, to_screen  # loaded by the warm-up
@@ -71,7 +72,7 @@ class Picture(QWidget):
         if not (self._drag and self._session.dragging):
             self._placed = fit(bounds(build, places), width, height, NAME_ROOM)
         self._places = to_screen(places, self._placed)
-        pitch = min((strip.pitch_m for strip in build.strips), default=0.03)
+        pitch = min((piece.axis_pitch_m for piece in build.pieces), default=0.03)
         self._glow = Glow(self._places, width, height, spot_radius(self._placed[0], pitch))
         self._lit = None
         self._key = key
@@ -89,9 +90,9 @@ class Picture(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         area = self._area
         painter.fillRect(area, QColor(theme.NIGHT_GROUND))
-        if self._session.solved is None or not self._session.build.strips:
+        if self._session.solved is None or not self._session.build.pieces:
             painter.setPen(QColor(theme.NIGHT_FAINT))
-            text = "Add a strip to see it here." if not self._session.build.strips else ""
+            text = "Add a piece to see it here." if not self._session.build.pieces else ""
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter, text)
             return
         self._prepare(int(area.width()), int(area.height()))
@@ -123,7 +124,7 @@ class Picture(QWidget):
             return
         build, selected = self._session.build, self._session.selection
         shows = (
-            build.strips, build.supplies, build.feeds, selected.strip_id, selected.supply_id, self._placed, self._ink
+            build.pieces, build.supplies, build.feeds, selected.piece_id, selected.supply_id, self._placed, self._ink
         )  # fmt: skip
         painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, self._marks))
 
@@ -139,7 +140,7 @@ class Picture(QWidget):
         self._rulers(painter, area)
 
     def _names(self, painter: QPainter) -> None:
-        """Names of strips and supplies, the selected first; one that would lie on another is left out."""
+        """Names of pieces and supplies, the selected first; one that would lie on another is left out."""
         painter.setFont(theme.font(9))
         metrics = painter.fontMetrics()
         names = sorted(self._labels(metrics), key=lambda label: not label[0])
@@ -153,11 +154,11 @@ class Picture(QWidget):
                 painter.drawText(at, text)
 
     def _labels(self, metrics: QFontMetrics) -> Iterator[tuple[bool, str, QPointF]]:
-        """Whether it is selected, the name, and where it begins: above a strip's start, below a supply."""
+        """Whether it is selected, the name, and where it begins: above a piece's start, below a supply."""
         build, selected = self._session.build, self._session.selection
         for span in build.line.spans:
             start = QPointF(*self._places[span.first])
-            yield span.strip.id == selected.strip_id, span.strip.name, start + QPointF(4, -13)
+            yield span.piece.id == selected.piece_id, span.piece.name, start + QPointF(4, -13)
         for supply in build.supplies:
             middle = self._screen(supply.x_m, supply.y_m)
             half = metrics.horizontalAdvance(supply.name) / 2
@@ -227,7 +228,7 @@ class Picture(QWidget):
         slot = self._slot_near(at)
         if slot is not None:
             self._session.select(slot=slot)
-            self._drag = ("strip", self._session.selection.strip_id or "", at)
+            self._drag = ("piece", self._session.selection.piece_id or "", at)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = self._inside(event)
@@ -256,14 +257,14 @@ class Picture(QWidget):
             self._session.drop_preview()
             return
         steps = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
-        strip_id = self._session.selection.strip_id
-        if event.key() not in steps or strip_id is None:
+        piece_id = self._session.selection.piece_id
+        if event.key() not in steps or piece_id is None:
             super().keyPressEvent(event)
             return
         size = 0.5 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.05
         dx, dy = (size * step for step in steps[Qt.Key(event.key())])
-        name = self._session.build.line.strip(strip_id).name
-        edit = partial(moved, kind="strip", identity=strip_id, dx=dx, dy=dy)
+        name = self._session.build.line.piece(piece_id).name
+        edit = partial(moved, kind="piece", identity=piece_id, dx=dx, dy=dy)
         self._session.apply(f"Moved {name} by {metres(size)}", edit)
 
     def _slot_near(self, at: QPointF) -> int | None:
@@ -275,20 +276,21 @@ class Picture(QWidget):
 
 
 def moved(build: Build, kind: str, identity: str, dx: float, dy: float) -> Build:
-    """The build with a strip or a supply moved in the picture. dx, dy [m]"""
+    """The build with a piece or a supply moved in the picture. dx, dy [m]"""
     if kind == "supply":
         supply = next(supply for supply in build.supplies if supply.id == identity)
         return change_supply(build, identity, x_m=round(supply.x_m + dx, 3), y_m=round(supply.y_m + dy, 3))
-    return change_strip(build, identity, layout=shifted_layout(build.line.strip(identity).layout, dx, dy))
+    piece = item(build.pieces, identity, "piece")
+    return change_piece(build, identity, layout=shifted_layout(piece.layout, dx, dy))
 
 
-def shifted_layout(layout: Layout, dx: float, dy: float) -> Layout:
+def shifted_layout(layout: AnyLayout, dx: float, dy: float) -> AnyLayout:
     """A layout moved as a whole. [m]"""
-    if isinstance(layout, AlongPath):
+    if isinstance(layout, AlongPath | AtSpots):
         return revise(layout, points_m=tuple((round(x + dx, 3), round(y + dy, 3)) for x, y in layout.points_m))
     return revise(layout, x_m=round(layout.x_m + dx, 3), y_m=round(layout.y_m + dy, 3))
 
 
 def _name(build: Build, kind: str, identity: str) -> str:
-    items = build.supplies if kind == "supply" else build.strips
+    items = build.supplies if kind == "supply" else build.pieces
     return next(item.name for item in items if item.id == identity)

@@ -13,8 +13,9 @@ from tiny_lantern.model.base import same_members
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.layout import metre_step
 from tiny_lantern.model.line import Span
+from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.quantities import metres
-from tiny_lantern.model.strip import Strip
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.wording import told_apart
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
@@ -27,6 +28,7 @@ HEIGHT = 76
 LIGHT_Y = 38
 DOT_LEAST = 5.0
 NEAR = 4.0
+TICK_ROOM = 40
 NAME_LEAST = 12.0
 
 
@@ -37,7 +39,7 @@ class LineRuler(QWidget):
         super().__init__()
         self._session, self._axis, self._frames = session, axis, frames
         self._drawn: tuple = ()
-        self._strips: tuple[Strip, ...] | None = None
+        self._pieces: tuple[Piece, ...] | None = None
         self._effects: tuple[Effect, ...] | None = None
         self._still = Layer(QColor(theme.NIGHT_GROUND))
         self.setFixedHeight(HEIGHT)
@@ -54,9 +56,9 @@ class LineRuler(QWidget):
     def _follow(self) -> None:
         build = self._session.build
         self._axis.follow(build)
-        if same_members(build.strips, self._strips) and same_members(build.effects, self._effects):
+        if same_members(build.pieces, self._pieces) and same_members(build.effects, self._effects):
             return
-        self._strips, self._effects = build.strips, build.effects
+        self._pieces, self._effects = build.pieces, build.effects
         shows = (build.line.wired, build.effects)
         if shows != self._drawn:
             self._drawn = shows
@@ -85,7 +87,7 @@ class LineRuler(QWidget):
     def _axis_area(self) -> QRectF:
         return QRectF(theme.LINE_LEFT - 8, 0, self.axis_width + 16, HEIGHT)
 
-    def _strips_in_view(self) -> Iterator[tuple[Span, float, float]]:
+    def _pieces_in_view(self) -> Iterator[tuple[Span, float, float]]:
         """Each strip with where it begins and ends on the screen. [screen pixels]"""
         for span, left, right in self._axis.boxes_in_view(self.axis_width):
             yield span, theme.LINE_LEFT + left, theme.LINE_LEFT + right
@@ -94,26 +96,27 @@ class LineRuler(QWidget):
         """All that stands still while the show plays: the title, the strips' names and their metres."""
         self._title(painter)
         painter.setClipRect(self._axis_area)
-        wide = [box for box in self._strips_in_view() if box[2] - box[1] >= NAME_LEAST]
+        wide = [box for box in self._pieces_in_view() if box[2] - box[1] >= NAME_LEAST]
         rooms = [(max(left, theme.LINE_LEFT), min(right, theme.LINE_LEFT + self.axis_width)) for _, left, right in wide]
         painter.setFont(theme.font(9.5))
         advance = painter.fontMetrics().horizontalAdvance
         names = told_apart(
-            [span.strip.name for span, _, _ in wide],
+            [span.piece.name for span, _, _ in wide],
             lambda number, text: advance(text) <= rooms[number][1] - rooms[number][0],
         )
         for (span, left, right), room, name in zip(wide, rooms, names, strict=True):
-            self._names(painter, *room, name, metres(span.strip.length_m) if name == span.strip.name else "")
-            self._ticks(painter, left, right, span.strip.length_m)
+            self._names(painter, *room, name, _size_of(span.piece) if name == span.piece.name else "")
+            if isinstance(span.piece, PixelRun) and right - left >= TICK_ROOM:
+                self._ticks(painter, left, right, span.piece.length_m)
         if not wide:
             self._crowd(painter)
 
     def _crowd(self, painter: QPainter) -> None:
         """How many strips there are, where none has room for its name."""
-        count = sum(1 for _ in self._strips_in_view())
+        count = sum(1 for _ in self._pieces_in_view())
         if count:
             painter.setPen(QColor(theme.NIGHT_FAINT))
-            painter.drawText(QPointF(theme.LINE_LEFT, 21), f"{count} strips; Ctrl+wheel zooms in to their names")
+            painter.drawText(QPointF(theme.LINE_LEFT, 21), f"{count} pieces; Ctrl+wheel zooms in to their names")
 
     def _title(self, painter: QPainter) -> None:
         build = self._session.build
@@ -124,7 +127,8 @@ class LineRuler(QWidget):
         painter.setPen(QColor(theme.NIGHT_FAINT))
         length = sum(strip.length_m for strip in build.strips)
         count = build.line.slot_count
-        text = f"{count:,} light{'' if count == 1 else 's'} · {metres(length)}" if count else "no lights yet"
+        lights = f"{count:,} light{'' if count == 1 else 's'}" if count else "no lights yet"
+        text = f"{lights} · {metres(length)}" if length else lights
         painter.drawText(QPointF(theme.MARGIN + 6, 50), text)
 
     def _names(self, painter: QPainter, left: float, right: float, name: str, length: str) -> None:
@@ -142,13 +146,13 @@ class LineRuler(QWidget):
         shown = screen_table()[frame]
         close = [
             (span, left, right)
-            for span, left, right in self._strips_in_view()
-            if (right - left) / span.strip.pixel_count < DOT_LEAST
+            for span, left, right in self._pieces_in_view()
+            if (right - left) / span.piece.slot_count < DOT_LEAST
         ]
         if close:
             self._band(painter, frame, close)
         crowded = {span.first for span, _, _ in close}
-        for span, left, right in self._strips_in_view():
+        for span, left, right in self._pieces_in_view():
             if span.first not in crowded:
                 self._dots(painter, left, right, shown[span.first : span.stop])
 
@@ -228,6 +232,13 @@ class LineRuler(QWidget):
         if event.type() in (QEvent.Type.FocusIn, QEvent.Type.FocusOut):
             self.update()
         return super().event(event)
+
+
+def _size_of(piece: Piece) -> str:
+    """How long a piece with rails is, how many lamps another one has."""
+    if isinstance(piece, PixelRun):
+        return metres(piece.length_m)
+    return f"{piece.slot_count} lamp{'' if piece.slot_count == 1 else 's'}"
 
 
 def turn_axis(axis: LineAxis, event: QWheelEvent, x: float, width: float) -> None:

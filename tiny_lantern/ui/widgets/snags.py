@@ -146,7 +146,7 @@ class Snags(QWidget):
         self._none.setVisible(not findings)
         judged = self._session.judged is self._session.build
         nothing = "Nothing to mend." if judged else "checking …"
-        self._none.setText(nothing if self._session.build.strips else "Findings appear here.")
+        self._none.setText(nothing if self._session.build.pieces else "Findings appear here.")
         self._count.setText(_counted(findings))
         counts = Counter(finding.severity.label for finding in findings)
         self._count.setToolTip(", ".join(f"{number} {label}" for label, number in counts.items()))
@@ -172,7 +172,7 @@ class Snags(QWidget):
             return
         if self._session.findings:
             self._count.setText("checking …")
-        elif self._session.build.strips:
+        elif self._session.build.pieces:
             self._none.setText("checking …")
 
 

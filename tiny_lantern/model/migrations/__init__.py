@@ -1,0 +1,11 @@
+"""Older formats brought up to date, one file a step."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from tiny_lantern.model.migrations.from_1 import from_1
+
+Migration = Callable[[dict[str, Any]], dict[str, Any]]
+MIGRATIONS: dict[int, Migration] = {1: from_1}

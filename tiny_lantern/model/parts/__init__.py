@@ -1,0 +1,1 @@
+"""Generic parts: what can be bought, one file a kind."""

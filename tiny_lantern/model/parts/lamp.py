@@ -1,0 +1,39 @@
+"""Lamps other than strip: single LEDs, colour lamps, and those that change by themselves."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from tiny_lantern.model.base import Frozen, Money, Ohms, Volts
+from tiny_lantern.model.parts.light import ChannelName, Primary
+from tiny_lantern.model.parts.part import Part
+
+Emitter = Literal["colour", "level", "on_off", "self_changing"]
+LimitedBy = Literal["resistor", "itself", "module", "chip", "unknown"]
+
+
+class Die(Frozen):
+    """One LED in a lamp: its voltage at a test current, how that rises with current, and its light."""
+
+    name: ChannelName
+    forward_v: Volts
+    test_a: Annotated[float, Field(gt=0, le=10)]
+    slope_ohm: Ohms = 10.0
+    spread_v: Volts = 0.2
+    light: Primary
+
+
+class LampPart(Part):
+    """A lamp with one to four dies. ``emitter`` says what it can show, ``limited_by`` what holds its current."""
+
+    kind: Literal["lamp"] = "lamp"
+    emitter: Emitter
+    dies: Annotated[tuple[Die, ...], Field(min_length=1, max_length=4)]
+    common: Literal["none", "anode", "cathode"] = "none"
+    lead_count: Annotated[int, Field(ge=2, le=64)] = 2
+    limited_by: LimitedBy = "resistor"
+    most_a: Annotated[float, Field(gt=0, le=10)] = 0.02
+    diameter_m: Annotated[float, Field(gt=0, le=1)] = 0.005
+    cost: Money = 0.0

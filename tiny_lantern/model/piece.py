@@ -1,0 +1,54 @@
+"""What everything that glows has in common."""
+
+from __future__ import annotations
+
+from collections.abc import Hashable
+from functools import cached_property
+from typing import TYPE_CHECKING, Annotated
+
+from tiny_lantern.model.base import Frozen, Id, Name
+from tiny_lantern.model.layouts import AnyLayout
+from tiny_lantern.model.refers import Refers
+
+PieceId = Annotated[Id, Refers("pieces")]
+RunId = Annotated[Id, Refers("runs")]
+LAMP_M = 0.05
+
+
+class Piece(Frozen):
+    """One piece on the Line. On its axis a light has ``axis_pitch_m``: a lamp's is set, a pixel's is real."""
+
+    kind: str
+    id: Id
+    name: Name
+    part_id: Id
+
+    if TYPE_CHECKING:
+
+        @property
+        def slot_count(self) -> int:
+            """How many lights it has. [-]"""
+
+        @property
+        def layout(self) -> AnyLayout:
+            """How its lights lie in the picture."""
+
+    @property
+    def axis_pitch_m(self) -> float:
+        """The width of one of its lights on the Line. [m]"""
+        return LAMP_M
+
+    @property
+    def part_count(self) -> int:
+        """How many of its part it takes. [-]"""
+        return self.slot_count
+
+    @property
+    def axis_m(self) -> float:
+        """Its width on the Line. [m]"""
+        return self.slot_count * self.axis_pitch_m
+
+    @cached_property
+    def unplaced(self) -> tuple[Hashable, ...]:
+        """All of it but where it lies in the picture, which no current sees."""
+        return tuple(value for field, value in self if field != "layout")
