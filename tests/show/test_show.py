@@ -19,7 +19,7 @@ from tiny_lantern.show.data_line import build_frame_time, frame_time, frame_time
 from tiny_lantern.show.draw import show_draw
 from tiny_lantern.show.glow import GROUND, Glow, fit, spot_radius, stride_of, to_screen
 from tiny_lantern.show.loads import duties_for, frame_duties, in_phase
-from tiny_lantern.show.weave import Show, blocks, layered, render, tick_at, tick_count
+from tiny_lantern.show.weave import Show, blocks, layered, render
 
 
 @pytest.mark.parametrize(("layer", "value"), [("replace", 0.6), ("add", 1.0), ("lighten", 0.7), ("dim", 0.42)])
@@ -30,7 +30,7 @@ def test_layers_meet_as_they_say(layer: str, value: float) -> None:
 
 def test_an_effect_is_seen_only_on_its_lights_and_in_its_time() -> None:
     build = add_effect(one_strip(20), look_of("steady", colour="#ffffff"), 5, 9, 1.0, 2.0)
-    frames = render(build, np.arange(tick_count(build)))
+    frames = render(build, np.arange(build.timeline.count))
     lit = frames[..., 0] > 0
     assert np.flatnonzero(lit.any(axis=0)).tolist() == [5, 6, 7, 8, 9]
     assert (np.flatnonzero(lit.any(axis=1))[[0, -1]]).tolist() == [40, 119]
@@ -39,7 +39,7 @@ def test_an_effect_is_seen_only_on_its_lights_and_in_its_time() -> None:
 def test_an_effect_tells_its_time_from_its_own_start() -> None:
     rise = look_of("fade", colour="#000000", colour_to="#ffffff")
     early, late = (
-        render(build, np.arange(tick_count(build)))
+        render(build, np.arange(build.timeline.count))
         for build in (add_effect(one_strip(4), rise, 0, 3, start, 2.0) for start in (0.0, 1.5))
     )
     assert np.array_equal(late[60:140], early[:80])
@@ -80,7 +80,7 @@ def test_blocks_slots_and_single_frames_agree(build, seed: int) -> None:
 
 def test_the_caret_is_kept_inside_the_show() -> None:
     build = one_strip()
-    assert (tick_at(build, -1), tick_at(build, 1.0), tick_at(build, 1e6)) == (0, 40, 2399)
+    assert (build.timeline.on_show(-1), build.timeline.on_show(1.0), build.timeline.on_show(1e6)) == (0, 40, 2399)
 
 
 def test_loads_become_duties() -> None:
@@ -171,7 +171,7 @@ def test_lights_too_near_to_tell_apart_share_a_spot_and_none_goes_dark(count: in
 def test_an_effect_begins_at_the_frame_nearest_to_its_start(tick_hz: float, start: float) -> None:
     build = revise(one_strip(4), tick_hz=tick_hz, show_s=8.0)
     build = add_effect(build, look_of("steady", colour="#ffffff"), 0, 3, start, 4.0)
-    lit = np.flatnonzero(render(build, np.arange(tick_count(build))).any(axis=(1, 2)))
+    lit = np.flatnonzero(render(build, np.arange(build.timeline.count)).any(axis=(1, 2)))
     assert abs(lit[0] / tick_hz - start) <= 0.5 / tick_hz + 1e-6
     assert abs((lit[-1] + 1) / tick_hz - (start + 4.0)) <= 0.5 / tick_hz + 1e-6
     assert list(np.diff(lit)) == [1] * (len(lit) - 1)
@@ -182,7 +182,7 @@ def test_a_show_compiled_from_one_like_it_is_the_same(build: Build, which: int, 
     if not build.effects:
         return
     moved = nudge_effect(build, build.effects[which % len(build.effects)].id, which, seconds)
-    ticks = np.arange(0, tick_count(build), 97)
+    ticks = np.arange(0, build.timeline.count, 97)
     near, anew = Show(moved, Show(build)), Show(moved)
     assert np.array_equal(near.render(ticks), anew.render(ticks))
     assert list(near.under(ticks)) == list(anew.under(ticks))

@@ -18,12 +18,12 @@ from tiny_lantern.model.edits_pieces import change_strip, duplicate_piece, move_
 from tiny_lantern.model.edits_power import move_feed, remove_feed
 from tiny_lantern.model.edits_show import add_effect, nudge_effect
 from tiny_lantern.model.effects import LOOKS, look_of
-from tiny_lantern.model.errors import CancelledError, LanternError
+from tiny_lantern.model.errors import CancelledError, LanternError, told_plainly
 from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.ui import warm_up
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.history import MOST_STEPS, History
-from tiny_lantern.ui.session import Session, as_lantern_error
+from tiny_lantern.ui.session import Session
 
 
 @pytest.fixture
@@ -71,6 +71,18 @@ def test_a_refused_edit_is_told_in_words_and_changes_nothing(session: Session) -
     assert "pixel_count" in refused[0].where
     assert "there is no feed" in refused[1].what
     assert "use each of" in refused[2].what
+
+
+def test_a_defect_in_an_edit_is_no_refusal_and_the_build_is_kept(session: Session) -> None:
+    told: list[Exception] = []
+    session.refused.connect(told.append)
+    before = session.build
+    for act in (partial(session.apply, "Broken"), session.preview):
+        with pytest.raises(ValueError, match="invalid literal"):
+            act(lambda build: int("seven"))
+    assert told == []
+    assert session.build is before
+    assert session.history.undo_label is None
 
 
 def test_a_preview_is_shown_and_solved_but_no_step_until_committed(session: Session) -> None:
@@ -249,8 +261,8 @@ class TestBackground:
         qtbot.waitUntil(lambda: len(failed) == 1, timeout=5000)
         background.start("two", defect, failed.append, failed.append)
         qtbot.waitUntil(lambda: len(failed) == 2, timeout=5000)
-        assert as_lantern_error(failed[0]) is failed[0]
-        assert "a defect in the program: oops" in as_lantern_error(failed[1]).what
+        assert told_plainly(failed[0]) is failed[0]
+        assert "a defect in the program (ZeroDivisionError: oops)" in told_plainly(failed[1]).what
         assert "ZeroDivisionError" in caplog.text
 
     def test_cancelled_work_says_nothing(self, background: Background, qtbot: QtBot) -> None:

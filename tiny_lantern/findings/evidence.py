@@ -21,7 +21,7 @@ from tiny_lantern.model.build import Build, Feed, FullWhite, Load, OnStrip
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.show.loads import duties_for, in_phase
-from tiny_lantern.show.weave import blocks, tick_count
+from tiny_lantern.show.weave import blocks
 
 
 @dataclass(frozen=True)
@@ -133,14 +133,14 @@ def find_flashes(
     restless = Restless(weights, build.tick_hz)
     for first, block in _frames(build, cancelled):
         restless.feed(block / 255.0)
-        progress(0.5 * first / tick_count(build))
+        progress(0.5 * first / build.timeline.count)
     slots = restless.slots()
     if not len(slots):
         return ()
     meter = FlashMeter(weights[slots], build.tick_hz)
     for first, block in _frames(build, cancelled, slots):
         meter.feed(block / 255.0)
-        progress(0.5 + 0.5 * first / tick_count(build))
+        progress(0.5 + 0.5 * first / build.timeline.count)
     return tuple(replace(run, slot=int(slots[run.slot])) for run in meter.worst())
 
 

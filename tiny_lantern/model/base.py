@@ -8,8 +8,9 @@ from functools import cached_property
 from operator import is_
 from typing import Annotated, Any, Self, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
 
+from tiny_lantern.model.faults import first_fault
 from tiny_lantern.model.refers import Reference, references
 
 
@@ -43,9 +44,25 @@ class Frozen(BaseModel):
 M = TypeVar("M", bound=BaseModel)
 
 
-def revise(model: M, **changes: Any) -> M:
-    """The same model with some fields changed, validated as if read from a file."""
-    return type(model).model_validate({**dict(model), **changes})
+def made(kind: type[M], /, **values: Any) -> M:
+    """A model with the values that a person gave.
+
+    Raises:
+        LanternError: they do not make one, with the place.
+    """
+    try:
+        return kind.model_validate(values)
+    except ValidationError as error:
+        raise first_fault(error) from None
+
+
+def revise(model: M, /, **changes: Any) -> M:
+    """The same model with some fields changed, validated as if read from a file.
+
+    Raises:
+        LanternError: what it would become is none, with the place.
+    """
+    return made(type(model), **{**dict(model), **changes})
 
 
 def same_members(one: Sequence[object], other: Sequence[object] | None) -> bool:

@@ -32,6 +32,7 @@ from tiny_lantern.model.pieces import AnyPiece
 from tiny_lantern.model.references import check_references
 from tiny_lantern.model.refers import Refers
 from tiny_lantern.model.strip import PixelRun
+from tiny_lantern.model.timeline import Timeline
 
 FORMAT: Literal["tiny-lantern-build"] = "tiny-lantern-build"
 VERSION: Literal[2] = 2
@@ -240,6 +241,11 @@ class Build(Frozen):
     def line(self) -> Line:
         """The Line, compiled once."""
         return Line(self.pieces)
+
+    @property
+    def timeline(self) -> Timeline:
+        """The frames of its show."""
+        return Timeline(self.tick_hz, self.show_s)
 
     @cached_property
     def strips(self) -> tuple[PixelRun, ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from tiny_lantern.model.base import revise
+from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build, Bus, Joint, OnStrip
 from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, with_part, without, without_all
 from tiny_lantern.model.effects import Effect, SlotRef
@@ -21,7 +21,8 @@ def add_strip(build: Build, part: StripPart, pixel_count: int, name: str = "") -
     """Add a strip of a part below the others in the picture."""
     build = with_part(build, part)
     title = name or f"Strip {len(build.strips) + 1}"
-    strip = Strip(
+    strip = made(
+        Strip,
         id=fresh_id(build, title),
         name=title,
         part_id=part.id,
@@ -120,7 +121,7 @@ def remove_piece(build: Build, piece_id: str) -> Build:
 
 def add_joint(build: Build, from_strip_id: str, to_strip_id: str) -> Build:
     """Join the end of one strip to the start of another."""
-    joint = Joint(id=fresh_id(build, "joint"), from_strip_id=from_strip_id, to_strip_id=to_strip_id)
+    joint = made(Joint, id=fresh_id(build, "joint"), from_strip_id=from_strip_id, to_strip_id=to_strip_id)
     return revise(build, joints=(*build.joints, joint))
 
 

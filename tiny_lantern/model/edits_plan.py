@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from tiny_lantern.model.base import revise
+from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Approach, Build
 from tiny_lantern.model.edits import fresh_id, item
 from tiny_lantern.model.edits_pieces import change_strip
@@ -41,8 +41,8 @@ def set_approach(build: Build, supply_id: str, strip_id: str, position_m: float,
     item(build.supplies, supply_id, "supply")
     others = tuple(a for a in build.approaches if (a.supply_id, a.strip_id) != (supply_id, strip_id))
     place = min(max(position_m, 0.0), strip.length_m)
-    made = Approach(
-        id=fresh_id(build, f"approach-{supply_id}"[:40]), supply_id=supply_id, strip_id=strip_id, position_m=place,
-        standoff_m=standoff_m,
+    approach = made(
+        Approach, id=fresh_id(build, f"approach-{supply_id}"[:40]), supply_id=supply_id, strip_id=strip_id,
+        position_m=place, standoff_m=standoff_m,
     )  # fmt: skip
-    return revise(build, approaches=(*others, made))
+    return revise(build, approaches=(*others, approach))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from tiny_lantern.model.base import revise
+from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build, Conductor, Feed, Load, LoadCase, OnStrip, Supply
 from tiny_lantern.model.edits import fresh_id, item, replaced, with_part, without
 from tiny_lantern.model.errors import LanternError
@@ -18,7 +18,7 @@ def add_supply(build: Build, part: SupplyPart, name: str = "") -> Build:
     """Add a supply of a part, set to its nominal voltage."""
     build = with_part(build, part)
     title = name or f"Supply {len(build.supplies) + 1}"
-    supply = Supply(id=fresh_id(build, title), name=title, part_id=part.id, set_v=part.nominal_v, x_m=-1.0)
+    supply = made(Supply, id=fresh_id(build, title), name=title, part_id=part.id, set_v=part.nominal_v, x_m=-1.0)
     return revise(build, supplies=(*build.supplies, supply))
 
 
@@ -62,8 +62,9 @@ def add_feed(
     build = with_part(build, wire)
     if fuse is not None:
         build = with_part(build, fuse)
-    lead = Conductor(wire_id=wire.id, length_m=length_m)
-    feed = Feed(
+    lead = made(Conductor, wire_id=wire.id, length_m=length_m)
+    feed = made(
+        Feed,
         id=fresh_id(build, "feed"),
         supply_id=supply_id,
         attach=OnStrip(strip_id=strip_id, position_m=position_m),
@@ -158,7 +159,7 @@ def set_measured(build: Build, feed_id: str, side: Literal["positive", "negative
 
 def add_load_case(build: Build, name: str, load: Load) -> Build:
     """Keep a load under a name."""
-    case = LoadCase(id=fresh_id(build, f"load-{name}"), name=name, load=load)
+    case = made(LoadCase, id=fresh_id(build, f"load-{name}"), name=name, load=load)
     return revise(build, load_cases=(*build.load_cases, case))
 
 

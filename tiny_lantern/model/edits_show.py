@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from tiny_lantern.model.base import revise
+from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, without
 from tiny_lantern.model.effects import Effect, Look
@@ -14,7 +14,8 @@ SHORTEST_S = 0.1
 
 def add_effect(build: Build, look: Look, first_slot: int, last_slot: int, start_s: float, length_s: float) -> Build:
     """Lay an effect on lights ``first_slot`` to ``last_slot``, on top of the others."""
-    effect = Effect(
+    effect = made(
+        Effect,
         id=fresh_id(build, f"effect-{look.kind}"),
         first=build.line.ref_at(first_slot),
         last=build.line.ref_at(last_slot),

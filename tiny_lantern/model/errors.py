@@ -39,5 +39,19 @@ def shortened(text: str, most: int) -> str:
     return f"{text[:head]}…{text[len(text) - max(0, most - 1 - head) :]}"
 
 
+def told_plainly(error: BaseException, where: str = "") -> LanternError:
+    """What is told of any error: a person's own as it is, everything else as the defect of the program that it is.
+
+    Args:
+        error: what happened.
+        where: where it was logged.
+    """
+    if isinstance(error, LanternError):
+        return error
+    return LanternError(
+        f"a defect in the program ({type(error).__name__}: {error})", where, "your build is kept as it is"
+    )
+
+
 class CancelledError(Exception):
     """Long work was stopped because the person asked for it or a newer edit made it pointless."""

@@ -18,7 +18,7 @@ from tiny_lantern.model.disk import stream_atomically, write_atomically
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.layout import all_places, bounds
 from tiny_lantern.show.glow import Glow, fit, spot_radius, to_screen
-from tiny_lantern.show.weave import blocks, render, tick_at, tick_count
+from tiny_lantern.show.weave import blocks, render
 
 GIF_RATE_HZ = 20.0
 SAMPLED = 6
@@ -41,7 +41,7 @@ def glow_of(build: Build, width: int, height: int) -> Glow:
 
 def still(build: Build, time_s: float, width: int = 960, height: int = 540) -> NDArray[np.uint8]:
     """The picture at one moment of the show. (height, width, 3)"""
-    frame = render(build, np.array([tick_at(build, time_s)]))[0]
+    frame = render(build, np.array([build.timeline.on_show(time_s)]))[0]
     return glow_of(build, width, height).picture(frame / 255.0)
 
 
@@ -67,8 +67,7 @@ def save_gif(
         CancelledError: asked to stop; nothing is written then.
     """
     glow = glow_of(build, width, height)
-    ticks = np.unique(np.round(np.arange(0, build.show_s, 1 / GIF_RATE_HZ) * build.tick_hz).astype(np.int64))
-    ticks = ticks[ticks < tick_count(build)]
+    ticks = np.unique(build.timeline.all_on_show(np.arange(0, build.show_s, 1 / GIF_RATE_HZ)))
     each_ms = round(1000 / min(GIF_RATE_HZ, build.tick_hz))
 
     def pictures() -> Iterator[Image.Image]:
@@ -122,10 +121,10 @@ def frame_lines(
     for first, block in blocks(build):
         if cancelled():
             raise CancelledError
-        progress(first / tick_count(build))
+        progress(first / build.timeline.count)
         for at, frame in enumerate(block):
             lights = frame.tobytes().hex(",", 3)
-            yield f"{first + at},{(first + at) / build.tick_hz:.4f},{lights}\n"
+            yield f"{first + at},{build.timeline.begins_s(first + at):.4f},{lights}\n"
 
 
 @dataclass(frozen=True)
@@ -152,7 +151,7 @@ def estimate(build: Build, suffix: str) -> Estimate:
     Raises:
         LanternError: there is nothing to show.
     """
-    total = tick_count(build)
+    total = build.timeline.count
     sample = np.linspace(0, total - 1, min(total, SAMPLED)).astype(np.int64)
     began = time.perf_counter()
     if suffix == ".gif":

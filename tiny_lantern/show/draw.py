@@ -13,8 +13,9 @@ from numpy.typing import NDArray
 from tiny_lantern.electrical.frames import FrameSolver
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import CancelledError
+from tiny_lantern.model.timeline import Timeline
 from tiny_lantern.show.loads import frame_duties
-from tiny_lantern.show.weave import blocks, tick_count
+from tiny_lantern.show.weave import blocks
 
 Floats = NDArray[np.float64]
 
@@ -28,7 +29,7 @@ class ShowDraw:
 
     supply_a: Floats
     worst_v: Floats
-    tick_hz: float
+    timeline: Timeline
 
     @cached_property
     def total_a(self) -> Floats:
@@ -57,7 +58,7 @@ def show_draw(
         LanternError: the network cannot be solved.
         CancelledError: asked to stop.
     """
-    total = tick_count(build)
+    total = build.timeline.count
     solver = FrameSolver(build)
     supply_a, worst_v = np.zeros((total, len(build.supplies))), np.zeros(total)
     known: dict[bytes, int] = {}
@@ -71,7 +72,7 @@ def show_draw(
             supply_a[ticks[new]], worst_v[ticks[new]] = solver.solve(frame_duties(build, block[new]))
         supply_a[ticks], worst_v[ticks] = supply_a[like], worst_v[like]
         progress(min(1.0, (first + len(block)) / total))
-    return ShowDraw(supply_a, worst_v, build.tick_hz)
+    return ShowDraw(supply_a, worst_v, build.timeline)
 
 
 def _digest(frame: NDArray[np.uint8]) -> bytes:

@@ -10,7 +10,7 @@ from tiny_lantern.electrical.network import part_of
 from tiny_lantern.light.colour import channels_from_rgb, linear_of
 from tiny_lantern.model.build import Build, ColourLoad, FullWhite, LevelLoad, Load
 from tiny_lantern.model.strip import PixelRun
-from tiny_lantern.show.weave import render, tick_at
+from tiny_lantern.show.weave import render
 
 Floats = NDArray[np.float64]
 Duties = tuple[Floats, ...]
@@ -33,7 +33,7 @@ def duties_for(build: Build, load: Load) -> Duties:
             np.repeat(channels_from_rgb(rgb, channel_names(build, strip))[None], strip.pixel_count, axis=0)
             for strip in build.strips
         )
-    frame = render(build, np.array([tick_at(build, load.time_s)]))[0]
+    frame = render(build, np.array([build.timeline.on_show(load.time_s)]))[0]
     return frame_duties(build, frame)
 
 

@@ -23,17 +23,6 @@ Ints = NDArray[np.int64]
 Light = NDArray[Any]
 BLOCK_TICKS = 64
 FEW = 4
-NEAREST = 0.5 + 1e-9
-
-
-def tick_count(build: Build) -> int:
-    """Frames in the whole show."""
-    return max(1, round(build.show_s * build.tick_hz))
-
-
-def tick_at(build: Build, time_s: float) -> int:
-    """The frame on show at a time, kept inside the show."""
-    return max(0, min(int(time_s * build.tick_hz + 1e-6), tick_count(build) - 1))
 
 
 class Show:
@@ -122,10 +111,8 @@ def as_frames(light: Light) -> Bytes:
 
 def _laid(build: Build, effects: tuple[Effect, ...]) -> tuple[Ints, Ints, Ints, Ints]:
     """First frame and the one after the last, first slot and the one after the last, of each effect. (n_effects,)"""
-    start_s = np.array([effect.start_s for effect in effects])
-    length_s = np.array([effect.length_s for effect in effects])
-    begin = nearest_ticks(start_s, build.tick_hz)
-    end = np.maximum(begin + 1, nearest_ticks(start_s + length_s, build.tick_hz))
+    starts_s = np.array([effect.start_s for effect in effects], float)
+    begin, end = build.timeline.covered(starts_s, np.array([effect.length_s for effect in effects], float))
     first, stop = build.line.all_covered(effects).T
     return begin, end, first, stop
 
@@ -154,30 +141,9 @@ def blocks(build: Build, size: int = BLOCK_TICKS, slots: Ints | None = None) -> 
         size: ticks a block. [-]
         slots: the slots wanted, rising, all of them when None. [-]
     """
-    total, show = tick_count(build), show_of(build)
+    total, show = build.timeline.count, show_of(build)
     for first in range(0, total, size):
         yield first, show.render(np.arange(first, min(first + size, total)), slots)
-
-
-def effect_ticks(effect: Effect, tick_hz: float) -> tuple[int, int]:
-    """The first frame of an effect and the one after its last: the ones nearest to its start and end, at least one.
-
-    Args:
-        effect: the effect.
-        tick_hz: frames a second. [Hz]
-    """
-    begin, end = nearest_ticks(np.array([effect.start_s, effect.start_s + effect.length_s]), tick_hz).tolist()
-    return begin, max(begin + 1, end)
-
-
-def nearest_ticks(time_s: Floats, tick_hz: float) -> Ints:
-    """The frames nearest to some times, a half upward, (n,) to (n,). [-]
-
-    Args:
-        time_s: the times, (n,). [s]
-        tick_hz: frames a second. [Hz]
-    """
-    return np.floor(time_s * tick_hz + NEAREST).astype(np.int64)
 
 
 def layered(below: Light, above: Light, layer: str) -> Light:

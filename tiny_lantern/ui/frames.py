@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from tiny_lantern.model.base import same_members
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.piece import Piece
-from tiny_lantern.show.weave import Show, show_of, tick_at
+from tiny_lantern.show.weave import Show, show_of
 from tiny_lantern.ui.session import Session
 
 
@@ -25,7 +25,7 @@ class FrameSource:
     def frame(self) -> NDArray[np.uint8]:
         """The frame at the session's time; the same array as long as its bytes are the same."""
         build = self._session.build
-        tick = tick_at(build, self._session.time_s)
+        tick = build.timeline.on_show(self._session.time_s)
         seen = self._seen
         if seen and same_members(build.pieces, seen[0]) and same_members(build.effects, seen[1]):
             shape = seen[2]

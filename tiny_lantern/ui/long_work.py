@@ -9,10 +9,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject
 
-from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.errors import LanternError, told_plainly
 from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.ui import theme
-from tiny_lantern.ui.session import Session, as_lantern_error
+from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.transport import WorkBar
 
 if TYPE_CHECKING:
@@ -113,7 +113,7 @@ class LongWork(QObject):
         self._session.apply(f"Found feeds for {count} strips", lambda _: found)
 
     def _failed(self, error: Exception) -> None:
-        self._tell(as_lantern_error(error))
+        self._tell(told_plainly(error))
 
     def _started(self, kind: str) -> None:
         if kind in FOLLOWED:

@@ -9,12 +9,10 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Protocol
 
-from pydantic import ValidationError
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
-from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.faults import first_fault
+from tiny_lantern.model.errors import LanternError, told_plainly
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.history import History
@@ -135,8 +133,8 @@ class Session(QObject):
         self._shown = None
         try:
             build = edit(self.history.current)
-        except (LanternError, ValueError) as error:
-            self._refuse(error)
+        except LanternError as error:
+            self.refused.emit(error)
             self._changed()
             return False
         if build == self.history.current:
@@ -153,7 +151,7 @@ class Session(QObject):
             self.background.cancel(kind)
         try:
             self._shown = edit(self.history.current)
-        except (LanternError, ValueError):
+        except LanternError:
             return
         self._changed()
 
@@ -354,11 +352,8 @@ class Session(QObject):
         self.draw = draw
         self.draw_changed.emit()
 
-    def _refuse(self, error: Exception) -> None:
-        self.refused.emit(as_lantern_error(error))
-
     def _defect(self, error: Exception) -> None:
-        self.refused.emit(as_lantern_error(error))
+        self.refused.emit(told_plainly(error))
 
 
 def is_big(build: Build) -> bool:
@@ -369,15 +364,6 @@ def is_big(build: Build) -> bool:
         or len(build.effects) > FEW_EFFECTS
         or ticks * build.line.slot_count > FEW_LIGHT_TICKS
     )
-
-
-def as_lantern_error(error: Exception) -> LanternError:
-    """Any refusal in the one form that is shown: a validation error becomes its first fault."""
-    if isinstance(error, LanternError):
-        return error
-    if isinstance(error, ValidationError):
-        return first_fault(error)
-    return LanternError(f"a defect in the program: {error}", "", "the build is kept as it was")
 
 
 def _kept(identity: str | None, items: Sequence[Named]) -> str | None:

@@ -10,6 +10,7 @@ import socket
 import sys
 from collections.abc import Callable
 from contextlib import suppress
+from logging.handlers import RotatingFileHandler
 from pathlib import Path
 from types import TracebackType
 
@@ -17,10 +18,11 @@ from platformdirs import user_log_path
 from PySide6.QtCore import QCoreApplication, QSettings, QSocketNotifier, Qt, QTimer
 from PySide6.QtWidgets import QApplication
 
-from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.errors import LanternError, told_plainly
 from tiny_lantern.stopwatch import Stopwatch
 
 DEMO_FROM_S = 9.0
+LOG_NAME, LOG_BYTES, LOGS_KEPT = "defects.log", 1_000_000, 3
 
 
 def catch_defects(tell: Callable[[LanternError], None]) -> None:
@@ -32,15 +34,15 @@ def catch_defects(tell: Callable[[LanternError], None]) -> None:
     folder = user_log_path("tiny-lantern", appauthor=False)
     with suppress(OSError):
         folder.mkdir(parents=True, exist_ok=True)
-        logging.basicConfig(filename=folder / "defects.log", format="%(asctime)s %(name)s %(message)s")
+        keep = RotatingFileHandler(folder / LOG_NAME, maxBytes=LOG_BYTES, backupCount=LOGS_KEPT, delay=True)
+        logging.basicConfig(handlers=[keep], format="%(asctime)s %(name)s %(message)s")
 
     def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         if issubclass(kind, KeyboardInterrupt):
             sys.__excepthook__(kind, error, trace)
             return
         logging.getLogger("tiny_lantern").error("a defect", exc_info=(kind, error, trace))
-        where = f"logged in {folder / 'defects.log'}"
-        tell(LanternError(f"a defect in the program ({kind.__name__}: {error})", where, "your build is kept as it is"))
+        tell(told_plainly(error, f"logged in {folder / LOG_NAME}"))
 
     sys.excepthook = hook
 

@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
 
-from tiny_lantern.model.base import revise
+from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.layout import slot_places
@@ -86,7 +86,7 @@ class LayoutForm(QWidget):
         if self._strip:
             try:
                 layout = revise(self._strip.layout, **{field: value})
-            except ValueError:
+            except LanternError:
                 self._session.refused.emit(LanternError(f"{value:g} is out of range", field, "a size that fits a site"))
                 self.show_strip(self._strip)
                 return
@@ -102,23 +102,23 @@ class LayoutForm(QWidget):
         places = slot_places(self._strip)
         x, y = (round(float(value), 3) for value in places[0])
         length = self._strip.length_m
-        made: dict[object, AnyLayout] = {
+        shapes: dict[object, AnyLayout] = {
             "line": AlongLine(x_m=x, y_m=y),
             "arc": AlongArc(x_m=x, y_m=y, radius_m=max(0.01, round(length, 2))),
             "ring": AroundRing(x_m=round(float(places[:, 0].mean()), 3), y_m=round(float(places[:, 1].mean()), 3)),
             "path": AlongPath(points_m=((x, y), (round(x + length / 2, 3), y), (round(x + length / 2, 3), y - 0.5))),
         }
-        self._change(made[shape])
+        self._change(shapes[shape])
 
     def _set_corners(self) -> None:
         if self._strip is None or not self.corners.isModified():
             return
         try:
             points = tuple(_corner(word) for word in self.corners.text().replace(";", " ").split())
-            layout = AlongPath(points_m=points)
-        except (LanternError, ValueError) as error:
-            what = error.what if isinstance(error, LanternError) else "these corners cannot be laid"
-            self._session.refused.emit(LanternError(what, "corners", "at least two different points: 0,0  1.5,0.2"))
+            layout = made(AlongPath, points_m=points)
+        except LanternError as error:
+            accepted = "at least two different points: 0,0  1.5,0.2"
+            self._session.refused.emit(LanternError(error.what, "corners", accepted))
             return
         self.corners.setModified(False)
         self._change(layout)

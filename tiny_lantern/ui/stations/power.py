@@ -280,7 +280,7 @@ class PowerStation(QWidget):
         allowed = f"gives {load} of {allowed_share(supply) * part.rated_a:g} A allowed"
         draw = self._session.draw
         if draw is not None and len(draw.total_a):
-            moment = clock(draw.worst_tick / draw.tick_hz)
+            moment = clock(draw.timeline.begins_s(draw.worst_tick))
             allowed += f"; the show draws at most {amps(float(draw.total_a.max()))}, at {moment}"
         self._supply_load.setText(f"{allowed}\n{CAUTIONS.get(part.kind, '')}".strip())
 

@@ -13,9 +13,9 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser, QVBoxLayou
 
 from tiny_lantern.model.build import FullWhite
 from tiny_lantern.model.disk import short_name, write_atomically
-from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.errors import LanternError, told_plainly
 from tiny_lantern.ui import theme
-from tiny_lantern.ui.session import Session, as_lantern_error
+from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import button, faint, heading, panel
 from tiny_lantern.ui.widgets.in_view import InView
 
@@ -143,7 +143,7 @@ class SheetsStation(QWidget):
         self._session.say(f"Wrote {path.name}.")
 
     def _failed(self, error: Exception) -> None:
-        self._session.refused.emit(as_lantern_error(error))
+        self._session.refused.emit(told_plainly(error))
 
     def _estimate(self) -> None:
         """Say about how large the show's files will be and how long they take, before one asks for them."""

@@ -45,7 +45,7 @@ class WeaveMargin:
         draw = self._session.draw
         if draw is None or not len(draw.total_a):
             return None
-        return float(draw.total_a[min(int(time_s * draw.tick_hz), len(draw.total_a) - 1)])
+        return float(draw.total_a[draw.timeline.on_show(time_s)])
 
     def _scale(self, painter: QPainter, height: int) -> None:
         painter.setFont(theme.font(8.5))
@@ -68,14 +68,14 @@ class WeaveMargin:
         most = max(float(draw.total_a.max()), allowed, 1e-6) * 1.05
         rows = np.arange(0, height + 1, ROW)
         times = np.array([self._time.to_time(float(y), height) for y in rows])
-        widths = LEFT + row_peaks(draw.total_a, (times * draw.tick_hz).astype(np.int64)) / most * WIDTH
+        widths = LEFT + row_peaks(draw.total_a, draw.timeline.all_on_show(times)) / most * WIDTH
         outline = [QPointF(x, y) for x, y in zip(widths.tolist(), rows.tolist(), strict=True)]
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.with_alpha(theme.AMBER, 120))
         painter.drawPolygon(QPolygonF([QPointF(LEFT, 0), *outline, QPointF(LEFT, height)]))
         painter.setBrush(QColor(theme.AMBER))
         worst = QPointF(LEFT + float(draw.total_a.max()) / most * WIDTH, 0)
-        worst.setY(self._time.to_y(draw.worst_tick / draw.tick_hz, height))
+        worst.setY(self._time.to_y(draw.timeline.begins_s(draw.worst_tick), height))
         painter.drawEllipse(worst, 3, 3)
         if allowed:
             x = LEFT + allowed / most * WIDTH

@@ -12,7 +12,8 @@ from PySide6.QtGui import QImage
 
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
-from tiny_lantern.show.weave import effect_ticks, show_of, tick_count
+from tiny_lantern.model.timeline import Timeline
+from tiny_lantern.show.weave import show_of
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.background import Background
@@ -94,7 +95,7 @@ class WeaveRaster:
     def _sight(self, build: Build, width: float, height: float, row_px: int) -> Sight:
         rows = max(1, int(height / row_px))
         times = self._time.to_time((np.arange(rows) + 0.5) * height / rows, height)  # type: ignore[arg-type]
-        ticks = np.clip((np.asarray(times) * build.tick_hz).astype(np.int64), 0, tick_count(build) - 1)
+        ticks = build.timeline.all_on_show(np.asarray(times))
         under = self._axis.columns(max(1, round(width)))
         middle = np.where(under.first < 0, -1, (under.first + under.stop - 1) // 2)
         slots, number = np.unique(middle, return_inverse=True)
@@ -106,7 +107,7 @@ class WeaveRaster:
         before = self._kept if self._kept and sight.same_as(self._kept.sight) else None
         stale = np.ones(len(sight.ticks), bool)
         if before:
-            stale = changed_rows(before.effects, build.effects, sight.ticks, sight.tick_hz)
+            stale = changed_rows(before.effects, build.effects, sight.ticks, build.timeline)
         many = len(show_of(build).under(sight.ticks[stale], sight.slots)) > HERE_EFFECTS
         if self._background is None or not many:
             self._kept = rendered(build, sight, before, stale)
@@ -156,19 +157,19 @@ def rendered(
 
 
 def changed_rows(
-    before: tuple[Effect, ...], after: tuple[Effect, ...], ticks: Ints, tick_hz: float
+    before: tuple[Effect, ...], after: tuple[Effect, ...], ticks: Ints, timeline: Timeline
 ) -> NDArray[np.bool_]:
     """Which moments may look different under other effects. (n_rows,)
 
     Args:
         before, after: the effects, the lowest first.
         ticks: the moments as frame numbers, (n_rows,). [-]
-        tick_hz: frames a second. [Hz]
+        timeline: the frames of the show.
     """
     stale = np.zeros(len(ticks), bool)
     for one, other in zip_longest(before, after):
         if one is not other and one != other:
             for effect in filter(None, (one, other)):
-                begin, end = effect_ticks(effect, tick_hz)
+                begin, end = timeline.covered(np.array([effect.start_s]), np.array([effect.length_s]))
                 stale |= (ticks >= begin) & (ticks < end)
     return stale
