@@ -37,8 +37,13 @@ def module(path: Path) -> str:
     return ".".join(path.relative_to(ROOT).with_suffix("").parts).removesuffix(".__init__")
 
 
-def imports(path: Path) -> Iterator[str]:
-    """Modules of this package and of Qt that a file imports when it runs, late imports included."""
+def imports(path: Path, for_types_too: bool = False) -> Iterator[str]:
+    """Modules of this package and of Qt that a file imports when it runs, late imports included.
+
+    Args:
+        path: the file.
+        for_types_too: whether those that only the type checker sees count as well.
+    """
     tree = ast.parse(path.read_text(encoding="utf-8"))
     typing_only = {
         id(inner)
@@ -47,7 +52,7 @@ def imports(path: Path) -> Iterator[str]:
         for inner in ast.walk(node)
     }
     for node in ast.walk(tree):
-        if id(node) in typing_only:
+        if id(node) in typing_only and not for_types_too:
             continue
         if isinstance(node, ast.ImportFrom) and node.module:
             yield node.module
@@ -67,14 +72,20 @@ def test_imports_run_downward_only(path: Path) -> None:
     own = layer(module(path))
     if own not in ORDER:
         return
-    for name in imports(path):
+    for name in imports(path, for_types_too=True):
         above = layer(name)
         if name.startswith("tiny_lantern.") and above in ORDER and own not in ("cli", "ui"):
             assert ORDER.index(above) <= ORDER.index(own), f"{module(path)} imports {name}"
 
 
 def test_light_and_electrical_do_not_need_each_other_both_ways() -> None:
-    upward = [module(p) for p in FILES if layer(module(p)) == "electrical" for n in imports(p) if layer(n) == "light"]
+    upward = [
+        module(p)
+        for p in FILES
+        if layer(module(p)) == "electrical"
+        for n in imports(p, for_types_too=True)
+        if layer(n) == "light"
+    ]
     assert upward == []
 
 
@@ -96,7 +107,7 @@ def test_imports_make_no_cycle() -> None:
 
 @pytest.mark.parametrize("path", CORE, ids=module)
 def test_the_core_never_imports_qt(path: Path) -> None:
-    assert not [name for name in imports(path) if name.split(".")[0] in ("PySide6", "shiboken6")]
+    assert not [name for name in imports(path, for_types_too=True) if name.split(".")[0] in ("PySide6", "shiboken6")]
 
 
 @pytest.mark.parametrize("path", FILES, ids=module)
@@ -116,20 +127,33 @@ def public(path: Path) -> Iterator[ast.FunctionDef]:
             yield from (n for n in node.body if isinstance(n, ast.FunctionDef) and not n.name.startswith("_"))
 
 
+ARRAY = re.compile(r"\b(Floats|Ints|Bytes|Bools|Light|NDArray|ndarray)\b")
+
+
+def told(doc: str) -> dict[str, str]:
+    """What a docstring says of each argument, by name."""
+    if "Args:" not in doc:
+        return {}
+    section = doc.split("Args:")[1].split("\n\n")[0]
+    parts = re.split(r"^ {4}(\w+(?:, \w+)*): ", section, flags=re.MULTILINE)[1:]
+    return {name: text for names, text in zip(parts[::2], parts[1::2], strict=True) for name in names.split(", ")}
+
+
 @pytest.mark.parametrize("path", CORE, ids=module)
-def test_docstrings_name_the_arguments_and_their_units(path: Path) -> None:
+def test_docstrings_tell_every_quantity_with_its_unit_and_every_array_with_its_shape(path: Path) -> None:
     for function in public(path):
         doc = ast.get_docstring(function)
         assert doc, f"{function.name} has no docstring"
-        if "Args:" not in doc:
-            continue
-        section = doc.split("Args:")[1].split("\n\n")[0]
-        told = re.findall(r"^ {4}(\w+): ", section, re.MULTILINE)
-        given = [a.arg for a in (*function.args.args, *function.args.kwonlyargs) if a.arg != "self"]
-        assert told == given, f"{function.name} tells {told}, takes {given}"
-        for name, text in zip(told, re.split(r"^ {4}\w+: ", section, flags=re.MULTILINE)[1:], strict=True):
-            if UNIT.search(name) and "None" not in text:
-                assert "[" in text, f"{function.name}: {name} has no unit"
+        taken = {arg.arg: arg for arg in (*function.args.args, *function.args.kwonlyargs) if arg.arg != "self"}
+        said = told(doc)
+        assert not said or list(said) == list(taken), f"{function.name} tells {list(said)}, takes {list(taken)}"
+        for name, arg in taken.items():
+            kind = ast.unparse(arg.annotation) if arg.annotation else ""
+            is_array = bool(ARRAY.search(kind)) and "Callable" not in kind
+            if UNIT.search(name) or is_array:
+                assert "[" in said.get(name, ""), f"{function.name}: {name} has no unit"
+            if is_array:
+                assert "(" in said[name], f"{function.name}: {name} has no shape"
 
 
 def test_commands_and_rules_stand_in_the_guide() -> None:

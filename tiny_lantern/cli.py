@@ -276,7 +276,8 @@ def _finding_json(finding: Any) -> dict[str, Any]:
 def _sheet(options: argparse.Namespace) -> int:
     from tiny_lantern.findings.evidence import find_flashes, gather
     from tiny_lantern.model.build import FullWhite
-    from tiny_lantern.model.store import load, write_atomically
+    from tiny_lantern.model.disk import write_atomically
+    from tiny_lantern.model.store import load
     from tiny_lantern.sheets.schedule import feeds_csv
     from tiny_lantern.sheets.sheet import sheet_html
 

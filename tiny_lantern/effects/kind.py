@@ -117,6 +117,11 @@ def whole(name: str, low: int, high: int) -> Node:
 
 
 def at_level(light: Light, level: Node) -> Light:
-    """A colour at a level from 0 to 1."""
+    """A colour at a level from 0 to 1.
+
+    Args:
+        light: its red, green and blue, Q16, (3,). [-]
+        level: Q16. [-]
+    """
     red, green, blue = light
     return red * level, green * level, blue * level

@@ -14,7 +14,13 @@ FUSE_SHARE = 0.75
 
 
 def fuse_for(build: Build, current_a: float, at_most_a: float) -> FusePart | None:
-    """The smallest fuse that carries a current within its share and is no larger than a limit. [A]"""
+    """The smallest fuse that carries a current within its share and is no larger than a limit. [A]
+
+    Args:
+        build: the build, whose own fuses count too.
+        current_a: what the fuse carries. [A]
+        at_most_a: the largest rating. [A]
+    """
     for fuse in fuses_by_rating(all_parts(build)):
         if FUSE_SHARE * fuse.rating_a >= current_a - 1e-9 and fuse.rating_a <= at_most_a:
             return fuse

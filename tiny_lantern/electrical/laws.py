@@ -33,7 +33,11 @@ class PixelLaws:
         return self.start_v + self.width_v
 
     def without(self, pairs: NDArray[np.int64]) -> PixelLaws:
-        """The same laws with some pairs drawing nothing. (n_pairs,)"""
+        """The same laws with some pairs drawing nothing. (n_pairs,)
+
+        Args:
+            pairs: numbers of the pairs, (n_dark,). [-]
+        """
         if not len(pairs):
             return self
         slope_s = self.slope_s.copy()
@@ -46,26 +50,41 @@ class PixelLaws:
         return bool(np.isfinite(self.width_v).all())
 
     def current_a(self, v: Floats) -> Floats:
-        """Current of each pair. (n_pairs,) [A]"""
+        """Current of each pair. (n_pairs,) [A]
+
+        Args:
+            v: voltage of each pair, (n_pairs,). [V]
+        """
         climbed = np.minimum(v, self.stop_v)
         np.maximum(climbed, self.start_v, out=climbed)
         climbed -= self.start_v
         climbed *= self.slope_s
-        return climbed.sum(axis=0)  # (1)
+        return np.asarray(climbed.sum(axis=0))  # (1)
 
     def on_ramp(self, v: Floats) -> NDArray[np.bool_]:
-        """Whether each pair's voltage lies inside each ramp. (n_ramps, n_pairs)"""
+        """Whether each pair's voltage lies inside each ramp. (n_ramps, n_pairs)
+
+        Args:
+            v: voltage of each pair, (n_pairs,). [V]
+        """
         return (v > self.start_v) & (v < self.stop_v)
 
     def conductance_s(self, v: Floats) -> Floats:
-        """Slope of each pair's law. (n_pairs,) [S]"""
-        return np.where(self.on_ramp(v), self.slope_s, 0.0).sum(axis=0)
+        """Slope of each pair's law. (n_pairs,) [S]
+
+        Args:
+            v: voltage of each pair, (n_pairs,). [V]
+        """
+        return np.asarray(np.where(self.on_ramp(v), self.slope_s, 0.0).sum(axis=0))
 
     def all_held(self, v: Floats) -> bool:
         """Whether every lit pixel is past all its ramps, so that its current is what its duty asks for.
 
         A resistor-limited ramp has no end; it counts as held while it conducts at all, since its current is
         then linear in the voltage and the mean of the current is the current of the mean.
+
+        Args:
+            v: voltage of each pair, (n_pairs,). [V]
         """
         lit = self.slope_s > 0
         endless = np.isinf(self.stop_v)
@@ -121,7 +140,7 @@ def channel_share(pixel: Pixel, v: Floats, nominal_a: tuple[float, ...]) -> Floa
     """
     start, width, slope = ramps_of(pixel)
     current = np.clip(v[:, None] - start[1:], 0, width[1:]) * slope[1:]
-    return current / np.maximum(np.array(nominal_a), 1e-12)
+    return np.asarray(current / np.maximum(np.array(nominal_a), 1e-12))
 
 
 def linear_above_v(part: StripPart) -> float:

@@ -29,12 +29,20 @@ class LinearSystem(Protocol):
     """Nodal equations ``(G + pixels) · x = b`` with the voltage of some nodes held."""
 
     def multiply(self, x: Floats) -> Floats:
-        """``G · x`` of the copper alone. (n_nodes,) [A]"""
+        """``G · x`` of the copper alone. (n_nodes,) [A]
+
+        Args:
+            x: voltages of all nodes, (n_nodes,). [V]
+        """
         ...
 
     def factor(self, pair_s: Floats) -> Solve:
         """A solver for given slopes of each pair of rail nodes [S]; from (n_nodes,) [A] to (n_nodes,) [V], or of many
-        loads at once from (n_nodes, n_loads) to the same."""
+        loads at once from (n_nodes, n_loads) to the same.
+
+        Args:
+            pair_s: slope of the law of each pair of rail nodes, (n_pairs,). [S]
+        """
         ...
 
 
@@ -43,7 +51,7 @@ def system_for(network: Network, held: Bools, supply_s: Floats) -> LinearSystem:
 
     Args:
         network: the copper.
-        held: whether each node's voltage is given, (n_nodes,).
+        held: whether each node's voltage is given, (n_nodes,). [-]
         supply_s: conductance from each node to a fixed voltage, (n_nodes,). [S]
     """
     border = _border(network)
@@ -79,7 +87,11 @@ class _Copper:
         np.add.at(self.diagonal, self.stop, self.siemens)
 
     def multiply(self, x: Floats) -> Floats:
-        """``G · x``, summed from branch currents so that equal voltages cancel exactly. (n_nodes,) [A]"""
+        """``G · x``, summed from branch currents so that equal voltages cancel exactly. (n_nodes,) [A]
+
+        Args:
+            x: voltages of all nodes, (n_nodes,). [V]
+        """
         found = self._ground_s * x
         flow = (x[: self.runs - 2] - x[2 : self.runs]) * self.rail_s
         found[: self.runs - 2] += flow
@@ -126,7 +138,11 @@ class BandedSystem(_Copper):
         self.band[0, node] = 1.0
 
     def factor(self, pair_s: Floats) -> Solve:
-        """See ``LinearSystem``; Cholesky of the band, then the Schur complement of the border."""
+        """See ``LinearSystem``; Cholesky of the band, then the Schur complement of the border.
+
+        Args:
+            pair_s: slope of the law of each pair of rail nodes, (n_pairs,). [S]
+        """
         band = self.band.copy(order="F")
         band[0, 0::2] += pair_s
         band[0, 1::2] += pair_s
@@ -167,7 +183,11 @@ class SparseSystem(_Copper):
     """The whole matrix, factored by a general sparse method."""
 
     def matrix(self, pair_s: Floats) -> csc_array:
-        """The nodal matrix of the free nodes with the pixels' slopes in it. (n_free, n_free) [S]"""
+        """The nodal matrix of the free nodes with the pixels' slopes in it. (n_free, n_free) [S]
+
+        Args:
+            pair_s: slope of the law of each pair of rail nodes, (n_pairs,). [S]
+        """
         nodes, rails = np.arange(self.count), np.arange(self.runs - 2)
         pos, neg = np.arange(0, self.runs, 2), np.arange(1, self.runs, 2)
         rows = np.concatenate([nodes, rails, rails + 2, self.start, self.stop, pos, neg, pos, neg])
@@ -179,7 +199,11 @@ class SparseSystem(_Copper):
         return csc_array(whole[free][:, free])
 
     def factor(self, pair_s: Floats) -> Solve:
-        """See ``LinearSystem``; sparse LU of the nodes that are free."""
+        """See ``LinearSystem``; sparse LU of the nodes that are free.
+
+        Args:
+            pair_s: slope of the law of each pair of rail nodes, (n_pairs,). [S]
+        """
         free = np.flatnonzero(~self.held)
         factors = splu(self.matrix(pair_s))
 

@@ -36,7 +36,7 @@ def memoised_on(
         lock = Lock()
 
         @wraps(function)
-        def remembered(subject: B, *args: P.args, **kwargs: P.kwargs) -> R:
+        def remembered(subject: B, /, *args: P.args, **kwargs: P.kwargs) -> R:
             read = [getattr(subject, field) for field in fields] if fields else [subject]
             read += args
             key = tuple(_identity(thing) for thing in read)

@@ -15,6 +15,9 @@ XYZ_OF_SRGB = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0
 def linear_from_srgb(encoded: Floats) -> Floats:
     """Linear light of encoded sRGB values, both 0 to 1, any shape. [-]
 
+    Args:
+        encoded: the values, any shape (…). [-]
+
     Source: IEC 61966-2-1.
     """
     encoded = np.asarray(encoded, float)
@@ -23,6 +26,9 @@ def linear_from_srgb(encoded: Floats) -> Floats:
 
 def srgb_from_linear(linear: Floats) -> Floats:
     """Encoded sRGB values of linear light, both 0 to 1, any shape. [-]
+
+    Args:
+        linear: the light, any shape (…). [-]
 
     Source: IEC 61966-2-1.
     """
@@ -36,7 +42,11 @@ def linear_of(colour: str) -> Floats:
 
 
 def screen_bytes(linear: Floats) -> NDArray[np.uint8]:
-    """sRGB bytes to show linear light of any shape on a screen."""
+    """sRGB bytes to show linear light of any shape on a screen.
+
+    Args:
+        linear: the light, any shape (…), 0 to 1. [-]
+    """
     return np.round(srgb_from_linear(linear) * 255).astype(np.uint8)
 
 
@@ -54,15 +64,21 @@ def xyz_of(primary: Primary) -> Floats:
 def xyz_from_linear(rgb: Floats) -> Floats:
     """Tristimulus values of linear sRGB light, white at Y = 1; (…, 3) to (…, 3). [-]
 
+    Args:
+        rgb: linear red, green and blue, (…, 3). [-]
+
     Source: IEC 61966-2-1.
     """
-    return np.asarray(rgb, float) @ XYZ_OF_SRGB.T
+    return np.asarray(np.asarray(rgb, float) @ XYZ_OF_SRGB.T)
 
 
 def uv_of(xyz: Floats) -> Floats:
     """CIE 1976 chromaticity u′v′; (…, 3) to (…, 2), zero where there is no light. [-]
 
     ``u′ = 4X/(X + 15Y + 3Z), v′ = 9Y/(X + 15Y + 3Z)``  (1).
+
+    Args:
+        xyz: tristimulus values, (…, 3). [-]
 
     Source: CIE 15, 1976 uniform chromaticity scale.
     """

@@ -57,7 +57,11 @@ class FlashMeter:
         self._worst: dict[bool, FlashRun] = {}
 
     def feed(self, rgb: Floats) -> None:
-        """Take the next frames, linear RGB (n_frames, n_slots, 3), 0 to 1."""
+        """Take the next frames, linear RGB (n_frames, n_slots, 3), 0 to 1.
+
+        Args:
+            rgb: linear red, green and blue, 0 to 1, (n_frames, n_slots, 3). [-]
+        """
         screen, lamp = rgb @ LUMINANCE, lamp_luminance(rgb, self._weights)
         total = rgb.sum(axis=2)
         share = np.where(total > 0, rgb[..., 0] / np.maximum(total, HAIR), 0.0)
@@ -95,15 +99,25 @@ def window_of(tick_hz: float) -> int:
 
 
 def general_change(before: Floats, after: Floats) -> Bools:
-    """Whether luminances, (n_slots, 1) each, differ by a general flash's step. (n_slots,)"""
+    """Whether luminances, (n_slots, 1) each, differ by a general flash's step. (n_slots,)
+
+    Args:
+        before: luminances, (n_slots, 1). [-]
+        after: luminances, (n_slots, 1). [-]
+    """
     one, other = before[:, 0], after[:, 0]
     return (np.abs(one - other) >= GENERAL_STEP - HAIR) & (np.minimum(one, other) < DARKER_BELOW)
 
 
 def red_change(before: Floats, after: Floats) -> Bools:
-    """Whether red shares with their u′ and v′, (n_slots, 3) each, differ by a red flash's step. (n_slots,)"""
+    """Whether red shares with their u′ and v′, (n_slots, 3) each, differ by a red flash's step. (n_slots,)
+
+    Args:
+        before: red shares with u′ and v′, (n_slots, 3). [-]
+        after: red shares with u′ and v′, (n_slots, 3). [-]
+    """
     saturated = np.maximum(before[:, 0], after[:, 0]) >= RED_SHARE - HAIR
-    return saturated & (np.linalg.norm(before[:, 1:] - after[:, 1:], axis=1) > RED_UV_STEP)
+    return np.asarray(saturated & (np.linalg.norm(before[:, 1:] - after[:, 1:], axis=1) > RED_UV_STEP))
 
 
 class Changes:
@@ -121,7 +135,12 @@ class Changes:
 
     def step(self, level: Floats, state: Floats) -> Bools:
         """Take the next state of each slot, (n_slots, n_fields), ordered by its level, (n_slots,); which ones
-        changed."""
+        changed.
+
+        Args:
+            level: what the states are ordered by, (n_slots,). [-]
+            state: the states, (n_slots, n_fields). [-]
+        """
         if self._low is None:
             self._low, self._high = level.copy(), level.copy()
             self._low_state, self._high_state = state.copy(), state.copy()

@@ -37,7 +37,7 @@ def part_weights(part: Part) -> Floats:
     colours = np.array([candela.get(name, 0.0) for name in NAMES[:3]])
     common = candela["white"] - colours.sum() if "white" in candela else 0.0
     full = colours.sum() + common
-    return np.append(colours, common) / full  # (1)
+    return np.asarray(np.append(colours, common) / full)  # (1)
 
 
 def _candela(part: Part) -> dict[str, float]:
@@ -50,5 +50,10 @@ def _candela(part: Part) -> dict[str, float]:
 
 
 def lamp_luminance(rgb: Floats, weights: Floats) -> Floats:
-    """Luminance of each light relative to its own white; (…, n_slots, 3) and (n_slots, 4) to (…, n_slots). [-]"""
+    """Luminance of each light relative to its own white; (…, n_slots, 3) and (n_slots, 4) to (…, n_slots). [-]
+
+    Args:
+        rgb: linear red, green and blue, 0 to 1, (…, n_slots, 3). [-]
+        weights: see ``luminance_weights``, (n_slots, 4). [-]
+    """
     return np.asarray((rgb * weights[:, :3]).sum(axis=-1) + rgb.min(axis=-1) * weights[:, 3])

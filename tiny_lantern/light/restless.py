@@ -31,7 +31,11 @@ class Restless:
         self._found = np.zeros(len(weights), bool)
 
     def feed(self, rgb: Floats) -> None:
-        """Take the next frames, linear RGB (n_frames, n_slots, 3), 0 to 1."""
+        """Take the next frames, linear RGB (n_frames, n_slots, 3), 0 to 1.
+
+        Args:
+            rgb: linear red, green and blue, 0 to 1, (n_frames, n_slots, 3). [-]
+        """
         enough = (LEAST_CHANGES - 1) * GENERAL_STEP - HAIR * 100
         for travel, level in ((self._screen, rgb @ LUMINANCE), (self._lamp, lamp_luminance(rgb, self._weights))):
             self._found |= travel.longest(level[..., None]) >= enough
@@ -62,7 +66,11 @@ class Travel:
 
     def longest(self, places: Floats) -> Floats:
         """Take the next places, (n_frames, n_points, n_dimensions); the longest way so far in this block,
-        (n_points,)."""
+        (n_points,).
+
+        Args:
+            places: where each point is, (n_frames, n_points, n_dimensions). [-]
+        """
         before = places[:1] if self._last is None else self._last
         steps = np.linalg.norm(np.diff(places, axis=0, prepend=before), axis=2)
         window = len(self._steps)

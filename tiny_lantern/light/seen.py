@@ -60,7 +60,7 @@ def screen_look(part: StripPart, v: Floats, duty: Floats) -> Floats:
     """
     share = channel_share(part.pixel, v, nominal_currents_a(part))
     primaries = np.array([SCREEN_RGB[letter] for letter in channel_letters(part)])
-    return np.clip((duty * share) @ primaries / np.maximum(duty @ primaries, 1.0), 0, 1)
+    return np.asarray(np.clip((duty * share) @ primaries / np.maximum(duty @ primaries, 1.0), 0, 1))
 
 
 def voltage_floor(part: StripPart, limits: Limits) -> float:
@@ -69,7 +69,14 @@ def voltage_floor(part: StripPart, limits: Limits) -> float:
 
 
 def acceptable(part: StripPart, limits: Limits, duty: Floats, v: Floats) -> NDArray[np.bool_]:
-    """Whether each pixel is within all limits. (n_pixels,)"""
+    """Whether each pixel is within all limits. (n_pixels,)
+
+    Args:
+        part: the strip's part.
+        limits: what every pixel must meet.
+        duty: what each channel is asked for, (n_pixels, n_channels). [-]
+        v: voltage of each pixel, (n_pixels,). [V]
+    """
     look = seen(part, v, duty)
     return (
         (v >= voltage_floor(part, limits) - 1e-9)

@@ -21,6 +21,11 @@ def change_corner(build: Build, **changes: Any) -> Build:
 def set_reach(build: Build, strip_id: str, spans_m: Spans | None) -> Build:
     """Say in which spans of a strip a feed can be soldered; None means everywhere.
 
+    Args:
+        build: the build.
+        strip_id: the strip.
+        spans_m: where each span begins and ends, (n_spans, 2). [m]
+
     Raises:
         LanternError: a span ends before it begins or past the strip.
     """
@@ -36,7 +41,15 @@ def set_reach(build: Build, strip_id: str, spans_m: Spans | None) -> Build:
 
 
 def set_approach(build: Build, supply_id: str, strip_id: str, position_m: float, standoff_m: float) -> Build:
-    """Say where a supply's wires come to a strip, and how much wire leads there."""
+    """Say where a supply's wires come to a strip, and how much wire leads there.
+
+    Args:
+        build: the build.
+        supply_id: the supply.
+        strip_id: the strip.
+        position_m: where the wires come to it. [m]
+        standoff_m: wire from the supply to there. [m]
+    """
     strip = item(build.strips, strip_id, "strip")
     item(build.supplies, supply_id, "supply")
     others = tuple(a for a in build.approaches if (a.supply_id, a.strip_id) != (supply_id, strip_id))

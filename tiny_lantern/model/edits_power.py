@@ -29,7 +29,13 @@ def change_supply(build: Build, supply_id: str, **changes: Any) -> Build:
 
 
 def set_all(build: Build, supply_ids: tuple[str, ...], set_v: float) -> Build:
-    """Set several supplies to one voltage."""
+    """Set several supplies to one voltage.
+
+    Args:
+        build: the build.
+        supply_ids: the supplies.
+        set_v: what they are set to. [V]
+    """
     for supply_id in supply_ids:
         build = change_supply(build, supply_id, set_v=set_v)
     return build
@@ -58,7 +64,17 @@ def add_feed(
     build: Build, supply_id: str, strip_id: str, position_m: float, wire: WirePart, length_m: float = 1.0,
     fuse: FusePart | None = None,
 ) -> Build:  # fmt: skip
-    """Add a feed to a strip with both conductors of one wire."""
+    """Add a feed to a strip with both conductors of one wire.
+
+    Args:
+        build: the build.
+        supply_id: where it comes from.
+        strip_id: where it goes to.
+        position_m: its place on the strip. [m]
+        wire: the wire of both conductors.
+        length_m: how long each is. [m]
+        fuse: the fuse in the outgoing one, if any.
+    """
     build = with_part(build, wire)
     if fuse is not None:
         build = with_part(build, fuse)
@@ -77,6 +93,12 @@ def add_feed(
 
 def move_feed(build: Build, feed_id: str, position_m: float, strip_id: str | None = None) -> Build:
     """Move a feed along its strip, or to another one; past an end it stays at the end.
+
+    Args:
+        build: the build.
+        feed_id: the feed.
+        position_m: its new place. [m]
+        strip_id: the strip to move it to; None for its own.
 
     Raises:
         LanternError: the feed is on a bus, whose ends do not move.
@@ -131,14 +153,27 @@ def set_wire(build: Build, feed_id: str, wire: WirePart) -> Build:
 
 
 def set_lengths(build: Build, feed_id: str, out_m: float, back_m: float) -> Build:
-    """Give each conductor of a feed its own length."""
+    """Give each conductor of a feed its own length.
+
+    Args:
+        build: the build.
+        feed_id: the feed.
+        out_m: the outgoing conductor. [m]
+        back_m: the return conductor. [m]
+    """
     feed = item(build.feeds, feed_id, "feed")
     positive, negative = revise(feed.positive, length_m=out_m), revise(feed.negative, length_m=back_m)
     return change_feed(build, feed_id, positive=positive, negative=negative)
 
 
 def set_length(build: Build, feed_id: str, length_m: float) -> Build:
-    """Give both conductors of a feed one length."""
+    """Give both conductors of a feed one length.
+
+    Args:
+        build: the build.
+        feed_id: the feed.
+        length_m: of each conductor. [m]
+    """
     return set_lengths(build, feed_id, length_m, length_m)
 
 

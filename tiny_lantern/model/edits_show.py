@@ -13,7 +13,16 @@ SHORTEST_S = 0.1
 
 
 def add_effect(build: Build, look: Look, first_slot: int, last_slot: int, start_s: float, length_s: float) -> Build:
-    """Lay an effect on lights ``first_slot`` to ``last_slot``, on top of the others."""
+    """Lay an effect on lights ``first_slot`` to ``last_slot``, on top of the others.
+
+    Args:
+        build: the build.
+        look: what it looks like.
+        first_slot: its first light. [-]
+        last_slot: its last light. [-]
+        start_s: when it begins. [s]
+        length_s: how long it lasts. [s]
+    """
     effect = made(
         Effect,
         id=fresh_id(build, f"effect-{look.kind}"),
@@ -41,7 +50,16 @@ def change_look(build: Build, effect_id: str, **changes: Any) -> Build:
 def place_effect(
     build: Build, effect_id: str, first_slot: int, stop_slot: int, start_s: float, length_s: float
 ) -> Build:
-    """Put an effect at slots ``first_slot`` to ``stop_slot`` (not included) and a time, kept inside the weave."""
+    """Put an effect at slots ``first_slot`` to ``stop_slot`` (not included) and a time, kept inside the weave.
+
+    Args:
+        build: the build.
+        effect_id: the effect.
+        first_slot: its first light. [-]
+        stop_slot: the light after its last. [-]
+        start_s: when it begins. [s]
+        length_s: how long it lasts. [s]
+    """
     total = build.line.slot_count
     width = max(1, min(stop_slot - first_slot, total))
     first = max(0, min(first_slot, total - width))

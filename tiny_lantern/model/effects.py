@@ -52,7 +52,8 @@ def _look_type(kind: EffectKind) -> type[Look]:
     """The class of looks of a kind."""
     fields = {parameter.name: _field(parameter) for parameter in kind.parameters}
     own = (Literal[kind.kind], kind.kind)
-    return create_model(kind.kind.capitalize(), __base__=Look, __doc__=kind.help, kind=own, **fields)  # type: ignore[call-overload]
+    made: type[Look] = create_model(kind.kind.capitalize(), __base__=Look, __doc__=kind.help, kind=own, **fields)  # type: ignore[call-overload]
+    return made
 
 
 LOOK_TYPES: dict[str, type[Look]] = {name: _look_type(kind) for name, kind in effect_kinds().items()}

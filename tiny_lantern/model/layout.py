@@ -43,7 +43,9 @@ def _grid(piece: Piece) -> Floats:
         return np.stack([column, -row], axis=1) * piece.pitch_m
     if isinstance(piece, Indicator) and piece.form == "figures":
         figure, segment = np.divmod(np.arange(piece.slot_count), SEGMENTS)
-        return (np.array(FIGURE_SEGMENTS)[segment] + np.stack([figure, 0.0 * figure], axis=1)) * piece.pitch_m
+        return np.asarray(
+            (np.array(FIGURE_SEGMENTS)[segment] + np.stack([figure, 0.0 * figure], axis=1)) * piece.pitch_m
+        )
     pitch = piece.pitch_m if isinstance(piece, Indicator) else 0.0
     return np.stack([np.arange(piece.slot_count) * pitch, np.zeros(piece.slot_count)], axis=1)
 
@@ -66,20 +68,25 @@ def _panel(panel: Panel) -> Floats:
 def _turned(places: Floats, layout: AsGrid) -> Floats:
     heading = np.radians(layout.angle_deg)
     turn = np.array([[np.cos(heading), np.sin(heading)], [-np.sin(heading), np.cos(heading)]])
-    return places @ turn + np.array([layout.x_m, layout.y_m])
+    return np.asarray(places @ turn + np.array([layout.x_m, layout.y_m]))
 
 
 def places_along(piece: Piece, along_m: NDArray[np.floating]) -> Floats:
-    """Points at distances along a piece, (n,) to (n, 2); on a grid, those of the nearest lights. [m]"""
+    """Points at distances along a piece, (n,) to (n, 2); on a grid, those of the nearest lights. [m]
+
+    Args:
+        piece: the piece.
+        along_m: distances from its start, (n,). [m]
+    """
     along: Floats = np.asarray(along_m, np.float64)
     layout = piece.layout
     if isinstance(layout, AtSpots | AsGrid):
         nearest = np.clip(along / piece.axis_pitch_m, 0, piece.slot_count - 1).astype(int)
-        return slot_places(piece)[nearest]
+        return np.asarray(slot_places(piece)[nearest])
     if isinstance(layout, AlongLine):
         heading = np.radians(layout.angle_deg)
         direction = np.array([np.cos(heading), np.sin(heading)])
-        return np.array([layout.x_m, layout.y_m]) + along[:, None] * direction
+        return np.asarray(np.array([layout.x_m, layout.y_m]) + along[:, None] * direction)
     if isinstance(layout, AlongArc):
         heading = np.radians(layout.angle_deg)
         radius = -layout.radius_m if layout.rightward else layout.radius_m
@@ -100,7 +107,7 @@ def _along_path(layout: AlongPath, along: Floats) -> Floats:
     reached = np.concatenate([[0.0], np.cumsum(legs)])
     leg = np.clip(np.searchsorted(reached, along, side="right") - 1, 0, len(legs) - 1)
     share = (along - reached[leg]) / legs[leg]
-    return corners[leg] + share[:, None] * (corners[leg + 1] - corners[leg])
+    return np.asarray(corners[leg] + share[:, None] * (corners[leg + 1] - corners[leg]))
 
 
 def all_places(build: Build) -> Floats:
@@ -131,7 +138,7 @@ def one_of_each(points: Floats, apart: float) -> list[int]:
     """Numbers of points of which no two share a cell of a grid, so that a crowd is thinned to what one can tell apart.
 
     Args:
-        points: the points, (n, 2), in any unit.
+        points: the points, (n, 2), in any one unit. [any]
         apart: width of a cell, in the same.
     """
     if not len(points):
@@ -141,7 +148,12 @@ def one_of_each(points: Floats, apart: float) -> list[int]:
 
 
 def metre_step(span_m: float, most: int = 8) -> float:
-    """A round step of 1, 2 or 5 times a power of ten that divides a span into at most so many parts. [m]"""
+    """A round step of 1, 2 or 5 times a power of ten that divides a span into at most so many parts. [m]
+
+    Args:
+        span_m: the span. [m]
+        most: into how many parts at most. [-]
+    """
     if span_m <= 0:
         return 1.0
     power = 10.0 ** np.floor(np.log10(span_m / most))

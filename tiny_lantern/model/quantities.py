@@ -183,7 +183,7 @@ def awg_area_mm2(gauge: int) -> float:
     Source: ASTM B258.
     """
     diameter_mm = 0.127 * 92 ** ((36 - gauge) / 39)  # (1)
-    return math.pi / 4 * diameter_mm**2
+    return float(math.pi / 4 * diameter_mm**2)
 
 
 def engineering(value: float, unit: str, digits: int = 3) -> str:

@@ -40,13 +40,28 @@ def glow_of(build: Build, width: int, height: int) -> Glow:
 
 
 def still(build: Build, time_s: float, width: int = 960, height: int = 540) -> NDArray[np.uint8]:
-    """The picture at one moment of the show. (height, width, 3)"""
+    """The picture at one moment of the show. (height, width, 3)
+
+    Args:
+        build: the build.
+        time_s: the moment. [s]
+        width: of the picture. [screen pixels]
+        height: of the picture. [screen pixels]
+    """
     frame = render(build, np.array([build.timeline.on_show(time_s)]))[0]
     return glow_of(build, width, height).picture(frame / 255.0)
 
 
 def save_still(build: Build, time_s: float, path: Path, width: int = 960, height: int = 540) -> None:
-    """Write one moment of the show as PNG."""
+    """Write one moment of the show as PNG.
+
+    Args:
+        build: the build.
+        time_s: the moment. [s]
+        path: the file.
+        width: of the picture. [screen pixels]
+        height: of the picture. [screen pixels]
+    """
     buffer = io.BytesIO()
     Image.fromarray(still(build, time_s, width, height)).save(buffer, "PNG")
     write_atomically(path, buffer.getvalue())

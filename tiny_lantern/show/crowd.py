@@ -59,7 +59,7 @@ class Crowd:
         """Lay one frame of them on what is below, (3, n_slots), 65536 for full. [-]
 
         Args:
-            below: the light so far, changed.
+            below: the light so far, (3, n_slots), changed. [-]
             tick: the frame. [-]
             layered: how one effect is laid on what is below it.
         """

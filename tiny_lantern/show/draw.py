@@ -34,7 +34,7 @@ class ShowDraw:
     @cached_property
     def total_a(self) -> Floats:
         """Current of all supplies together. (n_ticks,) [A]"""
-        return self.supply_a.sum(axis=1)
+        return np.asarray(self.supply_a.sum(axis=1))
 
     @cached_property
     def worst_tick(self) -> int:

@@ -57,7 +57,11 @@ class Glow:
         self._unlit = np.minimum(self._spots @ np.full((len(places), 3), UNLIT, np.float32), UNLIT)
 
     def picture(self, rgb: Floats) -> NDArray[np.uint8]:
-        """One frame, linear RGB (n_slots, 3) 0 to 1, as sRGB bytes (height, width, 3)."""
+        """One frame, linear RGB (n_slots, 3) 0 to 1, as sRGB bytes (height, width, 3).
+
+        Args:
+            rgb: linear red, green and blue, 0 to 1, (n_slots, 3). [-]
+        """
         shared = np.maximum.reduceat(np.asarray(rgb, np.float32), self._first)
         light = np.maximum(self._spots @ shared, self._unlit)
         shown = _ground(self.height * self.width).copy()
@@ -108,11 +112,21 @@ def fit(
 
 
 def to_screen(places_m: Floats, placed: tuple[float, float, float]) -> Floats:
-    """Points of the build on a picture, (n, 2) [m] to (n, 2) [screen pixels], y down."""
+    """Points of the build on a picture, (n, 2) [m] to (n, 2) [screen pixels], y down.
+
+    Args:
+        places_m: the points, (n, 2). [m]
+        placed: scale and shifts, see ``fit``.
+    """
     scale, shift_x, shift_y = placed
     return np.stack([shift_x + scale * places_m[:, 0], shift_y - scale * places_m[:, 1]], axis=1)
 
 
 def spot_radius(scale: float, pitch_m: float) -> float:
-    """A light's radius on the picture: near its pitch, never too small to see or so large that all run together."""
+    """A light's radius on the picture: near its pitch, never too small to see or so large that all run together.
+
+    Args:
+        scale: screen pixels a metre. [1/m]
+        pitch_m: from one light to the next. [m]
+    """
     return float(np.clip(0.45 * scale * pitch_m, 1.6, 7.0))

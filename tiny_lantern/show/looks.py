@@ -67,5 +67,9 @@ def sample_of(kind: str, lights: int, frames: int, length_s: float) -> Bytes:
 
 
 def as_bytes(light: Ints) -> Bytes:
-    """Shares of linear light as bytes, any shape: 65536 to 255. [-]"""
+    """Shares of linear light as bytes, any shape: 65536 to 255. [-]
+
+    Args:
+        light: the shares, any shape (…). [-]
+    """
     return ((light * FULL_BYTE + HALF) >> 16).astype(np.uint8)

@@ -53,7 +53,7 @@ class Show:
 
         Args:
             ticks: frame numbers, never falling, (n_ticks,). [-]
-            slots: the slots wanted, rising, all of them when None. [-]
+            slots: the slots wanted, rising, (n_slots,); all of them when None. [-]
         """
         if not len(ticks) or (slots is not None and not len(slots)):
             return np.zeros(0, np.int64)
@@ -68,7 +68,7 @@ class Show:
 
         Args:
             ticks: frame numbers, never falling, (n_ticks,). [-]
-            slots: the slots wanted, rising, all of them when None. [-]
+            slots: the slots wanted, rising, (n_slots,); all of them when None. [-]
             cancelled: asked between effects whether to stop.
 
         Raises:
@@ -105,7 +105,11 @@ class Show:
 
 
 def as_frames(light: Light) -> Bytes:
-    """Channels of linear light, (3, n_ticks, n_slots), as frames of bytes, (n_ticks, n_slots, 3). [-]"""
+    """Channels of linear light, (3, n_ticks, n_slots), as frames of bytes, (n_ticks, n_slots, 3). [-]
+
+    Args:
+        light: the channels, (3, n_ticks, n_slots). [-]
+    """
     return np.ascontiguousarray(np.moveaxis(as_bytes(light), 0, -1))
 
 
@@ -129,7 +133,13 @@ def show_of(build: Build, *, near: Show | None = None) -> Show:
 
 
 def render(build: Build, ticks: Ints, slots: Ints | None = None) -> Bytes:
-    """Frames of a build at some ticks, see ``Show.render``. (n_ticks, n_slots, 3)"""
+    """Frames of a build at some ticks, see ``Show.render``. (n_ticks, n_slots, 3)
+
+    Args:
+        build: the build.
+        ticks: frame numbers, never falling, (n_ticks,). [-]
+        slots: the slots wanted, rising, (n_slots,); all of them when None. [-]
+    """
     return show_of(build).render(ticks, slots)
 
 
@@ -139,7 +149,7 @@ def blocks(build: Build, size: int = BLOCK_TICKS, slots: Ints | None = None) -> 
     Args:
         build: the build.
         size: ticks a block. [-]
-        slots: the slots wanted, rising, all of them when None. [-]
+        slots: the slots wanted, rising, (n_slots,); all of them when None. [-]
     """
     total, show = build.timeline.count, show_of(build)
     for first in range(0, total, size):
@@ -147,9 +157,15 @@ def blocks(build: Build, size: int = BLOCK_TICKS, slots: Ints | None = None) -> 
 
 
 def layered(below: Light, above: Light, layer: str) -> Light:
-    """One effect laid on what is below it, any shapes that broadcast, 65536 for full. [-]"""
+    """One effect laid on what is below it, any shapes that broadcast, 65536 for full. [-]
+
+    Args:
+        below: what is there, any shape (…). [-]
+        above: what is laid on it, a shape (…) that broadcasts to the same. [-]
+        layer: how it is laid.
+    """
     if layer == "add":
-        return np.minimum(below + above, ONE)
+        return np.asarray(np.minimum(below + above, ONE))
     if layer == "lighten":
         return np.maximum(below, above)
     if layer == "dim":

@@ -12,7 +12,7 @@ from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QApplication
 
 from tiny_lantern.findings.evidence import Evidence
-from tiny_lantern.model.store import write_atomically
+from tiny_lantern.model.disk import write_atomically
 from tiny_lantern.sheets.sheet import EVERY_ROW, PICTURE_SOURCE, sheet_html, sheet_picture
 from tiny_lantern.ui import theme
 

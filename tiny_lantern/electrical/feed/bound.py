@@ -124,7 +124,7 @@ def _between(ladder: Ladder, draw: Draw, start: int | None, stop: int | None, fi
         ladder.supply[inside], ladder.open_v, np.zeros_like(ladder.output_ohm),
     )  # fmt: skip
     pos, neg, _ = part.solve(np.array([ends]), Draw(draw.slope_s[inside], draw.fixed_a[inside]))
-    return pos[0] - neg[0]
+    return np.asarray(pos[0] - neg[0])
 
 
 IDEAL_OHM = 1e-9

@@ -82,7 +82,12 @@ class Detail:
 
 
 def judge(task: Task, plans: Ints) -> Judged:
-    """Judge many plans, (n_plans, n_feeds) nodes rising along each row."""
+    """Judge many plans, (n_plans, n_feeds) nodes rising along each row.
+
+    Args:
+        task: the line and what is asked of it.
+        plans: nodes of the ladder, rising along each row, (n_plans, n_feeds). [-]
+    """
     parts = [_judge(task, plans[rows]) for rows in _chunks(len(plans), task.ladder.size)]
     if not parts:
         return Judged(np.zeros(0), np.zeros(0), np.zeros(0))
@@ -134,7 +139,7 @@ def _over(current: Floats, limit: Floats | float) -> Floats:
 
 def _rails_over(v: Floats, siemens: Floats, limit_a: Floats) -> Floats:
     carried = np.abs(np.diff(v, axis=1)) * siemens
-    return np.asarray(_over(carried, limit_a)).max(axis=1)
+    return np.asarray(np.asarray(_over(carried, limit_a)).max(axis=1))
 
 
 def _feed_currents(
@@ -151,7 +156,12 @@ def _supply_currents(ladder: Ladder, plans: Ints, out_a: Floats) -> Floats:
 
 
 def detail_of(task: Task, nodes: Ints) -> Detail:
-    """One plan in full."""
+    """One plan in full.
+
+    Args:
+        task: the line and what is asked of it.
+        nodes: nodes of the ladder, rising, (n_feeds,). [-]
+    """
     ladder, plan = task.ladder, np.asarray(nodes, np.int64)[None]
     pos_v, neg_v, _ = ladder.solve(plan, task.load)
     v = (pos_v - neg_v)[0]

@@ -81,10 +81,14 @@ class Ladder:
         return int(self.piece[-1]) + 1
 
     def feeds_every_piece(self, plans: Ints) -> Bools:
-        """Whether each plan, (n_plans, n_feeds) nodes rising, has a feed on every piece. (n_plans,)"""
+        """Whether each plan, (n_plans, n_feeds) nodes rising, has a feed on every piece. (n_plans,)
+
+        Args:
+            plans: nodes of the ladder, rising along each row, (n_plans, n_feeds). [-]
+        """
         piece = self.piece[plans]
         steps = np.diff(piece, axis=1)
-        return (piece[:, 0] == 0) & (piece[:, -1] == self.pieces - 1) & (steps <= 1).all(axis=1)
+        return np.asarray((piece[:, 0] == 0) & (piece[:, -1] == self.pieces - 1) & (steps <= 1).all(axis=1))
 
     def solve(self, plans: Ints, draw: Draw) -> tuple[Floats, Floats, Floats]:
         """Voltages of positive and return nodes, (n_plans, n_nodes) each, and terminals, (n_plans, n_supplies). [V]

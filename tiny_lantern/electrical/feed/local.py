@@ -31,12 +31,22 @@ def score_of(judged: Judged) -> Floats:
 
 
 def best_score(task: Task, plan: Ints) -> float:
-    """The score of one plan, (n_feeds,)."""
+    """The score of one plan, (n_feeds,).
+
+    Args:
+        task: the line and what is asked of it.
+        plan: nodes of the ladder, (n_feeds,). [-]
+    """
     return float(score_of(judge(task, plan[None]))[0])
 
 
 def snapped(task: Task, places: Floats) -> Ints | None:
-    """Candidates nearest to wished-for nodes, each used once; None when there are too few. (n_feeds,)"""
+    """Candidates nearest to wished-for nodes, each used once; None when there are too few. (n_feeds,)
+
+    Args:
+        task: the line and what is asked of it.
+        places: wished-for nodes, not whole, (n_feeds,). [-]
+    """
     candidates, count = task.candidates, len(places)
     if len(candidates) < count:
         return None
@@ -51,7 +61,13 @@ def snapped(task: Task, places: Floats) -> Ints | None:
 
 
 def evened(task: Task, plan: Ints, check: Check) -> Ints:
-    """The plan with the lowest voltages of its intervals made as equal as whole nodes allow. (n_feeds,)"""
+    """The plan with the lowest voltages of its intervals made as equal as whole nodes allow. (n_feeds,)
+
+    Args:
+        task: the line and what is asked of it.
+        plan: nodes of the ladder, (n_feeds,). [-]
+        check: called now and then, to stop.
+    """
     best, best_at = best_score(task, plan), plan
     for _ in range(EVENING_STEPS):
         check()
@@ -79,7 +95,12 @@ def _stepped(task: Task, plan: Ints, step: Floats) -> Ints | None:
 
 
 def interval_lows(task: Task, plans: Ints) -> Floats:
-    """Lowest pixel voltage before, between and after the feeds of each plan. (n_plans, n_feeds + 1) [V]"""
+    """Lowest pixel voltage before, between and after the feeds of each plan. (n_plans, n_feeds + 1) [V]
+
+    Args:
+        task: the line and what is asked of it.
+        plans: nodes of the ladder, (n_plans, n_feeds). [-]
+    """
     ladder = task.ladder
     pos, neg, _ = ladder.solve(plans, task.load)
     v = np.where(ladder.pixel, pos - neg, np.inf)
@@ -121,11 +142,18 @@ def _even_step(task: Task, plan: Ints, lows: Floats) -> Floats | None:
     if weight < 1e-4:
         return None
     found = lstsq(matrix, wanted, cond=1e-9, lapack_driver="gelsy", check_finite=False)[0]
-    return found[:count]
+    return np.asarray(found[:count])
 
 
 def moved_while_it_helps(task: Task, plan: Ints, check: Check, rounds: int = MOST_ROUNDS) -> tuple[Ints, float]:
-    """The plan improved by moving one feed at a time, far moves first, and its score."""
+    """The plan improved by moving one feed at a time, far moves first, and its score.
+
+    Args:
+        task: the line and what is asked of it.
+        plan: nodes of the ladder, (n_feeds,). [-]
+        check: called now and then, to stop.
+        rounds: how often at most every feed is moved. [-]
+    """
     best = best_score(task, plan)
     stride = max(1, int(np.diff(np.concatenate([[0], plan, [task.ladder.size - 1]])).max()) // 4)
     for _ in range(rounds):

@@ -233,7 +233,7 @@ class _Search:
             own[int(np.argmax(np.where(own > 1, own / length, -1.0)))] -= 1
         while own.sum() < count:
             own[int(np.argmax(length / own))] += 1
-        return own.tolist()
+        return [int(node) for node in own]
 
     def _of_local(self, plan: Ints) -> Found:
         """The tidiest plan that rounding the places of a good one reaches without losing 20 mV."""

@@ -36,7 +36,7 @@ class RoundPlaces:
     def joint(self) -> Bools:
         """Both nodes of each joint. (n_nodes,)"""
         steps = np.diff(self.ladder.run) != 0
-        return np.concatenate([steps, [False]]) | np.concatenate([[False], steps])
+        return np.asarray(np.concatenate([steps, [False]]) | np.concatenate([[False], steps]))
 
     @cached_property
     def tenth(self) -> Bools:
@@ -66,7 +66,7 @@ class RoundPlaces:
         """Numbers of plans, (n_plans, n_feeds), the tidiest first.
 
         Args:
-            plans: nodes of each plan, rising.
+            plans: nodes of each plan, rising, (n_plans, n_feeds). [-]
             wire_m: conductor of each, (n_plans,). [m]
         """
         counts = [-nodes[plans].sum(axis=1) for nodes in (self.any, self.end, self.joint)]

@@ -144,7 +144,7 @@ class Circuit:
         """Current of each feed on other pieces for one volt at each supply's terminal. (n_far, n_supplies) [S]
 
         Args:
-            whole: whether the fuse of each such feed is whole, (n_far,).
+            whole: whether the fuse of each such feed is whole, (n_far,). [-]
         """
         found = np.zeros((len(self.far), len(self.supplies)))
         for positions, feeds in self._far_groups:
@@ -171,18 +171,22 @@ class Circuit:
         return matrix, right
 
     def supply_columns(self, feeds: Ints) -> Ints:
-        """Of each feed the place of its supply among the circuit's supplies."""
+        """Of each feed the place of its supply among the circuit's supplies.
+
+        Args:
+            feeds: numbers of feeds, (n_feeds,). [-]
+        """
         return np.searchsorted(self.supplies, self.wires.supply[feeds])
 
     def flow(self, at: Ints, whole: Bools, stopped: Bools, limited: Bools, answers: NDArray[np.int8]) -> Flow:
         """Solve for some places that share fuses and stopped supplies, each with its own consistent answers.
 
         Args:
-            at: the places, (n,).
-            whole: whether each followed feed's fuse is whole, (n_own + n_far,).
-            stopped: whether each supply has shut down, (n_supplies,).
-            limited: whether each supply keeps its limit, (n_supplies,).
-            answers: answers of the supplies to begin from, (n, n_supplies).
+            at: the places, (n,). [-]
+            whole: whether each followed feed's fuse is whole, (n_own + n_far,). [-]
+            stopped: whether each supply has shut down, (n_supplies,). [-]
+            limited: whether each supply keeps its limit, (n_supplies,). [-]
+            answers: answers of the supplies to begin from, (n, n_supplies). [-]
         """
         sources = [self.sources[number] for number in self.supplies]
         return consistent_states(
@@ -286,8 +290,8 @@ class Circuit:
         """Whether a supply that has shut down still reaches the piece through whole fuses and other copper.
 
         Args:
-            whole: whether each followed feed's fuse is whole, (n_own + n_far,).
-            stopped: whether each supply has shut down, (n_supplies,).
+            whole: whether each followed feed's fuse is whole, (n_own + n_far,). [-]
+            stopped: whether each supply has shut down, (n_supplies,). [-]
         """
         parts = self._parts(whole[: len(self.own)], whole[len(self.own) :])
         return bool((stopped & (parts[:-1] == parts[-1])).any())

@@ -50,7 +50,7 @@ def loads_of(build: Build, coppers: Coppers, circuit: Circuit, flow: Flow, at: I
         coppers: its coppers.
         circuit: the piece of copper.
         flow: what flows at the places.
-        at: numbers of the places, (n_places,).
+        at: numbers of the places, (n_places,). [-]
     """
     sides = (_positive_flow(circuit, flow, at), _return_flow(circuit, flow, at))
     names, columns = [], []
@@ -157,7 +157,11 @@ NO_PEAK = RailPeak(0.0, None, None)
 
 
 def peak_of(currents: Floats) -> RailPeak:
-    """The peak of a rail's elements in order, (n_elements,). [A]"""
+    """The peak of a rail's elements in order, (n_elements,). [A]
+
+    Args:
+        currents: of each element at each place, (n_elements, n_places). [A]
+    """
     size = np.abs(currents)
     largest = float(size.max(initial=0.0))
     if largest <= NOTHING_A:

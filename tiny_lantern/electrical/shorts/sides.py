@@ -57,7 +57,12 @@ class Side:
     rails_ohm: tuple[Floats, ...]
 
     def places(self, run: int, nodes: Ints) -> Places:
-        """Where rail nodes of a run are, (n_places,)."""
+        """Where rail nodes of a run are, (n_places,).
+
+        Args:
+            run: number of the run. [-]
+            nodes: its rail nodes, (n_places,). [-]
+        """
         at, numbers = self.junctions[run]
         after = np.clip(np.searchsorted(at, nodes, side="right"), 1, len(at) - 1)
         low, high = at[after - 1], at[after]
@@ -73,7 +78,13 @@ class Side:
         return Places(left, right, np.where(at_junction, 0.0, share), ohm, stretch)
 
     def between(self, piece: int, junctions: Ints, places: Places) -> Floats:
-        """Resistance matrix entries between junctions of a piece and places on it. (n_junctions, n_places) [ohm]"""
+        """Resistance matrix entries between junctions of a piece and places on it. (n_junctions, n_places) [ohm]
+
+        Args:
+            piece: number of the piece. [-]
+            junctions: numbers of its junctions, (n_junctions,). [-]
+            places: where the places are.
+        """
         ohms = self.ohms[piece][self.local[junctions]]
         left, right = self.local[places.left], self.local[places.right]
         return (1 - places.share) * ohms[:, left] + places.share * ohms[:, right]

@@ -61,8 +61,8 @@ def consistent_states(
 
     Args:
         sources: the supplies.
-        stopped: which have shut down, (n_supplies,).
-        limited: which keep their limit, (n_supplies,).
+        stopped: which have shut down, (n_supplies,). [-]
+        limited: which keep their limit, (n_supplies,). [-]
         answers: answers to begin from, (n_places, n_supplies).
         solve: from numbers of places and their common answers to what flows there.
 
@@ -109,7 +109,11 @@ def _wanted(sources: list[Source], limited: Bools, now: Answers, flow: Flow) -> 
 
 
 def alike_rows(states: NDArray[np.generic]) -> list[Ints]:
-    """Numbers of the rows in groups of equal rows, (n_rows, n_columns)."""
+    """Numbers of the rows in groups of equal rows, (n_rows, n_columns).
+
+    Args:
+        states: the rows, (n_rows, n_columns). [-]
+    """
     if len(states) == 1 or (states == states[:1]).all():
         return [np.arange(len(states))] if len(states) else []
     _, group = np.unique(states, axis=0, return_inverse=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -47,7 +48,13 @@ class Ground:
     coppers: Coppers
 
     def circuit(self, run: int, nodes: Ints, ohm: float = 0.0) -> Circuit:
-        """The circuit of places on one run that lie in one piece of positive copper."""
+        """The circuit of places on one run that lie in one piece of positive copper.
+
+        Args:
+            run: number of the run. [-]
+            nodes: its rail nodes, (n_places,). [-]
+            ohm: resistance of the short. [ohm]
+        """
         run_of = np.full(len(nodes), run)
         piece = int(self.sides[0].piece[self.sides[0].places(run, nodes[:1]).left[0]])
         return Circuit(self.sides, self.wires, self.sources, piece, run_of, nodes, ohm)
@@ -203,8 +210,8 @@ def sweep_of(build: Build, *, cancelled: Callable[[], bool] = lambda: False) -> 
     piece = _pieces_of(ground, run_of, nodes)
     order = np.argsort(piece, kind="stable")
     edges = np.flatnonzero(np.diff(piece[order])) + 1
-    found: list[tuple[Ints, tuple]] = []
-    alike: dict[tuple[object, ...], tuple] = {}
+    found: list[tuple[Ints, tuple[Any, ...]]] = []
+    alike: dict[tuple[Any, ...], tuple[Any, ...]] = {}
     for members in np.split(order, edges) if len(order) else []:
         for first in range(0, len(members), CHUNK):
             if cancelled():
@@ -226,8 +233,8 @@ def _pieces_of(ground: Ground, run_of: Ints, nodes: Ints) -> Ints:
 
 
 def _swept(
-    ground: Ground, piece: int, run_of: Ints, nodes: Ints, known: dict[tuple[object, ...], tuple]
-) -> tuple:  # fmt: skip
+    ground: Ground, piece: int, run_of: Ints, nodes: Ints, known: dict[tuple[Any, ...], tuple[Any, ...]]
+) -> tuple[Any, ...]:  # fmt: skip
     """How shorts at some places of one piece end, and what they load most; pieces that are alike are worked out once.
 
     Args:
@@ -257,7 +264,7 @@ def _swept(
     return swept
 
 
-def _worked_out(ground: Ground, circuit: Circuit) -> tuple:
+def _worked_out(ground: Ground, circuit: Circuit) -> tuple[Any, ...]:
     at = np.arange(len(circuit.nodes))
     course = course_of(circuit, at)
     loads = loads_of(ground.build, ground.coppers, circuit, course.flow, at)
@@ -272,7 +279,7 @@ def _worked_out(ground: Ground, circuit: Circuit) -> tuple:
     return how, severity, course.flow.short_a, copper, loads.current_a[rows, worst], limit
 
 
-def _sweep(ground: Ground, run_of: Ints, nodes: Ints, found: list[tuple[Ints, tuple]]) -> Sweep:
+def _sweep(ground: Ground, run_of: Ints, nodes: Ints, found: list[tuple[Ints, tuple[Any, ...]]]) -> Sweep:
     count = len(nodes)
     how, severity = np.full(count, NO_CURRENT), np.full(count, CLEARED, dtype="<U10")
     how = how.astype("<U20")

@@ -63,7 +63,7 @@ class PowerPlot(LineChart):
         super().__init__(axis, (self.volts, self.amps))
         self._session = session
         self.limits: tuple[StripLimit, ...] = ()
-        self._limits_of: tuple = ()
+        self._limits_of: tuple[object, ...] = ()
         self._order = Order((), ())
         self.white = WhiteBand(session, axis)
         self.white.setParent(self)
@@ -230,4 +230,4 @@ class WhiteBand(QWidget):
     def _on_run(self, slots: NDArray[np.int64]) -> NDArray[np.bool_]:
         """Which slots, -1 for none, are pixels of a strip or a panel."""
         has_rails = np.array([isinstance(span.piece, PixelRun) for span in self._axis.spans])
-        return (slots >= 0) & has_rails[self._axis.slot_pieces[slots]]
+        return np.asarray((slots >= 0) & has_rails[self._axis.slot_pieces[slots]])

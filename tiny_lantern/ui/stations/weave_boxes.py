@@ -51,7 +51,7 @@ class WeaveBoxes:
     def __init__(self, axis: LineAxis, time: TimeAxis) -> None:
         self._axis, self._time = axis, time
         self._effects: tuple[Effect, ...] | None = None
-        self._view: tuple = ()
+        self._view: tuple[object, ...] = ()
         self._boxes = Boxes(*np.zeros((4, 0)))
 
     def of(self, build: Build, width: float, height: float) -> Boxes:

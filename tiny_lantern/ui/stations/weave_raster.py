@@ -73,7 +73,7 @@ class WeaveRaster:
         ready: Callable[[], object] = lambda: None,
     ) -> None:  # fmt: skip
         self._axis, self._time, self._background, self._ready = axis, time, background, ready
-        self._key: tuple = ()
+        self._key: tuple[object, ...] = ()
         self._kept: Rendered | None = None
 
     def image(self, build: Build, width: float, height: float, dragged: bool = False) -> QImage | None:
@@ -102,7 +102,7 @@ class WeaveRaster:
         columns = number - 1 if len(slots) and slots[0] < 0 else number
         return Sight(build.line.wired, build.tick_hz, ticks, slots[slots >= 0], columns)
 
-    def _follow(self, build: Build, sight: Sight, key: tuple) -> None:
+    def _follow(self, build: Build, sight: Sight, key: tuple[object, ...]) -> None:
         """Render the frames in view, of the same view only those whose effects are no longer the same."""
         before = self._kept if self._kept and sight.same_as(self._kept.sight) else None
         stale = np.ones(len(sight.ticks), bool)
@@ -118,7 +118,7 @@ class WeaveRaster:
 
         self._background.start("weave-raster", work, lambda found: self._take(found, key), _no_raster)
 
-    def _take(self, found: Rendered, key: tuple) -> None:
+    def _take(self, found: Rendered, key: tuple[object, ...]) -> None:
         if key == self._key:
             self._kept = found
             self._ready()

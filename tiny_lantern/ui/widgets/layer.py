@@ -19,14 +19,16 @@ class Layer:
 
     def __init__(self, ground: QColor = CLEAR) -> None:
         self._ground = ground
-        self._shows: tuple | None = None
+        self._shows: tuple[object, ...] | None = None
         self._picture = QPixmap()
 
     def kept(self, size: QSizeF) -> QPixmap | None:
         """The picture as it was last drawn, where it is as large as wanted."""
         return self._picture if self._shows is not None and self._shows[0] == size.toTuple() else None
 
-    def picture(self, on: QPaintDevice, size: QSizeF, shows: tuple, draw: Callable[[QPainter], None]) -> QPixmap:
+    def picture(
+        self, on: QPaintDevice, size: QSizeF, shows: tuple[object, ...], draw: Callable[[QPainter], None]
+    ) -> QPixmap:
         """The picture, drawn anew only when it shows something else than it did.
 
         Args:

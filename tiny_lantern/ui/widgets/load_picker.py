@@ -39,7 +39,7 @@ class LoadPicker(QWidget):
             row.addWidget(widget)
         session.load_changed.connect(self._follow)
         session.build_changed.connect(self._fill)
-        self._cases: tuple = ("unset",)
+        self._cases: tuple[object, ...] = ("unset",)
         self._fill()
 
     def _fill(self) -> None:

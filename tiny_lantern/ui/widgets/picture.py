@@ -40,7 +40,7 @@ class Picture(QWidget):
     def __init__(self, session: Session, frames: FrameSource) -> None:
         super().__init__()
         self._session, self._frames = session, frames
-        self._key: tuple = ()
+        self._key: tuple[object, ...] = ()
         self._glow: Glow | None = None
         self._lit: tuple[Bytes, QImage] | None = None
         self._placed = (1.0, 0.0, 0.0)

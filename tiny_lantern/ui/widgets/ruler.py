@@ -38,7 +38,7 @@ class LineRuler(QWidget):
     def __init__(self, session: Session, axis: LineAxis, frames: FrameSource) -> None:
         super().__init__()
         self._session, self._axis, self._frames = session, axis, frames
-        self._drawn: tuple = ()
+        self._drawn: tuple[object, ...] = ()
         self._pieces: tuple[Piece, ...] | None = None
         self._effects: tuple[Effect, ...] | None = None
         self._still = Layer(QColor(theme.NIGHT_GROUND))
