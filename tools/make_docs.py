@@ -8,10 +8,9 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-from tiny_lantern.findings import check
-from tiny_lantern.findings.finding import RULES
+from tiny_lantern.findings.registry import rules
 from tiny_lantern.model.schema import schema_text
-from tiny_lantern.ui.commands import COMMANDS
+from tiny_lantern.ui.declared.registry import commands
 
 DOCS = Path(__file__).parents[1] / "docs"
 
@@ -26,12 +25,12 @@ def main() -> None:
     """Write the schema and the guide."""
     (DOCS / "lantern.schema.json").write_text(schema_text(), encoding="utf-8")
     guide = (DOCS / "guide.md").read_text(encoding="utf-8")
-    rules = [f"| `{code}` | {' '.join((rule.__doc__ or '').split())} |" for code, rule in RULES.items()]
-    guide = table(guide, "| rule | what it looks for |", rules)
-    commands = [f"| {command.title} | {command.keys} | {command.help} |" for command in COMMANDS]
-    guide = table(guide, "| command | keys | what it does |", commands)
+    looked_for = [f"| `{code}` | {' '.join((rule.__doc__ or '').split())} |" for code, rule in rules().items()]
+    guide = table(guide, "| rule | what it looks for |", looked_for)
+    given = [f"| {command.title} | {command.keys} | {command.help} |" for command in commands()]
+    guide = table(guide, "| command | keys | what it does |", given)
     (DOCS / "guide.md").write_text(guide, encoding="utf-8")
-    print(f"{len(rules)} rules of {len(check.SUBJECTS)} subjects, {len(commands)} commands")
+    print(f"{len(looked_for)} rules, {len(given)} commands")
 
 
 if __name__ == "__main__":

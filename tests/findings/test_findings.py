@@ -12,8 +12,9 @@ from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.supplies import OPEN_SHARE, full_current_a, suggested_supply
 from tiny_lantern.findings.check import check, stops_the_build
 from tiny_lantern.findings.evidence import find_flashes, gather
-from tiny_lantern.findings.finding import RULES, Finding, Severity
+from tiny_lantern.findings.finding import Finding, Severity
 from tiny_lantern.findings.mends import with_mends
+from tiny_lantern.findings.registry import rules
 from tiny_lantern.findings.together import grouped
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite, LevelLoad, Load, Site
@@ -123,7 +124,7 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
 class TestEveryRule:
     """What every rule must keep to."""
 
-    @pytest.fixture(params=sorted(RULES))
+    @pytest.fixture(params=sorted(rules()))
     def code(self, request: pytest.FixtureRequest) -> str:
         return request.param
 
@@ -140,7 +141,7 @@ class TestEveryRule:
             assert finding.working.text()
 
     def test_it_has_help_and_is_silent_on_an_empty_build(self, code: str) -> None:
-        assert RULES[code].__doc__
+        assert rules()[code].__doc__
         assert code not in found(Build())
 
     def test_its_mend_takes_it_away_and_brings_none_as_bad(self, code: str) -> None:
@@ -297,10 +298,10 @@ def test_a_frame_time_is_mended_also_where_it_is_over_a_second(pixels: int, rate
     build = revise(one_strip(60), tick_hz=rate)
     strips = tuple(revise(build.strips[0], id=f"s-{n}", pixel_count=pixels // 2) for n in range(2))
     build = revise(build, pieces=strips, feeds=(), data=revise(build.data, parallel=True))
-    (finding,) = RULES["frame-time"](gather(build, FullWhite()))
+    (finding,) = rules()["frame-time"](gather(build, FullWhite()))
     mended = finding.tries[0].edit(build)
     assert build_frame_time(mended) <= 1 / mended.tick_hz
-    assert list(RULES["frame-time"](gather(mended, FullWhite()))) == []
+    assert list(rules()["frame-time"](gather(mended, FullWhite()))) == []
 
 
 def test_feeds_are_found_for_a_strip_that_has_none() -> None:

@@ -27,8 +27,9 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.colours import image_of, screen_table
-from tiny_lantern.ui.commands import COMMANDS, key_sheet_html
+from tiny_lantern.ui.declared.registry import commands
 from tiny_lantern.ui.files import DEMOS, demo_build
+from tiny_lantern.ui.key_sheet import key_sheet_html
 from tiny_lantern.ui.stations.feed_table import both, out_and_back
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster
@@ -194,7 +195,7 @@ def test_each_demo_opens_and_is_solved(opened: Opened, name: str) -> None:
 ASKING = ("open", "save", "save-as", "quit")
 
 
-@pytest.mark.parametrize("command", [c for c in COMMANDS if c.id not in ASKING], ids=lambda c: c.id)
+@pytest.mark.parametrize("command", [c for c in commands() if c.id not in ASKING], ids=lambda c: c.id)
 @pytest.mark.parametrize("empty", [True, False], ids=["empty", "demo"])
 def test_every_command_can_be_given_whatever_is_open(opened: Opened, command, empty: bool) -> None:
     shell = opened(None if empty else demo_build("cloak"))
@@ -208,7 +209,7 @@ def test_every_command_can_be_given_whatever_is_open(opened: Opened, command, em
 
 def test_the_key_sheet_and_workings_are_complete() -> None:
     sheet = key_sheet_html()
-    assert all(command.keys in sheet and command.title in sheet for command in COMMANDS)
+    assert all(command.keys in sheet and command.title in sheet for command in commands())
     html = working_html(Working("A <b>", (Step("x = a", "1", "2 V"), Step("y", "", "3")), "a text"))
     assert "A &lt;b&gt;" in html
     assert "= 2 V" in html

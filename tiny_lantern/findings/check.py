@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from tiny_lantern.findings import cautions, copper, data, light_power, shorts, supply, weave
 from tiny_lantern.findings.evidence import Evidence
-from tiny_lantern.findings.finding import RULES, Finding, Severity
+from tiny_lantern.findings.finding import Finding, Severity
+from tiny_lantern.findings.registry import rules
 from tiny_lantern.model.errors import CancelledError
 
 AT_ONCE = ("supply-voltage", "no-fuse")
-SUBJECTS = (cautions, copper, data, light_power, shorts, supply, weave)
 
 
 def check(evidence: Evidence, cancelled: Callable[[], bool] = lambda: False) -> list[Finding]:
@@ -24,7 +23,7 @@ def check(evidence: Evidence, cancelled: Callable[[], bool] = lambda: False) -> 
         CancelledError: asked to stop.
     """
     found: list[Finding] = []
-    for rule in RULES.values():
+    for rule in rules().values():
         if cancelled():
             raise CancelledError
         found += rule(evidence)

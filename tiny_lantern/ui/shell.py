@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from tiny_lantern.electrical.first_feeds import feed_everything
+from tiny_lantern.findings.registry import subject_of
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_pieces import duplicate_piece, toggle_cut
 from tiny_lantern.model.edits_power import add_load_case
@@ -28,13 +29,15 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.store import SUFFIX
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
-from tiny_lantern.ui.commands import COMMANDS, key_sheet_html
+from tiny_lantern.ui.declared.registry import commands, station_for, station_of
+from tiny_lantern.ui.declared.station import ADD_STRIP, FEED_ALL, LAY_EFFECT
 from tiny_lantern.ui.files import Files
 from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.key_sheet import key_sheet_html
 from tiny_lantern.ui.long_work import LongWork
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.stack import StationStack
-from tiny_lantern.ui.widgets.first_step import ADD_STRIP, FEED_ALL, LAY_EFFECT, FirstStepBar, first_step
+from tiny_lantern.ui.widgets.first_step import FirstStepBar
 from tiny_lantern.ui.widgets.load_picker import load_name
 from tiny_lantern.ui.widgets.ruler import LineRuler
 from tiny_lantern.ui.widgets.snags import Snags
@@ -118,7 +121,7 @@ class Shell(QMainWindow):
 
     def _actions(self) -> dict[str, QAction]:
         made = {}
-        for command in COMMANDS:
+        for command in commands():
             action = QAction(command.title, self)
             action.setShortcut(QKeySequence(command.keys))
             action.setToolTip(command.help)
@@ -129,7 +132,7 @@ class Shell(QMainWindow):
 
     def refresh_actions(self) -> None:
         """Show which commands can be done, and what undo and redo would do."""
-        for command in COMMANDS:
+        for command in commands():
             self.actions_by_id[command.id].setEnabled(command.when(self))
         for name, label in (("undo", self.session.history.undo_label), ("redo", self.session.history.redo_label)):
             title = name.capitalize()
@@ -175,7 +178,7 @@ class Shell(QMainWindow):
         build = self.session.build
         self.snags.setVisible(bool(build.pieces))
         self.transport.show_play(bool(build.pieces and build.effects))
-        self.first_step.show_step(None if self.stack.greeting else first_step(build, self._station))
+        self.first_step.show_step(None if self.stack.greeting else station_of(self._station).first_step(build))
 
     def _on_opened(self) -> None:
         """Another build: nothing of the last one goes on."""
@@ -226,7 +229,7 @@ class Shell(QMainWindow):
             slot = build.line.slot_of(SlotRef(piece_id=place.strip_id, index=place.pixel))
             self.session.select(slot=slot)
             self.axis.reveal(self.axis.slot_place(slot))
-        self.show_station("Weave" if place.time_s is not None or finding.code == "frame-time" else "Power")
+        self.show_station(station_for(subject_of(finding.code)).title)
 
     def next_snag(self) -> None:
         """Jump to the next finding, round and round."""

@@ -9,6 +9,8 @@ from PySide6.QtWidgets import QStackedWidget, QWidget
 
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.declared.registry import station_of
+from tiny_lantern.ui.declared.station import Around
 from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.session import Session
 
@@ -91,32 +93,9 @@ class StationStack(QStackedWidget):
 
     def _station(self, name: str) -> QWidget:
         if name not in self._made:
-            made = self._make(name)
+            made = station_of(name).make(Around(self._session, self._axis, self._frames, self))
             if isinstance(made, Dressed):
                 made.dress(self._palette)
             self._made[name] = made
             self.addWidget(made)
         return self._made[name]
-
-    def _make(self, name: str) -> QWidget:
-        """A station; its module is loaded only now, so that the first paint waits for the first station alone."""
-        if name == "Pieces":
-            from tiny_lantern.ui.stations.pieces import PiecesStation
-
-            return PiecesStation(self._session, self._frames)
-        if name == "Power":
-            from tiny_lantern.ui.stations.power import PowerStation
-
-            power = PowerStation(self._session, self._axis)
-            power.find_feeds.connect(self.find_feeds)
-            power.show_working.connect(self.show_working)
-            return power
-        if name == "Weave":
-            from tiny_lantern.ui.stations.weave import WeaveStation
-
-            return WeaveStation(self._session, self._axis, self._frames)
-        from tiny_lantern.ui.stations.sheets import SheetsStation
-
-        sheets = SheetsStation(self._session)
-        sheets.render_show.connect(self.render_show)
-        return sheets

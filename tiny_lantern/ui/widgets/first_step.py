@@ -3,42 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from PySide6.QtWidgets import QFrame, QHBoxLayout
 
-from tiny_lantern.model.build import Build
+from tiny_lantern.ui.declared.station import FirstStep
 from tiny_lantern.ui.widgets.fields import PlainLabel, button
-
-
-@dataclass(frozen=True)
-class FirstStep:
-    """A sentence, what the button says, and what it does."""
-
-    sentence: str
-    label: str
-    act: str
-
-
-ADD_STRIP, FEED_ALL, LAY_EFFECT = "add-strip", "feed-all", "lay-effect"
-NO_STRIPS = {
-    "Pieces": "Nothing is here yet: add the first strip, then say where it lies and how long it is.",
-    "Power": "Power begins with something to light: add a strip.",
-    "Weave": "A show needs lights to play on: add a strip.",
-    "Sheets": "A sheet prints what was planned: begin with a strip.",
-}
-
-
-def first_step(build: Build, station: str) -> FirstStep | None:
-    """What a station asks for first; None once it has something to work on."""
-    if not build.pieces:
-        return FirstStep(NO_STRIPS[station], "Add a strip", ADD_STRIP)
-    if station == "Power" and build.strips and not build.feeds:
-        return FirstStep("Nothing feeds these strips yet, so they are dark.", "Add a supply and feed them", FEED_ALL)
-    if station == "Weave" and not build.effects:
-        return FirstStep("Nothing happens yet: lay a first light over everything, then draw others on it.",
-                         "Lay a breathing light", LAY_EFFECT)  # fmt: skip
-    return None
 
 
 class FirstStepBar(QFrame):

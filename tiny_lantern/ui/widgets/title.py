@@ -7,14 +7,12 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QToolButton, QWidget
 
 from tiny_lantern.ui import theme
-from tiny_lantern.ui.commands import COMMANDS
+from tiny_lantern.ui.declared.registry import commands, stations
 from tiny_lantern.ui.files import DEMOS, Files
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import PlainLabel, plain_tip
 from tiny_lantern.ui.widgets.gauge import SupplyGauge
 from tiny_lantern.ui.widgets.load_picker import LoadPicker
-
-STATIONS = ((1, "Pieces"), (2, "Power"), (4, "Weave"), (6, "Sheets"))
 
 
 class TitleRow(QWidget):
@@ -43,7 +41,7 @@ class TitleRow(QWidget):
         row.addStretch(1)
         self._group = QButtonGroup(self)
         self.stations: dict[str, QPushButton] = {}
-        for number, title in STATIONS:
+        for number, title in ((station.number, station.title) for station in stations()):
             row.addWidget(self._station(number, title))
         row.addStretch(1)
         self.load = LoadPicker(session)
@@ -90,7 +88,7 @@ class TitleRow(QWidget):
     def _fill_menu(self) -> None:
         self.menu.clear()
         group = ""
-        for command in COMMANDS:
+        for command in commands():
             if group and command.group != group:
                 if group == "File":
                     self._add_files()

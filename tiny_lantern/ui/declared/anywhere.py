@@ -1,0 +1,28 @@
+"""Commands that every station shares."""
+
+from __future__ import annotations
+
+from tiny_lantern.ui.declared.command import Command
+
+COMMANDS = (
+    Command("undo", "Edit", 10, "Undo", "Ctrl+Z", "Take the last step back", lambda s: s.session.undo(),
+            lambda s: s.session.history.undo_label is not None),
+    Command("redo", "Edit", 20, "Redo", "Ctrl+Shift+Z", "Do the step again that was taken back",
+            lambda s: s.session.redo(), lambda s: s.session.history.redo_label is not None),
+    Command("duplicate", "Edit", 40, "Duplicate", "Ctrl+D", "A copy of the selected piece, or of the effect in Weave",
+            lambda s: s.duplicate(),
+            lambda s: bool(s.session.selection.piece_id or s.session.selection.effect_id)),
+    Command("play", "Go", 50, "Play or pause", "Ctrl+Space", "Run the show; Space alone does it too",
+            lambda s: s.transport.toggle()),
+    Command("next-snag", "Go", 60, "Next snag", "F8", "Jump to the next finding", lambda s: s.next_snag()),
+    Command("zoom-in", "View", 10, "Zoom in on the Line", "Ctrl++", "Show less of the Line",
+            lambda s: s.axis.zoom(0.7, s.zoom_place())),
+    Command("zoom-out", "View", 20, "Zoom out", "Ctrl+-", "Show more of the Line",
+            lambda s: s.axis.zoom(1.4, s.zoom_place())),
+    Command("zoom-all", "View", 30, "Show the whole Line", "Ctrl+0", "Show every light", lambda s: s.axis.show_all()),
+    Command("night", "View", 40, "Paper or night", "Ctrl+J", "Change the theme of the whole window",
+            lambda s: s.toggle_theme()),
+    Command("cancel", "View", 50, "Stop the search", "Ctrl+.", "Stop work that is under way",
+            lambda s: s.long_work.stop(), lambda s: s.long_work.running),
+    Command("keys", "Help", 10, "Keys", "F1", "Every command and its keys", lambda s: s.show_keys()),
+)  # fmt: skip

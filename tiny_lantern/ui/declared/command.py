@@ -1,0 +1,27 @@
+"""A command as it is declared: menus, shortcuts, the key sheet and the guide come from it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from tiny_lantern.ui.shell import Shell
+
+GROUPS = ("File", "Edit", "Go", "View", "Help")
+
+
+@dataclass(frozen=True)
+class Command:
+    """A command: what it is called, which keys, what it does, and when it can be done. ``rank`` is its place in its
+    group, by tens."""
+
+    id: str
+    group: str
+    rank: int
+    title: str
+    keys: str
+    help: str
+    run: Callable[[Shell], object]
+    when: Callable[[Shell], bool] = lambda shell: True

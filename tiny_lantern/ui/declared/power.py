@@ -1,0 +1,56 @@
+"""Power: where it is fed, through which wires and fuses."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from tiny_lantern.model.build import Build
+from tiny_lantern.ui.declared.command import Command
+from tiny_lantern.ui.declared.station import FEED_ALL, Around, FirstStep, Station
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+
+def _make(around: Around) -> QWidget:
+    from tiny_lantern.ui.stations.power import PowerStation  # loaded when first shown
+
+    power = PowerStation(around.session, around.axis)
+    power.find_feeds.connect(around.asks.find_feeds)
+    power.show_working.connect(around.asks.show_working)
+    return power
+
+
+def _first(build: Build) -> FirstStep | None:
+    if build.feeds or not build.strips:
+        return None
+    return FirstStep("Nothing feeds these strips yet, so they are dark.", "Add a supply and feed them", FEED_ALL)
+
+
+STATION = Station(
+    number=2,
+    title="Power",
+    make=_make,
+    empty="Power begins with something to light: add a strip.",
+    subjects=("copper", "light_power", "shorts", "supply", "cautions"),
+    first=_first,
+    commands=(
+        Command("find-feeds", "Edit", 50, "Find feeds", "Ctrl+F",
+                "The fewest feeds that keep the selected strip in its limits", lambda s: s.find_feeds_here(),
+                lambda s: bool(s.session.build.strips and s.session.build.supplies)),
+        Command("cut", "Edit", 60, "Cut the rail before this light", "Ctrl+K",
+                "Open the positive rail before the selected light, or close the cut that is there",
+                lambda s: s.cut_here(), lambda s: s.session.selection.slot is not None),
+        Command("short", "Edit", 70, "Try a short here", "Ctrl+H",
+                "Put a short on the Line at the selected light to see what it does, or take it off",
+                lambda s: s.try_short(), lambda s: bool(s.session.build.strips)),
+        Command("keep-load", "Edit", 80, "Keep this load as a case", "Ctrl+L",
+                "Put the load in hand among the build's own load cases", lambda s: s.keep_load()),
+        Command("working", "Edit", 90, "Show the working", "Ctrl+I",
+                "How the selected light's or feed's figures came about", lambda s: s.show_selected_working(),
+                lambda s: bool(s.session.build.strips)),
+        Command("supply-working", "Edit", 100, "Show the supplies' working", "Ctrl+Shift+I",
+                "How the supply gauge's figures came about", lambda s: s.show_supplies_working(),
+                lambda s: bool(s.session.build.supplies)),
+    ),
+)  # fmt: skip

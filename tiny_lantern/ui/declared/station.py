@@ -1,0 +1,71 @@
+"""A station as it is declared, with what belongs to it; the station itself is loaded when it is first shown."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from tiny_lantern.model.build import Build
+from tiny_lantern.ui.declared.command import Command
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from tiny_lantern.ui.axis import LineAxis
+    from tiny_lantern.ui.frames import FrameSource
+    from tiny_lantern.ui.session import Session
+    from tiny_lantern.ui.stations.stack import StationStack
+
+
+@dataclass(frozen=True)
+class FirstStep:
+    """What an unready station asks for first: a sentence, and the button that does it."""
+
+    sentence: str
+    label: str
+    act: str
+
+
+ADD_STRIP, FEED_ALL, LAY_EFFECT = "add-strip", "feed-all", "lay-effect"
+
+
+@dataclass(frozen=True)
+class Around:
+    """What a station is made with; ``asks`` takes what it asks of the window."""
+
+    session: Session
+    axis: LineAxis
+    frames: FrameSource
+    asks: StationStack
+
+
+def _nothing_more(build: Build) -> FirstStep | None:
+    return None
+
+
+@dataclass(frozen=True)
+class Station:
+    """A station: its number and title, how it is made, which subjects of findings are mended there, its commands, what
+    it says of an empty build, and what it asks for first of another."""
+
+    number: int
+    title: str
+    make: Callable[[Around], QWidget]
+    empty: str
+    subjects: tuple[str, ...] = ()
+    commands: tuple[Command, ...] = ()
+    first: Callable[[Build], FirstStep | None] = _nothing_more
+
+    @property
+    def show(self) -> Command:
+        """The command that shows it."""
+        title = self.title
+        return Command(
+            f"station-{self.number}", "Go", self.number, title, f"Alt+{self.number}", f"Show the {title} station",
+            lambda shell: shell.show_station(title),
+        )  # fmt: skip
+
+    def first_step(self, build: Build) -> FirstStep | None:
+        """What it asks for first; None once it has something to work on."""
+        return self.first(build) if build.pieces else FirstStep(self.empty, "Add a strip", ADD_STRIP)
