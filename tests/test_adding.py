@@ -1,0 +1,93 @@
+"""What CONTRIBUTING.md shows is true: one of each, put into a scratch copy of the package, is found there."""
+
+import json
+import re
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[1]
+WHERE = {
+    "An effect": "effects/dim_light.py",
+    "A rule": "findings/names.py",
+    "A kind of part": "model/parts/switch.py",
+    "A command": "ui/declared/hello.py",
+}
+LOOK = """
+import json
+from tiny_lantern.catalogue.shelf import shelf
+from tiny_lantern.electrical.power import solve_power
+from tiny_lantern.findings.check import check
+from tiny_lantern.findings.evidence import gather
+from tiny_lantern.kernel.c99 import c_function
+from tiny_lantern.effects.registry import effect_kinds
+from tiny_lantern.model.build import Build, FullWhite
+from tiny_lantern.model.edits_pieces import add_strip
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import look_of
+from tiny_lantern.model.parts.registry import PART_TYPES
+from tiny_lantern.model.parts.strip import StripPart
+from tiny_lantern.model.store import dumps, loads
+from tiny_lantern.show.weave import render
+from tiny_lantern.ui.declared.registry import commands
+import numpy as np
+switch = next(part for part in shelf() if part.kind == "switch")
+build = add_strip(Build(parts=(switch,)), shelf().of(StripPart)[0], 4, "Rail")
+build = add_effect(build, look_of("dim_light", colour="#ffffff", level=0.25), 0, 3, 0, 5)
+print(json.dumps({
+    "again": loads(dumps(build)) == build,
+    "frame": render(build, np.array([0]))[0, 0].tolist(),
+    "c": "effect_dim_light" in c_function(effect_kinds()["dim_light"].program),
+    "part": [PART_TYPES["switch"].__name__, switch.limit_a],
+    "findings": [finding.code for finding in check(gather(build, FullWhite()))],
+    "commands": [command.keys for command in commands() if command.id == "say-hello"],
+}))
+"""
+
+
+def shown(title: str) -> str:
+    """The code that a section of the page shows."""
+    page = (ROOT / "CONTRIBUTING.md").read_text(encoding="utf-8")
+    section = re.split(r"^## ", page, flags=re.MULTILINE)
+    text = next(part for part in section if part.startswith(title))
+    return "\n".join(line[4:] for line in text.splitlines() if line.startswith("    ") or not line)
+
+
+@pytest.fixture(scope="module")
+def found(tmp_path_factory: pytest.TempPathFactory) -> dict:
+    """What a copy of the package says once each example was put into it."""
+    folder = tmp_path_factory.mktemp("scratch")
+    shutil.copytree(ROOT / "tiny_lantern", folder / "tiny_lantern", ignore=shutil.ignore_patterns("__pycache__"))
+    for title, place in WHERE.items():
+        (folder / "tiny_lantern" / place).write_text(shown(title), encoding="utf-8")
+    data = [{"id": "switch-6a", "name": "Switch, 6 A", "limit_a": 6}]
+    (folder / "tiny_lantern" / "catalogue" / "data" / "switch.json").write_text(json.dumps(data), encoding="utf-8")
+    done = subprocess.run([sys.executable, "-c", LOOK], cwd=folder, capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
+    return json.loads(done.stdout)
+
+
+def test_an_effect_is_one_file(found: dict) -> None:
+    assert found["frame"] == [64, 64, 64]
+    assert found["again"]
+    assert found["c"]
+
+
+def test_a_rule_is_one_file(found: dict) -> None:
+    assert "name-unsaid" in found["findings"]
+
+
+def test_a_kind_of_part_is_one_file_and_its_data(found: dict) -> None:
+    assert found["part"] == ["SwitchPart", 6]
+
+
+def test_a_command_is_one_file(found: dict) -> None:
+    assert found["commands"] == ["Ctrl+Alt+H"]
+
+
+@pytest.mark.parametrize("title", WHERE)
+def test_each_is_shown_in_some_ten_lines(title: str) -> None:
+    assert 5 <= len([line for line in shown(title).splitlines() if line.strip()]) <= 13
