@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.laws import PixelLaws, laws_for
-from tiny_lantern.electrical.memo import memoised_on
+from tiny_lantern.electrical.memo import memoised_on, read_only
 from tiny_lantern.electrical.network import GROUND, Network, Run
 from tiny_lantern.electrical.newton import Operating, settle, supply_current_a
 from tiny_lantern.electrical.reach import fed_network
@@ -67,12 +67,12 @@ class PowerSolution(Lean):
         runs = self.operating.node_v[: self.network.run_node_count]
         pairs = runs[0::2] - runs[1::2]
         pairs[self.network.dark_pairs] = 0.0
-        return pairs
+        return read_only(pairs)
 
     @cached_property
     def pair_a(self) -> Floats:
         """Current from the positive to the return node of every pair. [A]"""
-        return self.laws.current_a(self.pair_v)
+        return read_only(self.laws.current_a(self.pair_v))
 
     @cached_property
     def rail_a(self) -> tuple[Floats, Floats]:
@@ -80,7 +80,7 @@ class PowerSolution(Lean):
         the strip and back from it; zero across a cut. (n_pairs - 1,) each [A]"""
         v = self.operating.node_v[: self.network.run_node_count]
         flow = (v[:-2] - v[2:]) * self.network.rail_s
-        return flow[0::2], -flow[1::2]
+        return read_only(flow[0::2]), read_only(-flow[1::2])
 
     @cached_property
     def runs(self) -> dict[str, RunSolution]:

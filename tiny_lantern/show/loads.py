@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.electrical.memo import memoised_on
+from tiny_lantern.electrical.memo import memoised_on, read_only
 from tiny_lantern.electrical.network import part_of
 from tiny_lantern.light.colour import channels_from_rgb, linear_of
 from tiny_lantern.model.build import Build, ColourLoad, FullWhite, LevelLoad, Load
@@ -30,7 +30,7 @@ def duties_for(build: Build, load: Load) -> Duties:
     if isinstance(load, ColourLoad):
         rgb = linear_of(load.colour)
         return tuple(
-            np.repeat(channels_from_rgb(rgb, channel_names(build, strip))[None], strip.pixel_count, axis=0)
+            read_only(np.repeat(channels_from_rgb(rgb, channel_names(build, strip))[None], strip.pixel_count, axis=0))
             for strip in build.strips
         )
     frame = render(build, np.array([build.timeline.on_show(load.time_s)]))[0]
@@ -39,12 +39,13 @@ def duties_for(build: Build, load: Load) -> Duties:
 
 def in_phase(duties: Duties) -> Duties:
     """The same with every lit channel fully on: what copper sees while all PWM phases are on. [-]"""
-    return tuple((duty > 0).astype(float) for duty in duties)
+    return tuple(read_only((duty > 0).astype(float)) for duty in duties)
 
 
 @memoised_on("strips", "parts")
 def _even(build: Build, level: float) -> Duties:
-    return tuple(np.full((strip.pixel_count, len(channel_names(build, strip))), level) for strip in build.strips)
+    counts = ((strip.pixel_count, len(channel_names(build, strip))) for strip in build.strips)
+    return tuple(read_only(np.full(count, level)) for count in counts)
 
 
 def frame_duties(build: Build, frame: NDArray[np.uint8]) -> Duties:
@@ -55,6 +56,6 @@ def frame_duties(build: Build, frame: NDArray[np.uint8]) -> Duties:
         frame: bytes of linear light, (…, n_slots, 3). [-]
     """
     return tuple(
-        channels_from_rgb(frame[..., span.first : span.stop, :] / 255.0, channel_names(build, span.run))
+        read_only(channels_from_rgb(frame[..., span.first : span.stop, :] / 255.0, channel_names(build, span.run)))
         for span in build.line.runs
     )

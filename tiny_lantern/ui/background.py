@@ -11,6 +11,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
 
+from tiny_lantern.electrical.memo import Cache, remember_in
 from tiny_lantern.helper import Helper, HelperGoneError
 from tiny_lantern.model.errors import CancelledError, LanternError
 
@@ -27,8 +28,9 @@ class _Signals(QObject):
 
 
 class _Job(QRunnable):
-    def __init__(self, number: int, kind: str, work: Work) -> None:
+    def __init__(self, number: int, kind: str, work: Work, cache: Cache) -> None:
         super().__init__()
+        self._cache = cache
         self.setAutoDelete(False)
         self.number, self.kind = number, kind
         self.cancel = Event()
@@ -41,6 +43,7 @@ class _Job(QRunnable):
         try:
             if self.cancel.is_set():  # superseded while it waited for a thread
                 raise CancelledError
+            remember_in(self._cache)
             self.result = self._work(self._tell, self.cancel.is_set)
         except (CancelledError, LanternError) as error:
             self.error = error
@@ -103,8 +106,9 @@ class Background(QObject):
     started = Signal(str)
     ended = Signal(str)
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(self, parent: QObject | None = None, cache: Cache | None = None) -> None:
         super().__init__(parent)
+        self._cache = cache or Cache()
         sys.setswitchinterval(HANDOVER_S)
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(2)
@@ -123,7 +127,7 @@ class Background(QObject):
             return
         self.cancel(kind)
         self._count += 1
-        job = _Job(self._count, kind, work)
+        job = _Job(self._count, kind, work, self._cache)
         self._current[kind] = job
         self._jobs[job.number] = (job, done, failed)
         job.signals.progressed.connect(self._progress)

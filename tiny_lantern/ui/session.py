@@ -7,13 +7,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING, Protocol
+from functools import partial
+from typing import TYPE_CHECKING, Any, Protocol
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from tiny_lantern.electrical.memo import Cache, remember_in
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
 from tiny_lantern.model.errors import LanternError, told_plainly
 from tiny_lantern.model.strip import PixelRun
+from tiny_lantern.ui.analyses import DRAW, FINDINGS, FLASHES, MENDS, SOLVE, Analysis
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.history import History
 from tiny_lantern.ui.warm_up import warm_up
@@ -88,7 +91,9 @@ class Session(QObject):
         self.evidence: Evidence | None = None
         self.judged: Build | None = None
         self.draw: ShowDraw | None = None
-        self.background = Background(self)
+        self.cache = Cache()
+        remember_in(self.cache)
+        self.background = Background(self, self.cache)
         self._shown: Build | None = None
         self._warm = False
         self._flashes: tuple[Build, tuple[FlashRun, ...]] | None = None
@@ -110,6 +115,7 @@ class Session(QObject):
     def open(self, build: Build) -> None:
         """Take up another build; its history begins anew."""
         self.background.cancel_all()
+        self.cache.clear()
         self.history = History(build)
         self._shown = None
         self.selection = Selection()
@@ -147,8 +153,8 @@ class Session(QObject):
 
     def preview(self, edit: Edit) -> None:
         """Show an edit without making it a step yet, as a drag does; what is judged meanwhile would be of no use."""
-        for kind in ("findings", "mends", "show-draw"):
-            self.background.cancel(kind)
+        for analysis in (FINDINGS, MENDS, DRAW):
+            self.background.cancel(analysis.name)
         try:
             self._shown = edit(self.history.current)
         except LanternError:
@@ -278,16 +284,21 @@ class Session(QObject):
     def _solve(self) -> None:
         if not self._warm:
             return
-        from tiny_lantern.show.solved import solve_for, solve_task  # loaded by the warm-up
+        from tiny_lantern.show.solved import solve_for  # loaded by the warm-up
 
         build, load = self.build, self.load
         if build.line.slot_count <= SOLVE_HERE_SLOTS:
             self._take_solved(build, solve_for(build, load, self.solved.solution if self.solved else None))
         else:
-            self.background.start_task("solve", solve_task, (build, load), True, self._take(build), self._defect)
+            self._start(SOLVE, (build, load), partial(self._take_solved, build))
 
-    def _take(self, build: Build) -> Callable[[Solved], None]:
-        return lambda solved: self._take_solved(build, solved)
+    def _start(
+        self, analysis: Analysis, args: tuple[Any, ...], done: Callable[[Any], None],
+        failed: Callable[[Exception], None] | None = None, long: bool = False,
+    ) -> None:  # fmt: skip
+        """Run an analysis in the background, where the table says; ``long`` work always goes to the helper."""
+        heavy = long or analysis.where == "helper" or is_big(self.build)
+        self.background.start_task(analysis.name, analysis.run(), args, heavy, done, failed or self._defect)
 
     def _take_solved(self, build: Build, solved: Solved) -> None:
         if build is self.build:
@@ -297,15 +308,10 @@ class Session(QObject):
     def _judge(self) -> None:
         if not self._warm or self.dragging:
             return
-        from tiny_lantern.findings.judge import judge  # loaded by the warm-up
-
         build, load, flashes = self.build, self.load, self._flashes
-        known = flashes[1] if flashes and _same_show(flashes[0], build) else None
-        self.background.cancel("mends")
-        self.background.start_task(
-            "findings", judge, (build, load, known), is_big(build),
-            lambda judged: self._take_findings(build, judged.of(build)), self._defect,
-        )  # fmt: skip
+        known = flashes[1] if flashes and FLASHES.same(flashes[0], build) else None
+        self.background.cancel(MENDS.name)
+        self._start(FINDINGS, (build, load, known), lambda judged: self._take_findings(build, judged.of(build)))
         self._measure_show(build)
 
     def _take_findings(self, build: Build, judged: Judged) -> None:
@@ -319,14 +325,10 @@ class Session(QObject):
 
     def _try_mends(self, evidence: Evidence) -> None:
         """Find out in the background which mends hold; cards get their buttons then."""
-        from tiny_lantern.findings.judge import mends_of  # loaded by the warm-up
-
         build = evidence.build
         searched = any(mend.find_feeds_on for finding in self.findings for each in finding.each for mend in each.tries)
-        self.background.start_task(
-            "mends", mends_of, (build, evidence.load, evidence.flashes), searched or is_big(build),
-            lambda fixes: self._take_mends(evidence, fixes), self._defect,
-        )  # fmt: skip
+        args = (build, evidence.load, evidence.flashes)
+        self._start(MENDS, args, partial(self._take_mends, evidence), long=searched)
 
     def _take_mends(self, evidence: Evidence, fixes: list[Fix | None]) -> None:
         from tiny_lantern.findings.judge import with_fixes  # loaded by the warm-up
@@ -339,15 +341,16 @@ class Session(QObject):
         if not build.effects:
             self._take_draw(build, None)
             return
-        from tiny_lantern.show.draw import show_draw  # loaded by the warm-up
+        self._start(DRAW, (build,), partial(self._take_draw, build), partial(self._no_draw, build))
 
-        self.background.start_task(
-            "show-draw", show_draw, (build,), is_big(build), lambda draw: self._take_draw(build, draw),
-            lambda error: self._take_draw(build, None),
-        )  # fmt: skip
+    def _no_draw(self, build: Build, error: Exception) -> None:
+        """What cannot be solved draws nothing, and its finding says why; anything else is a defect."""
+        self._take_draw(build, None)
+        if not isinstance(error, LanternError):
+            self._defect(error)
 
     def _take_draw(self, build: Build, draw: ShowDraw | None) -> None:
-        if build is not self.build and not _same_show(build, self.build):
+        if build is not self.build and not DRAW.same(build, self.build):
             return
         self.draw = draw
         self.draw_changed.emit()
@@ -369,12 +372,3 @@ def is_big(build: Build) -> bool:
 def _kept(identity: str | None, items: Sequence[Named]) -> str | None:
     """An id as long as something has it."""
     return identity if identity is not None and any(item.id == identity for item in items) else None
-
-
-def _same_show(one: Build, other: Build) -> bool:
-    return (one.effects, one.pieces, one.tick_hz, one.show_s) == (
-        other.effects,
-        other.pieces,
-        other.tick_hz,
-        other.show_s,
-    )
