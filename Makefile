@@ -1,4 +1,4 @@
-.PHONY: demo run setup test soak lint shots bench
+.PHONY: demo run setup test soak lint shots bench mutants
 
 setup:
 	@tools/setup.sh
@@ -22,5 +22,8 @@ lint: setup
 shots: setup
 	@.venv/bin/tiny-lantern shots docs/screenshots
 
+mutants: setup
+	@QT_QPA_PLATFORM=offscreen .venv/bin/python tools/mutants.py $(MODULE) $(TESTS) --most $(or $(MOST),10000)
+
 bench: setup
-	@for script in power plans drag startup; do .venv/bin/python benchmarks/$$script.py; done
+	@for script in power plans effects drag big startup; do .venv/bin/python benchmarks/$$script.py; done
