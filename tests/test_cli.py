@@ -186,3 +186,16 @@ def test_the_cost_of_an_export_is_said_before_it_starts(
     assert re.search(r"writing .*about \d+ kB, \d+ s", capsys.readouterr().err)
     rows = (tmp_path / "frames.csv").read_text().splitlines()
     assert len(rows) == 1 + 20
+
+
+def test_guarding_shorts_is_more_than_feeding(bridge: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    plain, guarded = tmp_path / "plain.lantern", tmp_path / "guarded.lantern"
+    main(["feeds", str(bridge), "--apply", str(plain)])
+    main(["feeds", str(bridge), "--guard-shorts", "--apply", str(guarded)])
+    codes = []
+    for path in (plain, guarded):
+        capsys.readouterr()
+        main(["check", str(path), "--json"])
+        codes.append({finding["code"] for finding in json.loads(capsys.readouterr().out)})
+    assert "short-stands" in codes[0]
+    assert "short-stands" not in codes[1]

@@ -92,14 +92,12 @@ def told(module: str, tried: list[tuple[dict, dict | None]], all_of_them: int) -
     for item, result in survivors:
         at = item["mutations"][0]
         print(f"\n{module}:{at['start_pos'][0]} survived {at['operator_name'].removeprefix('core/')}")
-        changed = [
-            line for line in (result["diff"] or "").splitlines() if line[:1] in "+-" and line[:3] not in ("+++", "---")
-        ]
+        lines = (result["diff"] or "").splitlines()
+        changed = [line for line in lines if line[:1] in "+-" and line[:3] not in ("+++", "---")]
         print("\n".join(f"    {line}" for line in changed))
     noticed = len(tried) - len(survivors)
-    print(
-        f"\n{module}: {noticed} of {len(tried)} breaks noticed ({noticed / max(1, len(tried)):.0%}), of {all_of_them} possible"
-    )
+    share = noticed / max(1, len(tried))
+    print(f"\n{module}: {noticed} of {len(tried)} breaks noticed ({share:.0%}), of {all_of_them} possible")
     return bool(survivors)
 
 

@@ -4,7 +4,8 @@ import pytest
 from hypothesis import given
 
 from tests.support.builds import builds, one_strip, part
-from tiny_lantern.model.build import Build
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build, Bus
 from tiny_lantern.model.edits import fresh_id, item, shifted
 from tiny_lantern.model.edits_pieces import (
     add_joint,
@@ -147,3 +148,11 @@ def test_feeds_are_lettered_past_z() -> None:
 def test_every_slot_is_one_pixel_and_back(build: Build) -> None:
     for slot in (0, build.line.slot_count // 2, build.line.slot_count - 1):
         assert build.line.slot_of(build.line.ref_at(slot)) == slot
+
+
+def test_the_taps_of_a_bus_stay_on_a_strip_that_gets_shorter() -> None:
+    build = one_strip(40)
+    bus = Bus(id="bus", strip_id="strip", pos_ohm_per_m=0.02, neg_ohm_per_m=0.02, tap_pixels=(3, 20, 39))
+    build = revise(build, buses=(bus,))
+    assert change_strip(build, "strip", pixel_count=15).buses[0].tap_pixels == (3, 14)
+    assert change_strip(build, "strip", pixel_count=60).buses[0].tap_pixels == (3, 20, 39)

@@ -21,8 +21,9 @@ from tiny_lantern.electrical.feed.search import _Search, search
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import gather
+from tiny_lantern.light.seen import seen
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import NOMINAL_CORNER, Approach, Build, FullWhite, LevelLoad
+from tiny_lantern.model.build import NOMINAL_CORNER, Approach, Build, FullWhite, LevelLoad, Limits
 from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip
 from tiny_lantern.model.edits_power import change_supply
@@ -239,3 +240,24 @@ def test_the_tidiest_of_plans_alike_stands_at_round_places() -> None:
 def task_wire(asked: Any, plan: np.ndarray) -> float:
     """Metres of conductor of a plan."""
     return float(asked.task.wire_m[plan].sum())
+
+
+def test_a_tighter_tint_limit_calls_for_more_feeds_and_is_met() -> None:
+    """A strip behind resistors tints as it sags; with no other limit it is the tint that decides."""
+    build, counts = one_strip(80, "rgb-12v-seg20", feeds=()), []
+    for tint in (0.5, 0.006):
+        asked = revise(build, limits=Limits(v_min_v=2.0, light_loss_max=1.0, tint_max=tint))
+        plan = plan_feeds(asked, "strip", FullWhite())[0]
+        solved = solve_power(at_corner(plan.apply(asked)), duties_for(asked, FullWhite()))
+        shift = seen(part("rgb-12v-seg20"), solved.runs["strip"].pixel_v, np.ones((80, 3))).tint_shift
+        counts.append((plan.count, float(shift.max())))
+    assert counts[0][0] < counts[1][0]
+    assert counts[0][1] > 0.006 >= counts[1][1]
+
+
+def test_a_plan_is_called_verified_only_when_it_holds_in_the_whole_build() -> None:
+    build = one_strip(150, feeds=())
+    plan = plan_feeds(build, "strip", FullWhite())[0]
+    assert plan.verified
+    weak = change_parts(build, revise(build.shelf.of(SupplyPart)[0], rated_a=1.0))
+    assert not plan_feeds(weak, "strip", FullWhite())[0].verified

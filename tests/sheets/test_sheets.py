@@ -14,9 +14,11 @@ from tests.support.builds import one_strip
 from tiny_lantern.findings.evidence import Evidence, gather
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.edits_power import set_length
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import CancelledError, LanternError
+from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.sheets.moving import frame_lines, save_gif, save_still, still
 from tiny_lantern.sheets.schedule import feed_rows, feeds_csv
 from tiny_lantern.sheets.sheet import sheet_html, sheet_picture
@@ -105,3 +107,13 @@ def test_frames_are_a_table_of_ticks() -> None:
     assert len(rows) == 1 + 20
     assert rows[1][2] == "ffffff"
     assert rows[1][-1] == "000000"
+
+
+def test_the_bill_counts_what_wire_costs() -> None:
+    build = demo_build("footbridge")
+    wire = build.shelf.find(WirePart, "mm2-1_5")
+    line = next(line for line in build.bill() if line.name == "Wire, 1.5 mm²")
+    assert wire.cost_per_m > 0
+    assert line.cost == pytest.approx(13.2 * wire.cost_per_m)
+    longer = set_length(build, build.feeds[0].id, 13.0)
+    assert next(row for row in longer.bill() if row.name == line.name).cost > line.cost

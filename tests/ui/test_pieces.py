@@ -4,7 +4,7 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QApplication, QPushButton
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip, part
@@ -137,3 +137,30 @@ def test_a_new_supply_and_a_new_feed_are_of_the_strip_s_voltage(opened: Opened) 
     shell.session.select(slot=60, supply_id="supply")
     QTest.mouseClick(buttons["Add feed"], LEFT)
     assert shell.session.build.feeds[-1].supply_id == shell.session.build.supplies[-1].id
+
+
+def test_escape_lets_a_dragged_strip_fall_back(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"), station="Pieces")
+    QApplication.processEvents()
+    picture, before = pieces_of(shell).picture, shell.session.build
+    start = picture.spot_of(30).toPoint()
+    QTest.mousePress(picture, LEFT, Qt.KeyboardModifier.NoModifier, start)
+    QTest.mouseMove(picture, start + QPoint(30, 30))
+    assert shell.session.build != before
+    QTest.keyClick(picture, Qt.Key.Key_Escape)
+    QTest.mouseRelease(picture, LEFT, Qt.KeyboardModifier.NoModifier, start + QPoint(30, 30))
+    assert shell.session.build is before
+
+
+def test_what_lies_higher_is_drawn_higher_and_moves_with_the_hand(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"), station="Pieces")
+    QApplication.processEvents()
+    picture = pieces_of(shell).picture
+    west, east = picture.spot_of(30), picture.spot_of(246)
+    assert west.y() < east.y()
+    y_m = shell.session.build.strips[0].layout.y_m
+    start = west.toPoint()
+    QTest.mousePress(picture, LEFT, Qt.KeyboardModifier.NoModifier, start)
+    QTest.mouseMove(picture, start + QPoint(0, -40))
+    QTest.mouseRelease(picture, LEFT, Qt.KeyboardModifier.NoModifier, start + QPoint(0, -40))
+    assert shell.session.build.strips[0].layout.y_m > y_m

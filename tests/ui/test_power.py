@@ -1,5 +1,7 @@
 """The power station as a person uses it: posts, probe, table, loads, Find feeds."""
 
+from functools import partial
+
 import numpy as np
 import pytest
 from PySide6.QtCore import QEvent, QObject, QPoint, Qt
@@ -13,7 +15,7 @@ from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, solver_minim
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad, OnStrip
 from tiny_lantern.model.edits_pieces import add_strip, change_strip, remove_piece
-from tiny_lantern.model.edits_power import add_feed
+from tiny_lantern.model.edits_power import add_feed, change_supply
 from tiny_lantern.model.parts.fuse import FusePart
 from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.model.quantities import amps
@@ -322,3 +324,13 @@ def test_a_long_run_shows_every_light_once_one_looks_closely(opened: Opened) -> 
     assert {round(shell.axis.slot_place(slot), 6) for slot in range(first, stop)} <= set(shown)
     assert shown[round(middle, 6)] == run.pixel_v[7_003]
     assert plot.read(plot.volts, 0, middle) == run.pixel_v[7_003]
+
+
+def test_the_gauge_allows_less_in_a_sealed_box(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"))
+    assert shell.session.build.supplies[0].sealed
+    assert "12.0 A allowed" in shell.title.gauge.accessibleDescription()
+    shell.session.apply(
+        "Opened the box", partial(change_supply, supply_id=shell.session.build.supplies[0].id, sealed=False)
+    )
+    assert "16.0 A allowed" in shell.title.gauge.accessibleDescription()

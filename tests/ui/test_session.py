@@ -13,15 +13,17 @@ from pytestqt.qtbot import QtBot
 from tests.support.builds import builds, one_strip
 from tests.support.effort import some
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import FrameLoad, LevelLoad
+from tiny_lantern.model.build import FrameLoad, FullWhite, LevelLoad
 from tiny_lantern.model.edits_pieces import change_strip, duplicate_piece, move_piece, remove_piece, toggle_cut
 from tiny_lantern.model.edits_power import move_feed, remove_feed
 from tiny_lantern.model.edits_show import add_effect, nudge_effect
 from tiny_lantern.model.effects import LOOKS, look_of
 from tiny_lantern.model.errors import CancelledError, LanternError, told_plainly
 from tiny_lantern.model.store import dumps, loads
+from tiny_lantern.plans.feeds import plan_feeds
 from tiny_lantern.ui import warm_up
 from tiny_lantern.ui.background import Background
+from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.history import MOST_STEPS, History
 from tiny_lantern.ui.session import Session
 
@@ -294,3 +296,18 @@ def test_the_warm_up_loads_outside_the_windows_thread(qtbot: QtBot, monkeypatch:
     qtbot.waitUntil(lambda: warm_up.FOR_LATER[-1] in loaded, timeout=5000)
     session.close()
     assert threading.main_thread() not in loaded.values()
+
+
+def test_a_search_that_comes_too_late_changes_nothing(opened, qtbot: QtBot) -> None:
+    shell = opened(demo_build("footbridge"))
+    build = shell.session.build
+    plans = plan_feeds(build, "west-rail", FullWhite())
+    shell.session.apply("Renamed", lambda b: revise(b, name="Another"))
+    now = shell.session.build
+    shell.long_work._offer(build, plans)
+    shell.long_work._take(build, plans[0])
+    shell.long_work._take_all(build, 2, plans[0].apply(build))
+    assert shell.session.build is now
+    assert "search again" in shell.transport.status.toolTip()
+    shell.long_work._take(now, plan_feeds(now, "west-rail", FullWhite())[0])
+    assert len(shell.session.build.feeds) > len(now.feeds)

@@ -137,3 +137,30 @@ def test_the_show_plays_scrubs_and_the_load_follows_the_caret(opened: Opened, qt
     assert not shell.transport.playing
     shell.transport.slider.setValue(123)
     assert shell.session.time_s == pytest.approx(12.3)
+
+
+def test_escape_lets_a_dragged_effect_fall_back(opened: Opened) -> None:
+    shell = opened(demo_build("footbridge"), station="Weave")
+    canvas, before = weave_of(shell).canvas, shell.session.build
+    start = canvas.effect_box(before.effects[1]).center().toPoint()
+    QTest.mousePress(canvas, LEFT, Qt.KeyboardModifier.NoModifier, start)
+    QTest.mouseMove(canvas, start + QPoint(60, 30))
+    assert shell.session.build != before
+    QTest.keyClick(canvas, Qt.Key.Key_Escape)
+    QTest.mouseRelease(canvas, LEFT, Qt.KeyboardModifier.NoModifier, start + QPoint(60, 30))
+    assert shell.session.build is before
+    assert shell.session.history.undo_label is None
+
+
+@pytest.mark.parametrize("speed", [0.5, 2.0])
+def test_the_show_plays_at_the_speed_that_is_chosen(
+    opened: Opened, speed: float, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    shell = opened(demo_build("footbridge"), station="Weave")
+    choice = shell.transport.speed
+    choice.setCurrentIndex(choice.findData(speed))
+    choice.activated.emit(choice.currentIndex())
+    shell.session.set_time(10.0)
+    monkeypatch.setattr(shell.transport._clock, "restart", lambda: 400)
+    shell.transport._advance()
+    assert shell.session.time_s == pytest.approx(10.0 + 0.4 * speed)

@@ -13,6 +13,7 @@ from tiny_lantern.model.build import Limits
 from tiny_lantern.model.parts.strip import StripPart, channel_letters, nominal_currents_a
 
 Floats = NDArray[np.float64]
+LEAST_STEPS = 96
 DARK_CD = 1e-9
 SCREEN_RGB = {"R": (1.0, 0.0, 0.0), "G": (0.0, 1.0, 0.0), "B": (0.0, 0.0, 1.0), "W": (1.0, 1.0, 1.0)}
 
@@ -86,17 +87,22 @@ def acceptable(part: StripPart, limits: Limits, duty: Floats, v: Floats) -> NDAr
 
 
 def least_voltage(part: StripPart, limits: Limits, duty: Floats) -> Floats:
-    """The voltage from which each pixel is within all limits, found by halving. (n_pixels,) [V]
+    """The voltage from which up to the nominal one each pixel is within all limits. (n_pixels,) [V]
 
-    Infinite where even the nominal voltage is not enough.
+    Infinite where even the nominal voltage is not enough. Limits can be met again far below, where a channel or all of
+    them are dark and nothing is tinted any more, so the highest voltage that fails is sought, first on a grid, then by
+    halving.
 
     Args:
         part: the strip's part.
         limits: the limits.
         duty: duty of each channel, (n_pixels, n_channels). [-]
     """
-    low, high = np.zeros(len(duty)), np.full(len(duty), part.nominal_v)
-    never = ~acceptable(part, limits, duty, high)
+    count, grid = len(duty), np.linspace(0.0, part.nominal_v, LEAST_STEPS + 1)
+    met = acceptable(part, limits, np.tile(duty, (len(grid), 1)), np.repeat(grid, count)).reshape(len(grid), count)
+    never = ~met[-1]
+    fails = np.where(met.all(axis=0), 0, len(grid) - 1 - np.argmin(met[::-1], axis=0))
+    low, high = grid[fails], grid[np.minimum(fails + 1, LEAST_STEPS)]
     for _ in range(48):
         middle = (low + high) / 2
         inside = acceptable(part, limits, duty, middle)
