@@ -23,6 +23,10 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import add_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply, move_feed
 from tiny_lantern.model.effects import LOOKS, Effect
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.strip import StripPart
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.session import Session
@@ -35,15 +39,15 @@ STATIONS = ("Power", "Weave", "Sheets", "Pieces", "Power")
 def many_strips(strips: int = 500, pixels: int = 100) -> Build:
     """So many strips, each on a feed of its own, a supply for every twenty-five."""
     parts = shelf()
-    strip = next(part for part in parts.strips if part.id == "rgb-5v-60")
-    supply = next(part for part in parts.supplies if part.id == "mains-5v-20a")
-    wire = next(part for part in parts.wires if part.id == "mm2-1_5")
+    strip = next(part for part in parts.of(StripPart) if part.id == "rgb-5v-60")
+    supply = next(part for part in parts.of(SupplyPart) if part.id == "mains-5v-20a")
+    wire = next(part for part in parts.of(WirePart) if part.id == "mm2-1_5")
     build = Build(name=f"{strips} strips")
     for number in range(strips):
         build = add_strip(build, strip, pixels, f"Rail {number + 1}")
         if number % 25 == 0:
             build = add_supply(build, supply, f"Supply {number // 25 + 1}")
-        build = add_feed(build, build.supplies[-1].id, build.strips[-1].id, 0.0, wire, 1.0, parts.fuses[0])
+        build = add_feed(build, build.supplies[-1].id, build.strips[-1].id, 0.0, wire, 1.0, parts.of(FusePart)[0])
     return build
 
 
