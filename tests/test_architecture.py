@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.findings.registry import rules
 from tiny_lantern.ui.declared.registry import commands
 
@@ -161,6 +162,8 @@ def test_commands_and_rules_stand_in_the_guide() -> None:
         assert command.title in guide, command.id
     for code in rules():
         assert f"`{code}`" in guide, code
+    for kind in effect_kinds().values():
+        assert f"| {kind.kind} | {kind.help} |" in guide, kind.kind
 
 
 def test_commands_have_keys_of_their_own() -> None:

@@ -8,6 +8,7 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
+from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.findings.registry import rules
 from tiny_lantern.model.schema import schema_text
 from tiny_lantern.ui.declared.registry import commands
@@ -29,6 +30,11 @@ def main() -> None:
     guide = table(guide, "| rule | what it looks for |", looked_for)
     given = [f"| {command.title} | {command.keys} | {command.help} |" for command in commands()]
     guide = table(guide, "| command | keys | what it does |", given)
+    effects = [
+        f"| {kind.kind} | {kind.help} | {', '.join(parameter.label for parameter in kind.parameters)} |"
+        for kind in effect_kinds().values()
+    ]
+    guide = table(guide, "| effect | what it does | parameters |", effects)
     (DOCS / "guide.md").write_text(guide, encoding="utf-8")
     print(f"{len(looked_for)} rules, {len(given)} commands")
 

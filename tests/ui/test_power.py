@@ -334,3 +334,13 @@ def test_the_gauge_allows_less_in_a_sealed_box(opened: Opened) -> None:
         "Opened the box", partial(change_supply, supply_id=shell.session.build.supplies[0].id, sealed=False)
     )
     assert "16.0 A allowed" in shell.title.gauge.accessibleDescription()
+
+
+@pytest.mark.parametrize(("kind", "word"), [("mains-5v-20a", "licensed"), ("battery-5v-8a", "cell")])
+def test_a_supply_is_named_by_what_it_is_and_its_caution_stands_beside_the_choice(
+    opened: Opened, kind: str, word: str
+) -> None:
+    shell = opened(one_strip(20, supply=kind))
+    station = power_of(shell)
+    assert station._supply_part.currentText().endswith(kind.split("-")[0])
+    assert word in station._supply_load.text()

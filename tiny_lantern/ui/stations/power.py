@@ -259,7 +259,7 @@ class PowerStation(QWidget):
             if [self._supply_part.itemData(n) for n in range(self._supply_part.count())] != [p.id for p in parts]:
                 self._supply_part.clear()
                 for one in parts:
-                    self._supply_part.addItem(f"{one.nominal_v:g} V {one.rated_a:g} A {one.kind}", one.id)
+                    self._supply_part.addItem(f"{one.nominal_v:g} V {one.rated_a:g} A {one.source}", one.id)
             set_choice(self._supply_part, part.id)
             self._supply_part.setToolTip(plain_tip(part.name))
             self._set_v.show_value(supply.set_v)
@@ -282,7 +282,7 @@ class PowerStation(QWidget):
         if draw is not None and len(draw.total_a):
             moment = clock(draw.timeline.begins_s(draw.worst_tick))
             allowed += f"; the show draws at most {amps(float(draw.total_a.max()))}, at {moment}"
-        self._supply_load.setText(f"{allowed}\n{CAUTIONS.get(part.kind, '')}".strip())
+        self._supply_load.setText(f"{allowed}\n{CAUTIONS.get(part.source, '')}".strip())
 
     def _change_supply(self, label: str, **changes: Any) -> None:
         identity = self._chosen_supply()

@@ -17,7 +17,7 @@ from tiny_lantern.ui.widgets.fields import quiet
 from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.row_table import RowTable
 
-HEADS = ("strip", "part", "pixels", "length", "lights", "order", "cuts")
+HEADS = ("piece", "part", "count", "length", "on the Line", "order", "cuts")
 FIGURES = (2, 3, 4)
 MOST_CUTS = 20
 
