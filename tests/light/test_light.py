@@ -21,7 +21,7 @@ from tiny_lantern.light.colour import (
     xyz_from_linear,
     xyz_of,
 )  # fmt: skip
-from tiny_lantern.light.flash import FlashMeter
+from tiny_lantern.light.flash import Changes, FlashMeter, general_change
 from tiny_lantern.light.lamps import lamp_luminance, part_weights
 from tiny_lantern.light.restless import Restless
 from tiny_lantern.light.seen import acceptable, least_voltage, screen_look, seen, voltage_floor
@@ -231,3 +231,39 @@ def test_a_slow_wave_is_not_restless_and_a_fast_one_is() -> None:
     for block in np.array_split(np.repeat(waves[..., None], 3, axis=2), 7):
         restless.feed(block)
     assert list(restless.slots()) == [2]
+
+
+def changes_of(levels: list[float]) -> list[bool]:
+    """At which steps of one light's luminance a change counts."""
+    follow = Changes(general_change)
+    return [bool(follow.step(np.array([level]), np.array([[level]]))[0]) for level in levels]
+
+
+def test_a_change_is_told_from_the_last_extreme_however_far_it_went_on() -> None:
+    assert changes_of([0.0, 0.12, 0.3, 0.5, 0.38]) == [False, True, False, False, True]
+    assert changes_of([0.5, 0.38, 0.2, 0.05, 0.16]) == [False, True, False, False, True]
+    assert changes_of([0.3, 0.35, 0.39, 0.29]) == [False, False, False, True]
+    assert changes_of([0.3, 0.25, 0.21, 0.31]) == [False, False, False, True]
+    assert changes_of([0.3, 0.39, 0.3, 0.39]) == [False] * 4
+
+
+@pytest.mark.parametrize("begins_s", [0.0, 2.0, 5.5])
+def test_the_worst_second_is_told_by_when_it_starts(begins_s: float) -> None:
+    meter = FlashMeter(np.array([[*LUMINANCE, 0.0]]), 40.0)
+    times = np.arange(0, 8, 1 / 40)
+    lit = (times >= begins_s) & (times < begins_s + 1.0) & ((times - begins_s) % 0.2 < 0.1 - 1e-9)
+    meter.feed(np.repeat(lit.astype(float), 3).reshape(-1, 1, 3))
+    (run,) = (run for run in meter.worst() if not run.red)
+    assert run.flashes >= 4
+    assert run.start_s == pytest.approx(begins_s, abs=0.15)
+
+
+def test_the_least_voltage_is_not_where_all_is_dark() -> None:
+    """Without light there is no tint; yet a limit on tint alone is no leave to go dark."""
+    strip = part("rgb-12v-seg20")
+    white_v = float(least_voltage(strip, Limits(v_min_v=2.0, light_loss_max=1.0, tint_max=0.01), np.ones((1, 3)))[0])
+    assert 11.0 < white_v < 12.0
+    above, below = (seen(strip, np.array([white_v + step]), np.ones((1, 3))).tint_shift[0] for step in (1e-6, -0.01))
+    assert below > 0.01 >= above
+    dark = least_voltage(strip, Limits(v_min_v=2.0, light_loss_max=1.0, tint_max=1.0), np.ones((1, 3)))
+    assert dark[0] == pytest.approx(2.0)
