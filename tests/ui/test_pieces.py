@@ -8,9 +8,12 @@ from PySide6.QtWidgets import QApplication, QPushButton
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip, part
+from tests.support.pieces import pier
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, pieces_of, plotted_minimum, power_of, solver_minimum, type_into
-from tiny_lantern.model.edits_pieces import add_strip, change_strip
+from tiny_lantern.model.edits_pieces import add_strip, change_strip, remove_piece
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import look_of
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.widgets.row_table import LEAST_STRETCHED, WIDEST_COLUMN
 
@@ -164,3 +167,36 @@ def test_what_lies_higher_is_drawn_higher_and_moves_with_the_hand(opened: Opened
     QTest.mouseMove(picture, start + QPoint(0, -40))
     QTest.mouseRelease(picture, LEFT, Qt.KeyboardModifier.NoModifier, start + QPoint(0, -40))
     assert shell.session.build.strips[0].layout.y_m > y_m
+
+
+def test_any_piece_is_chosen_renamed_doubled_moved_and_removed(opened: Opened) -> None:
+    shell = opened(pier(), station="Pieces")
+    form = pieces_of(shell).form
+    lamps = next(span for span in shell.session.build.line.spans if span.piece.kind == "lamps")
+    shell.session.select(slot=lamps.first)
+    assert (form._title.text(), form.name.text()) == ("Quay", "Quay")
+    assert not form.pixels.isEnabled()
+    form.name.setText("North quay")
+    form.name.editingFinished.emit()
+    assert shell.session.build.line.piece(lamps.piece.id).name == "North quay"
+    for press in (form._duplicate, form._later, form._remove):
+        QTest.mouseClick(press, LEFT)
+    names = [piece.name for piece in shell.session.build.pieces]
+    assert "North quay 2" in names
+    assert "North quay" not in names
+    for _ in range(4):
+        shell.session.undo()
+    assert shell.session.build == pier()
+
+
+def test_every_station_shows_a_build_of_lamps_alone(opened: Opened) -> None:
+    build = pier()
+    for strip in build.strips:
+        build = remove_piece(build, strip.id)
+    shell = opened(add_effect(build, look_of("wheel"), 0, build.line.slot_count - 1, 0, 9))
+    for station in ("Power", "Weave", "Sheets", "Pieces"):
+        shell.show_station(station)
+        shell.session.select(slot=7)
+        QApplication.processEvents()
+    assert shell.session.solved is not None
+    assert shell.session.pixel_in_hand() == (None, 0)

@@ -9,7 +9,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.lamps import SEGMENTS, Indicator, Matrix
 from tiny_lantern.model.layouts import AlongArc, AlongLine, AlongPath, AroundRing, AsGrid, AtSpots
 from tiny_lantern.model.piece import Piece
-from tiny_lantern.model.strip import Panel, PixelRun
+from tiny_lantern.model.strip import Panel
 
 Floats = NDArray[np.float64]
 Box = tuple[float, float, float, float]
@@ -26,12 +26,15 @@ def slot_places(piece: Piece) -> Floats:
         return np.array(layout.points_m, float)
     if isinstance(layout, AsGrid):
         return _turned(_grid(piece), layout)
-    return places_along(piece, (np.arange(piece.slot_count) + 0.5) * _spacing(piece))
+    return places_along(piece, (np.arange(piece.slot_count) + 0.5) * spacing_of(piece))
 
 
-def _spacing(piece: Piece) -> float:
-    """From one light to the next of those that are laid along something. [m]"""
-    return piece.pitch_m if isinstance(piece, PixelRun) else float(piece.spacing_m)  # type: ignore[attr-defined]
+def spacing_of(piece: Piece) -> float:
+    """From one light of a piece to the next, as they really lie. [m]"""
+    for name in ("pitch_m", "spacing_m"):
+        if hasattr(piece, name):
+            return float(getattr(piece, name))
+    return piece.axis_pitch_m
 
 
 def _grid(piece: Piece) -> Floats:
@@ -95,7 +98,7 @@ def places_along(piece: Piece, along_m: NDArray[np.floating]) -> Floats:
         y = layout.y_m - radius * (np.cos(turned) - np.cos(heading))
         return np.stack([x, y], axis=1)
     if isinstance(layout, AroundRing):
-        radius = piece.slot_count * _spacing(piece) / (2 * np.pi)
+        radius = piece.slot_count * spacing_of(piece) / (2 * np.pi)
         turned = np.radians(layout.start_deg) + along / radius
         return np.stack([layout.x_m + radius * np.cos(turned), layout.y_m + radius * np.sin(turned)], axis=1)
     return _along_path(layout, along)

@@ -16,7 +16,7 @@ from PIL import GifImagePlugin, Image
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.disk import stream_atomically, write_atomically
 from tiny_lantern.model.errors import CancelledError, LanternError
-from tiny_lantern.model.layout import all_places, bounds
+from tiny_lantern.model.layout import all_places, bounds, spacing_of
 from tiny_lantern.show.glow import Glow, fit, spot_radius, to_screen
 from tiny_lantern.show.weave import blocks, render
 
@@ -35,7 +35,7 @@ def glow_of(build: Build, width: int, height: int) -> Glow:
     if not build.pieces:
         raise LanternError("there is nothing to show yet", "pieces", "at least one piece")
     placed = fit(bounds(build), width, height)
-    pitch = min(piece.axis_pitch_m for piece in build.pieces)
+    pitch = min(map(spacing_of, build.pieces))
     return Glow(to_screen(all_places(build), placed), width, height, spot_radius(placed[0], pitch))
 
 

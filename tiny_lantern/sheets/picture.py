@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from tiny_lantern.light.colour import screen_bytes
 from tiny_lantern.model.build import Build, OnStrip
-from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, places_along
+from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, places_along, spacing_of
 from tiny_lantern.show.glow import NAME_ROOM, fit, spot_radius, to_screen
 
 Floats = NDArray[np.float64]
@@ -45,7 +45,7 @@ def _lights(build: Build, rgb: Floats, placed: tuple[float, float, float]) -> li
     colours = screen_bytes(rgb)
     shapes = []
     for span in build.line.spans:
-        radius = spot_radius(placed[0], span.piece.axis_pitch_m) * 0.75
+        radius = spot_radius(placed[0], spacing_of(span.piece)) * 0.75
         step = max(1, len(places) // MOST_DOTS)
         for slot in range(span.first, span.stop, step):
             (x, y), (r, g, b) = places[slot], colours[slot]

@@ -18,6 +18,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import (
     add_joint,
     add_strip,
+    change_piece,
     change_strip,
     change_strip_part,
     duplicate_piece,
@@ -145,9 +146,13 @@ class StripForm(QWidget):
             widget.setEnabled(strip is not None)
         for act in (self._duplicate, self._remove, self._earlier, self._later):
             act.setEnabled(piece is not None)
-        for widget in (self.pixels, self.length, self.part):
-            widget.setEnabled(strip is None or isinstance(strip, Strip))
+        for counted in (self.pixels, self.length):
+            counted.setEnabled(isinstance(strip, Strip))
+        self.part.setEnabled(strip is None or isinstance(strip, Strip))  # it says too what is added next
+        self.name.setEnabled(piece is not None)
         self._title.setText(piece.name if piece else "First strip")
+        with quiet(self.name):
+            show_text(self.name, piece.name if piece else "")
         self.layout_form.show_strip(strip)
         if strip is None:
             return
@@ -156,7 +161,6 @@ class StripForm(QWidget):
             if self.part.findData(part.id) < 0:
                 self.part.addItem(part.name, part.id)
             set_choice(self.part, part.id)
-            show_text(self.name, strip.name)
             show_text(self.order, strip.colour_order)
             show_text(self.cuts, ", ".join(str(cut) for cut in strip.cuts))
         self.pixels.show_value(strip.pixel_count)
@@ -205,8 +209,10 @@ class StripForm(QWidget):
             self._session.apply(f"Made {strip.name} of {part.name}", edit)
 
     def _set_name(self) -> None:
-        if self.strip and self.name.text().strip() != self.strip.name:
-            self._change("Renamed", name=self.name.text().strip())
+        piece, name = self.piece, self.name.text().strip()
+        if piece and name != piece.name:
+            self._session.apply(f"Renamed {piece.name}", partial(change_piece, piece_id=piece.id, name=name))
+            self.refresh()
 
     def _set_pixels(self, value: float) -> None:
         if value != int(value):

@@ -16,7 +16,15 @@ from tiny_lantern.model.build import Build, OnStrip
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_pieces import change_piece
 from tiny_lantern.model.edits_power import change_supply
-from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, one_of_each, places_along
+from tiny_lantern.model.layout import (
+    all_places,
+    bounds,
+    clear_of_each_other,
+    metre_step,
+    one_of_each,
+    places_along,
+    spacing_of,
+)
 from tiny_lantern.model.layouts import AlongPath, AnyLayout, AtSpots
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui import theme
@@ -72,7 +80,7 @@ class Picture(QWidget):
         if not (self._drag and self._session.dragging):
             self._placed = fit(bounds(build, places), width, height, NAME_ROOM)
         self._places = to_screen(places, self._placed)
-        pitch = min((piece.axis_pitch_m for piece in build.pieces), default=0.03)
+        pitch = min(map(spacing_of, build.pieces), default=0.03)
         self._glow = Glow(self._places, width, height, spot_radius(self._placed[0], pitch))
         self._lit = None
         self._key = key
