@@ -280,3 +280,15 @@ def test_the_window_closes_in_good_order_when_the_system_asks(tmp_path: Path) ->
         process.send_signal(signal.SIGTERM)
         assert process.wait(timeout=20) == 0
     assert list(tmp_path.rglob("draft-*")) == []
+
+
+def test_a_sheet_that_is_left_before_it_is_there_is_laid_out_when_one_comes_back(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(demo_build("footbridge"))
+    qtbot.waitUntil(lambda: shell.session.evidence is not None, timeout=20_000)
+    shell.show_station("Sheets")
+    sheets = shell.stack.currentWidget()
+    shell.show_station("Power")
+    qtbot.waitUntil(lambda: not shell.session.background.running("sheet"), timeout=20_000)
+    assert "Heron" not in sheets.preview.toPlainText()
+    shell.show_station("Sheets")
+    qtbot.waitUntil(lambda: "Heron" in sheets.preview.toPlainText(), timeout=20_000)

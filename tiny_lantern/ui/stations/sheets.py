@@ -80,9 +80,9 @@ class SheetsStation(QWidget):
         self._shown: Evidence | None = None
         self._document: QTextDocument | None = None
         self._estimated: object = None
-        in_view = InView(self, self.refresh)
-        session.findings_changed.connect(in_view.refresh)
-        in_view.refresh()
+        self._in_view = InView(self, self.refresh)
+        session.findings_changed.connect(self._in_view.refresh)
+        self._in_view.refresh()
 
     def refresh(self) -> None:
         """Lay the sheet out anew when there is news."""
@@ -100,8 +100,12 @@ class SheetsStation(QWidget):
         self._session.background.start("sheet", work, lambda source: self._lay_out(evidence, source), self._failed)
 
     def _lay_out(self, evidence: Evidence, source: SheetSource) -> None:
-        """Show the page, when it is still that of the build in hand."""
+        """Show the page, when it is still that of the build in hand; a hidden one waits until it is seen."""
         if evidence is not self._session.evidence:
+            return
+        if not self.isVisible():
+            self._shown = None
+            self._in_view.refresh()
             return
         from tiny_lantern.ui.printing import sheet_document  # only this station needs it
 
