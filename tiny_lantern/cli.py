@@ -23,7 +23,7 @@ from tiny_lantern.stopwatch import Stopwatch
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build, Load
 
-MENDS_WITHIN_S = 2.0
+MENDS_WITHIN_S = 1.0
 LOADS = "full-white, level:0.5, colour:#ffb648, frame:12.5 (seconds), or the name of a load case in the build"
 
 
