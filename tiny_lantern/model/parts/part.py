@@ -55,6 +55,7 @@ class Shelf:
     def __init__(self, parts: Iterable[Part] = ()) -> None:
         self._by_id = {part.id: part for part in parts}
         self._by_type: dict[type[Part], tuple[Part, ...]] = {}
+        self._with_more: tuple[Shelf, Shelf] | None = None
 
     def __iter__(self) -> Iterator[Part]:
         return iter(self._by_id.values())
@@ -77,5 +78,7 @@ class Shelf:
         raise LanternError(f"there is no part of this kind with the id “{part_id}”", "parts", "one that is listed")
 
     def with_more(self, other: Shelf) -> Shelf:
-        """This shelf and another one; where an id stands on both, this one's part wins."""
-        return Shelf((*self, *(part for part in other if part.id not in self._by_id)))
+        """This shelf and another one, kept for the next time; where an id stands on both, this one's part wins."""
+        if self._with_more is None or self._with_more[0] is not other:
+            self._with_more = other, Shelf((*self, *(part for part in other if part.id not in self._by_id)))
+        return self._with_more[1]
