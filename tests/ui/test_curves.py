@@ -1,6 +1,7 @@
 """Curves on the Line: what is thinned, what is joined, what is read out, and what goes into an SVG."""
 
 import re
+from pathlib import Path
 
 import numpy as np
 from hypothesis import given
@@ -11,6 +12,7 @@ from tests.ui.conftest import Opened
 from tests.ui.driving import power_of
 from tiny_lantern.model.edits_pieces import add_strip
 from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.widgets.curves import Curve, between, drawn, thinned, unbroken
 
 
@@ -99,3 +101,13 @@ def test_the_curves_go_out_as_a_vector_drawing(opened: Opened) -> None:
     assert drawing.startswith("<?xml")
     assert "volts at each light" in drawing
     assert len(re.findall(r"<(?:polyline|path|line)", drawing)) > 60
+
+
+def test_the_curves_are_saved_as_a_drawing_and_a_refusal_is_told(opened: Opened, tmp_path: Path) -> None:
+    shell = opened(demo_build("footbridge"))
+    shell.save_curves(tmp_path / "curves.svg")
+    assert "volts at each light" in (tmp_path / "curves.svg").read_text(encoding="utf-8")
+    assert "curves.svg" in shell.transport.status.toolTip()
+    shell.save_curves(tmp_path / "curves.svg" / "inside.svg")
+    assert "inside.svg" in shell.transport.status.toolTip()
+    assert "Wrote" not in shell.transport.status.toolTip()

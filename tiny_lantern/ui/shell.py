@@ -11,6 +11,7 @@ from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKe
 from PySide6.QtWidgets import (
     QApplication,
     QDialog,
+    QFileDialog,
     QHBoxLayout,
     QMainWindow,
     QTextBrowser,
@@ -20,6 +21,7 @@ from PySide6.QtWidgets import (
 
 from tiny_lantern.electrical.first_feeds import feed_everything
 from tiny_lantern.findings.registry import subject_of
+from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_pieces import duplicate_piece, toggle_cut
 from tiny_lantern.model.edits_power import add_load_case
@@ -272,6 +274,23 @@ class Shell(QMainWindow):
         """Put a short at the selected light in Power, or take the one there is off."""
         self.show_station("Power")
         self.stack.power().posts.try_short_here()
+
+    def ask_curves(self) -> None:
+        """Ask for a file and draw the curves of Power, as they are zoomed, into it."""
+        self.show_station("Power")
+        name = f"{short_name(self.session.build.name)} curves.svg"
+        chosen, _ = QFileDialog.getSaveFileName(self, "Save the curves", name, "Drawings (*.svg)")
+        if chosen:
+            self.save_curves(Path(chosen))
+
+    def save_curves(self, path: Path) -> None:
+        """Draw the curves of Power into an SVG file; a refusal is told."""
+        try:
+            write_atomically(path, self.stack.power().svg())
+        except LanternError as error:
+            self.tell(error)
+        else:
+            self.session.say(f"Wrote {path.name}.")
 
     def find_feeds_here(self) -> None:
         """Find feeds for the selected strip, the first one when none is selected."""
