@@ -149,3 +149,14 @@ def test_a_chase_lights_exactly_its_length_at_full_and_its_tail_below(
     level = rgb(chase, 60, [tick / HZ])[0, :, 0]
     assert (level == 1).sum() == 3 * length
     assert ((level > 0) & (level < 1)).sum() == 3 * tail
+
+
+@pytest.mark.parametrize("look", LOOKS, ids=lambda look: look.kind)
+def test_very_many_lights_at_once_shine_as_few_do(look: Look) -> None:
+    """Much is looked up that little is worked out for."""
+    span, lights, ticks = Span(300, 5.0, 40.0), np.arange(300), np.arange(150)
+    many = [np.broadcast_to(channel, (150, 300)) for channel in look_light(look, lights, span, ticks)]
+    for tick in (0, 77, 149):
+        few = look_light(look, lights, span, ticks[tick : tick + 1])
+        for whole, one in zip(many, few, strict=True):
+            assert (whole[tick] == one).all()

@@ -10,7 +10,7 @@ from tests.support.pieces import EVERY_PIECE, pier
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.light.flash import MOST_FLASHES
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build, FullWhite
+from tiny_lantern.model.build import Build, Bus, FrameLoad, FullWhite, OnBus
 from tiny_lantern.model.edits_pieces import (
     add_joint,
     add_piece,
@@ -174,3 +174,18 @@ def test_a_lamp_that_blinks_fast_is_a_danger_too() -> None:
     runs = find_flashes(build)
     assert runs
     assert all(run.flashes > MOST_FLASHES and lamps.first <= run.slot < lamps.stop for run in runs)
+
+
+def test_a_feed_on_the_bus_of_a_strip_goes_with_the_strip() -> None:
+    build = one_strip(30)
+    bus = Bus(id="bus", strip_id="strip", pos_ohm_per_m=0.02, neg_ohm_per_m=0.02, tap_pixels=(3,))
+    on_bus = revise(build.feeds[0], id="second", attach=OnBus(bus_id="bus"))
+    build = revise(build, buses=(bus,), feeds=(*build.feeds, on_bus))
+    gone = remove_piece(build, "strip")
+    assert (gone.buses, gone.feeds) == ((), ())
+
+
+def test_a_frame_becomes_duties_of_what_has_rails_alone() -> None:
+    build = add_effect(pier(), look_of("steady", colour="#ffffff"), 0, pier().line.slot_count - 1, 0, 5)
+    duties = duties_for(build, FrameLoad(time_s=1.0))
+    assert [len(duty) for duty in duties] == [strip.pixel_count for strip in build.strips]

@@ -311,3 +311,15 @@ def test_a_search_that_comes_too_late_changes_nothing(opened, qtbot: QtBot) -> N
     assert "search again" in shell.transport.status.toolTip()
     shell.long_work._take(now, plan_feeds(now, "west-rail", FullWhite())[0])
     assert len(shell.session.build.feeds) > len(now.feeds)
+
+
+def test_what_the_show_drew_on_other_copper_is_not_taken(session: Session) -> None:
+    before = session.build
+    session.apply("Thinner", partial(change_strip, strip_id="strip", rail_pos_ohm_per_m=0.4))
+    session.draw = None
+    session._take_draw(before, object())
+    assert session.draw is None
+    session._take_draw(session.build, None)
+    kept = object()
+    session._take_draw(revise(session.build, name="another name"), kept)
+    assert session.draw is kept

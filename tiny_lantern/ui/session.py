@@ -16,7 +16,7 @@ from tiny_lantern.electrical.memo import Cache, remember_in
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
 from tiny_lantern.model.errors import LanternError, told_plainly
 from tiny_lantern.model.strip import PixelRun
-from tiny_lantern.ui.analyses import DRAW, FINDINGS, FLASHES, MENDS, SOLVE, Analysis
+from tiny_lantern.ui.analyses import ANALYSES, DRAW, FINDINGS, FLASHES, MENDS, SOLVE, Analysis
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.history import History
 from tiny_lantern.ui.warm_up import warm_up
@@ -153,8 +153,9 @@ class Session(QObject):
 
     def preview(self, edit: Edit) -> None:
         """Show an edit without making it a step yet, as a drag does; what is judged meanwhile would be of no use."""
-        for analysis in (FINDINGS, MENDS, DRAW):
-            self.background.cancel(analysis.name)
+        for analysis in ANALYSES:
+            if analysis is not SOLVE:
+                self.background.cancel(analysis.name)
         try:
             self._shown = edit(self.history.current)
         except LanternError:
