@@ -159,7 +159,7 @@ def _open(options: argparse.Namespace) -> int:
     try:
         from tiny_lantern.ui.start import run  # Qt only when a window is wanted
 
-        watch.mark("libraries and the model")
+        watch.mark("Qt")
         return run(options.file, options.demo, watch, options.quit_after_paint)
     finally:
         gc.enable()

@@ -18,3 +18,13 @@ class Stopwatch:
         if self._wanted:
             print(f"{phase:<28}{(now - self._last) * 1000:8.0f} ms {(now - self._first) * 1000:8.0f} ms", flush=True)
         self._last = now
+
+    def tell(self, what: str, time_s: float) -> None:
+        """Print a time that something else measured.
+
+        Args:
+            what: what it is of.
+            time_s: the time. [s]
+        """
+        if self._wanted:
+            print(f"{what:<28}{time_s * 1000:8.0f} ms", flush=True)

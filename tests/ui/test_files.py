@@ -278,7 +278,10 @@ def test_the_window_closes_in_good_order_when_the_system_asks(tmp_path: Path) ->
             if "solved curves" in line:
                 break
         process.send_signal(signal.SIGTERM)
-        assert process.wait(timeout=20) == 0
+        try:
+            assert process.wait(timeout=20) == 0
+        finally:
+            process.kill()
     assert list(tmp_path.rglob("draft-*")) == []
 
 

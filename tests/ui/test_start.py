@@ -5,12 +5,20 @@ import logging
 import os
 import subprocess
 import sys
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
+from PySide6.QtGui import QCloseEvent
+from PySide6.QtWidgets import QWidget
+from pytestqt.qtbot import QtBot
 
+from tests.ui.conftest import Opened
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.ui import start
+from tiny_lantern.ui import start, theme
+from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.window import Window
 
 ROOT = Path(__file__).parents[2]
 
@@ -27,17 +35,64 @@ def test_the_demo_starts_paints_and_is_solved(tmp_path: Path) -> None:
     done = started("--demo", "footbridge", home=tmp_path)
     assert done.returncode == 0, done.stderr
     phases = [line.split("  ")[0] for line in done.stdout.splitlines()]
-    assert phases == [
-        "libraries and the model", "application", "theme and fonts", "window's modules", "first paint", "solved curves"
-    ]  # fmt: skip
+    assert phases == ["Qt", "first paint", "model and modules", "build painted", "solved curves", "longest pause"]
 
 
-def test_the_model_is_loaded_before_qt() -> None:
-    """Qt's binding reads the source of whatever comes after it."""
+def test_the_bare_window_waits_for_nothing_but_qt() -> None:
     script = "import sys, tiny_lantern.ui.start; print(*sys.modules, sep='\\n')"
     done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, cwd=ROOT, check=True)
-    loaded = done.stdout.splitlines()
-    assert max(map(loaded.index, ("numpy", "pydantic", "tiny_lantern.model.build"))) < loaded.index("PySide6")
+    loaded = set(done.stdout.splitlines())
+    assert "tiny_lantern.ui.window" in loaded
+    assert not loaded & {"numpy", "pydantic", "tiny_lantern.model.build", "tiny_lantern.ui.shell"}
+
+
+def test_the_bare_window_shows_both_surfaces(qtbot: QtBot) -> None:
+    window = Window(theme.PAPER)
+    qtbot.addWidget(window)
+    picture = window.grab().toImage()
+    heights = (10, theme.TITLE_HEIGHT + 10, picture.height() // 2, picture.height() - 10)
+    seen = [picture.pixelColor(600, height).name() for height in heights]
+    assert seen == [theme.PAPER.paper, theme.NIGHT_GROUND, theme.PAPER.paper, theme.NIGHT_GROUND]
+
+
+@pytest.mark.parametrize("willing", [True, False])
+def test_the_window_asks_what_it_shows_before_it_closes(qtbot: QtBot, willing: bool) -> None:
+    class Content(QWidget):
+        def closeEvent(self, event: QCloseEvent) -> None:
+            event.setAccepted(willing)
+
+    window = Window(theme.PAPER)
+    qtbot.addWidget(window)
+    content = Content()
+    window.furnish(content)
+    window.show()
+    assert window.close() is willing
+    assert window.isVisible() is not willing
+
+
+@pytest.mark.parametrize("leave", [lambda shell: shell.actions_by_id["quit"].trigger(), Shell.close_at_once])
+def test_leaving_closes_the_whole_window(opened: Opened, qtbot: QtBot, leave: Callable[[Shell], None]) -> None:
+    shell = opened(demo_build("cloak"))
+    window = Window(theme.PAPER)
+    qtbot.addWidget(window)
+    window.furnish(shell)
+    window.show()
+    leave(shell)
+    assert not window.isVisible()
+    window.takeCentralWidget().setParent(None)
+
+
+def test_a_step_that_fails_ends_the_program(monkeypatch: pytest.MonkeyPatch) -> None:
+    ended: list[int] = []
+    monkeypatch.setattr(start.QCoreApplication, "exit", ended.append)
+
+    def steps() -> Iterator[None]:
+        raise ZeroDivisionError
+        yield
+
+    with pytest.raises(ZeroDivisionError):
+        start.take_steps(steps())
+    assert ended == [1]
 
 
 def test_the_first_paint_waits_for_no_analysis() -> None:

@@ -1,7 +1,8 @@
-"""The window: title row, the Line, a station, Snags, the transport."""
+"""What the window shows: title row, the Line, a station, Snags, the transport."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -13,7 +14,6 @@ from PySide6.QtWidgets import (
     QDialog,
     QFileDialog,
     QHBoxLayout,
-    QMainWindow,
     QTextBrowser,
     QVBoxLayout,
     QWidget,
@@ -53,17 +53,25 @@ if TYPE_CHECKING:
     from tiny_lantern.model.working import Working
 
 
-class Shell(QMainWindow):
-    """The one window of the program."""
+class Shell(QWidget):
+    """Everything in the one window of the program.
 
-    def __init__(self, session: Session, drafts: Path | None = None) -> None:
+    Args:
+        session: the build in hand.
+        drafts: folder of the drafts; the person's own when not given.
+        at_once: makes it whole at once; else ``steps`` does.
+    """
+
+    def __init__(self, session: Session, drafts: Path | None = None, at_once: bool = True) -> None:
         super().__init__()
+        self.setObjectName("shell")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.session: Session = session
         session.setParent(self)
         self.setWindowTitle("Tiny Lantern")
         self.setAcceptDrops(True)
-        self.setMinimumSize(1000, 640)
-        self.resize(1280, 800)
+        self.setMinimumSize(*theme.SMALLEST)
+        self.resize(*theme.USUAL)
         self.axis: LineAxis = LineAxis(self)
         self.frames = FrameSource(session)
         self.files: Files = Files(session, self, drafts)
@@ -77,7 +85,14 @@ class Shell(QMainWindow):
         session.opened.connect(self._on_opened)
         self.files.changed.connect(self.title.follow)
         self._station = "Power"
+        if at_once:
+            for _ in self.steps():
+                pass
+
+    def steps(self) -> Iterator[None]:
+        """Make it whole, a short step at a time: between two of them the window may answer."""
         self._on_build()
+        yield
         theme.dress(self, self.theme_in_use)
 
     def _assemble(self) -> None:
@@ -110,16 +125,13 @@ class Shell(QMainWindow):
         surface.addWidget(self.stack, 1)
         middle.addLayout(surface, 1)
         middle.addWidget(self.snags)
-        centre = QWidget()
-        centre.setObjectName("shell")
-        column = QVBoxLayout(centre)
+        column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         column.addWidget(self.title)
         column.addWidget(self.ruler)
         column.addLayout(middle, 1)
         column.addWidget(self.transport)
-        self.setCentralWidget(centre)
 
     def _actions(self) -> dict[str, QAction]:
         made = {}
@@ -407,4 +419,4 @@ class Shell(QMainWindow):
         if not self._closing:
             self.files.close_at_once()
             self._closing = True
-        self.close()
+        self.window().close()

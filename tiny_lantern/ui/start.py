@@ -8,8 +8,9 @@ import os
 import signal
 import socket
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from contextlib import suppress
+from dataclasses import dataclass
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
 from types import TracebackType
@@ -20,8 +21,14 @@ from PySide6.QtWidgets import QApplication
 
 from tiny_lantern.model.errors import LanternError, told_plainly
 from tiny_lantern.stopwatch import Stopwatch
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.loading import Loading
+from tiny_lantern.ui.pauses import Pauses
+from tiny_lantern.ui.window import Window
 
 DEMO_FROM_S = 9.0
+STEP_MS = 1
+SETTLED_MS = 800
 LOG_NAME, LOG_BYTES, LOGS_KEPT = "defects.log", 1_000_000, 3
 
 
@@ -106,49 +113,107 @@ def make_application() -> QApplication:
     return QApplication(sys.argv[:1])
 
 
-def run(path: Path | None, demo: str | None, watch: Stopwatch, quit_after_paint: bool = False) -> int:
-    """Open the window and stay until it closes; returns the exit status."""
-    application = make_application()
-    watch.mark("application")
-    from tiny_lantern.ui import theme  # timed apart
+@dataclass(frozen=True)
+class Wanted:
+    """What the program is asked to open, and how."""
 
+    path: Path | None = None
+    demo: str | None = None
+    night: bool = False
+    quit_after_paint: bool = False
+
+
+def run(path: Path | None, demo: str | None, watch: Stopwatch, quit_after_paint: bool = False) -> int:
+    """Open the window and stay until it closes; returns the exit status.
+
+    The bare window is painted first; what it shows is loaded in a thread and made in short steps.
+    """
+    application = make_application()
+    night = bool(QSettings().value("night", False, bool))
+    window = Window(theme.NIGHT if night else theme.PAPER)
+    window.show()
+    application.processEvents()
+    watch.mark("first paint")
+    pauses = Pauses(window)
     theme.use_fonts(application)
-    application.setWindowIcon(theme.window_icon())
-    night = QSettings().value("night", False, bool)
-    watch.mark("theme and fonts")
-    from tiny_lantern.ui.files import demo_build
+    loading = Loading(window)
+
+    def loaded() -> None:
+        if loading.fault is not None:
+            application.exit(1)
+            raise loading.fault
+        watch.mark("model and modules")
+        take_steps(furnish(window, Wanted(path, demo, night, quit_after_paint), watch, pauses))
+
+    loading.finished.connect(loaded)
+    loading.start()
+    status = application.exec()
+    loading.wait()
+    return status
+
+
+def take_steps(steps: Iterator[None]) -> None:
+    """Take one step after the other, with room for the window to answer between; a bare window is not left behind."""
+
+    def step() -> None:
+        try:
+            more = next(steps, steps) is None
+        except Exception:
+            QCoreApplication.exit(1)
+            raise
+        if more:
+            QTimer.singleShot(STEP_MS, step)
+
+    step()
+
+
+def furnish(window: Window, wanted: Wanted, watch: Stopwatch, pauses: Pauses) -> Iterator[None]:
+    """Make what the window shows, put it in and set the first analyses going.
+
+    Yields:
+        Between two short steps.
+    """
+    from tiny_lantern.ui.files import demo_build  # loaded in a thread by now, as are the next two
     from tiny_lantern.ui.session import Session
     from tiny_lantern.ui.shell import Shell
 
-    watch.mark("window's modules")
-    session = Session(demo_build(demo) if demo else None)
-    if demo:
+    session = Session(demo_build(wanted.demo) if wanted.demo else None)
+    if wanted.demo:
         session.set_time(DEMO_FROM_S)
-    shell = Shell(session)
-    if night:
+    shell = Shell(session, at_once=False)
+    yield
+    yield from shell.steps()
+    if wanted.night:
         shell.set_theme(theme.NIGHT)
-    if path is not None and not shell.files.open(path):
+    if wanted.path is not None and not shell.files.open(wanted.path):
         shell.stack.greet()
-    shell.show()
-    application.processEvents()
-    watch.mark("first paint")
+    yield
+    window.furnish(shell)
+    yield
+    QCoreApplication.processEvents()  # painted before the warm-up shares the interpreter with the painter
+    watch.mark("build painted")
     gc.freeze()
     gc.enable()
-
     catch_defects(shell.tell)
 
     def solved() -> None:
         watch.mark("solved curves")
-        if demo:
+        if wanted.demo:
             shell.transport.play.setChecked(True)
-        if quit_after_paint:
-            shell.close()
+        QTimer.singleShot(SETTLED_MS, settled)
+
+    def settled() -> None:
+        watch.tell("longest pause", pauses.longest_s)
+        pauses.stop()
+        if wanted.quit_after_paint:
+            window.close()
 
     end = close_on_signals(shell.close_at_once)
+    application = QCoreApplication.instance()
+    assert application is not None
     application.aboutToQuit.connect(end)
     session.background.ended.connect(keep_loaded)
     QTimer.singleShot(0, session.warm_up)
     if session.build.pieces:
         QTimer.singleShot(0, shell.files.look_for_drafts)
     session.solved_changed.connect(solved, type=Qt.ConnectionType.SingleShotConnection)
-    return application.exec()

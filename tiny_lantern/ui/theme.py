@@ -15,6 +15,8 @@ MARGIN = 14
 LEFT_PANEL = 212
 GUTTER = 56
 SNAGS = 250
+TITLE_HEIGHT, RULER_HEIGHT, TRANSPORT_HEIGHT = 48, 76, 46
+USUAL, SMALLEST = (1280, 800), (1000, 640)
 LINE_LEFT = MARGIN + LEFT_PANEL + MARGIN + GUTTER
 LINE_RIGHT = MARGIN + SNAGS + MARGIN
 
@@ -100,7 +102,7 @@ def _marks(p: Palette) -> str:
 def _sheet(p: Palette) -> str:
     return f"""
 QWidget {{ color: {p.ink}; }}
-QMainWindow, #shell, #surface {{ background: {p.paper}; }}
+#shell, #surface {{ background: {p.paper}; }}
 #titleRow {{ background: {p.paper}; }}
 #panel {{ background: {p.panel}; border: 1px solid {p.rule}; border-radius: 6px; }}
 #panel QLabel, #card QLabel {{ background: transparent; }}

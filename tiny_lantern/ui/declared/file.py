@@ -10,6 +10,6 @@ COMMANDS = (
     Command("save", "File", 30, "Save", "Ctrl+S", "Write the build to its file", lambda s: s.files.save()),
     Command("save-as", "File", 40, "Save as …", "Ctrl+Shift+S", "Write the build to another file",
             lambda s: s.files.ask_save()),
-    Command("close", "File", 50, "Close", "Ctrl+W", "Close the window", lambda s: s.close()),
-    Command("quit", "File", 60, "Quit", "Ctrl+Q", "Close the window too", lambda s: s.close()),
+    Command("close", "File", 50, "Close", "Ctrl+W", "Close the window", lambda s: s.window().close()),
+    Command("quit", "File", 60, "Quit", "Ctrl+Q", "Close the window too", lambda s: s.window().close()),
 )  # fmt: skip

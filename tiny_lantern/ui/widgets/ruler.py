@@ -24,7 +24,6 @@ from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.layer import Layer
 
-HEIGHT = 76
 LIGHT_Y = 38
 DOT_LEAST = 5.0
 NEAR = 4.0
@@ -42,7 +41,7 @@ class LineRuler(QWidget):
         self._pieces: tuple[Piece, ...] | None = None
         self._effects: tuple[Effect, ...] | None = None
         self._still = Layer(QColor(theme.NIGHT_GROUND))
-        self.setFixedHeight(HEIGHT)
+        self.setFixedHeight(theme.RULER_HEIGHT)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The Line: all lights in wiring order")
@@ -81,11 +80,11 @@ class LineRuler(QWidget):
             painter.setClipping(False)
             painter.setPen(QPen(QColor(theme.AMBER), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(theme.LINE_LEFT - 6, 2.5, self.axis_width + 12, HEIGHT - 5))
+            painter.drawRect(QRectF(theme.LINE_LEFT - 6, 2.5, self.axis_width + 12, theme.RULER_HEIGHT - 5))
 
     @property
     def _axis_area(self) -> QRectF:
-        return QRectF(theme.LINE_LEFT - 8, 0, self.axis_width + 16, HEIGHT)
+        return QRectF(theme.LINE_LEFT - 8, 0, self.axis_width + 16, theme.RULER_HEIGHT)
 
     def _pieces_in_view(self) -> Iterator[tuple[Span, float, float]]:
         """Each strip with where it begins and ends on the screen. [screen pixels]"""

@@ -26,7 +26,7 @@ class TitleRow(QWidget):
         self._session, self._files, self._actions = session, files, actions
         self.setObjectName("titleRow")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedHeight(48)
+        self.setFixedHeight(theme.TITLE_HEIGHT)
         row = QHBoxLayout(self)
         row.setContentsMargins(theme.MARGIN - 4, 4, theme.MARGIN, 2)
         row.setSpacing(6)

@@ -80,7 +80,7 @@ class Transport(QWidget):
         super().__init__()
         self.setObjectName("transport")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedHeight(46)
+        self.setFixedHeight(theme.TRANSPORT_HEIGHT)
         self._session = session
         self._speed = 1.0
         self._clock = QElapsedTimer()

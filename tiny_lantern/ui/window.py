@@ -1,0 +1,53 @@
+"""The window from its first moment: its two surfaces, bare until everything in it is there.
+
+Needs nothing but Qt, so that it is seen before the model and the libraries below it are loaded.
+"""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QRect
+from PySide6.QtGui import QCloseEvent, QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import QMainWindow, QWidget
+
+from tiny_lantern.ui import theme
+
+
+class Window(QMainWindow):
+    """The one top-level window; what it shows is set into it and is asked before it closes."""
+
+    def __init__(self, palette: theme.Palette) -> None:
+        super().__init__()
+        self._palette = palette
+        self.setWindowTitle("Tiny Lantern")
+        self.setWindowIcon(theme.window_icon())
+        self.setMinimumSize(*theme.SMALLEST)
+        self.resize(*theme.USUAL)
+
+    def furnish(self, shell: QWidget) -> None:
+        """Show what belongs into the window; without a central widget nothing of it was painted yet."""
+        self.setCentralWidget(shell)
+        shell.setFocus()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        """The paper, and the night where the Line and the transport come."""
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(self._palette.paper))
+        night = QColor(theme.NIGHT_GROUND)
+        painter.fillRect(QRect(0, theme.TITLE_HEIGHT, self.width(), theme.RULER_HEIGHT), night)
+        painter.fillRect(QRect(0, self.height() - theme.TRANSPORT_HEIGHT, self.width(), theme.TRANSPORT_HEIGHT), night)
+        painter.end()
+
+    def changeEvent(self, event: QEvent) -> None:
+        """A window that comes to the front gives the keyboard to what it shows."""
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow() and self.focusWidget() is None:
+            shell = self.centralWidget()
+            if shell is not None:
+                shell.setFocus()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        shell = self.centralWidget()
+        if shell is not None and not shell.close():
+            event.ignore()
+            return
+        super().closeEvent(event)
