@@ -108,7 +108,7 @@ def acts(shell: Shell, build: Build) -> list[tuple[str, Callable[[], object]]]:
         *((f"show {name}", lambda name=name: shell.show_station(name)) for name in STATIONS),
         ("an edit", moves[0]),
         ("undo", session.undo),
-        ("select a light", lambda: session.select(slot=40)),
+        ("select a light", lambda: session.select_slot(40)),
         ("zoom", lambda: shell.axis.zoom(2.0, 400.0)),
         ("another theme", lambda: shell.set_theme(theme.NIGHT)),
         ("30 edits", lambda: [move() for move in moves]),

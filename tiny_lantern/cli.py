@@ -261,11 +261,10 @@ def _with_mends_in_time(evidence: Any, findings: list[Any], until: float) -> tup
 
 
 def _finding_json(finding: Any) -> dict[str, Any]:
-    place = {key: value for key, value in vars(finding.place).items() if value is not None}
     return {
         "severity": finding.severity.label,
         "code": finding.code,
-        "place": place,
+        "place": finding.place.record(),
         "title": finding.title,
         "message": finding.message,
         "working": finding.working.text() if finding.working else None,

@@ -67,6 +67,9 @@ class Helper:
             self._pipe.send((function, args))
             asked = False
             while True:
+                if not asked and cancelled():  # asked first: a task that tells much must not drown it
+                    self._stop.send(None)
+                    asked = True
                 if self._pipe.poll(LOOK_S):
                     kind, value = self._pipe.recv()
                     if kind == "done":
@@ -74,9 +77,6 @@ class Helper:
                     if kind == "failed":
                         raise value
                     progress(value)
-                elif cancelled() and not asked:
-                    self._stop.send(None)
-                    asked = True
         except (EOFError, OSError) as error:
             raise HelperGoneError("the helper process ended") from error
 

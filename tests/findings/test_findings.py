@@ -208,7 +208,7 @@ def test_the_amount_in_a_finding_is_the_solved_one() -> None:
     finding = found(build)["pixel-voltage"]
     lowest = evidence.solved.runs["strip"].pixel_v.min()
     assert f"{lowest:.2f} V" in finding.title
-    assert finding.place.pixel == int(evidence.solved.runs["strip"].pixel_v.argmin())
+    assert finding.place.index == int(evidence.solved.runs["strip"].pixel_v.argmin())
     assert finding.working is not None
 
 
@@ -333,7 +333,7 @@ def test_a_strip_on_too_high_a_voltage_is_a_danger_and_goes_to_a_supply_of_its_o
     build = two_voltages()
     finding = found(build)["supply-voltage"]
     assert finding.severity is Severity.DANGER
-    assert finding.place.strip_id == build.strips[0].id
+    assert finding.place.piece_id == build.strips[0].id
     assert "5 V strip on 12.00 V" in finding.title
     assert "6.50 V above" in finding.message
     mended = finding.tries[0].edit(build)
@@ -353,7 +353,7 @@ def test_a_strip_on_too_low_a_voltage_is_a_weak_spot_and_a_joint_carries_voltage
     joined = add_strip(one_strip(20), part("rgb-12v-60"), 20, "Next")
     joined = add_joint(joined, "strip", joined.strips[1].id)
     finding = found(joined)["supply-voltage"]
-    assert finding.place.strip_id == joined.strips[1].id
+    assert finding.place.piece_id == joined.strips[1].id
     assert finding.tries == ()
 
 

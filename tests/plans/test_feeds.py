@@ -99,7 +99,7 @@ def test_a_plan_holds_at_the_corner_in_the_whole_build_with_volts_to_spare() -> 
     assert plan.corner_lows_v.min() == pytest.approx(lowest)
     assert plan.lows_v.min() > lowest
     assert plan.margin_v > 0.05
-    codes = {(f.code, f.place.strip_id) for f in check(gather(applied, FullWhite()))}
+    codes = {(f.code, f.place.piece_id) for f in check(gather(applied, FullWhite()))}
     assert not {("pixel-voltage", "west-rail"), ("light-loss", "west-rail"), ("strip-copper", "west-rail")} & codes
     assert plan.supply_lacks_a > 0
     assert "larger supply" in plan.summary
@@ -121,7 +121,7 @@ def test_a_guarded_plan_leaves_no_short_standing_in_hot_copper() -> None:
     build = demo_build("footbridge")
     (plan,) = plan_feeds(build, "west-rail", guard_shorts=True)
     stands = [f for f in check(gather(plan.apply(build), FullWhite())) if f.code == "short-stands"]
-    assert "west-rail" not in {finding.place.strip_id for finding in stands}
+    assert "west-rail" not in {finding.place.piece_id for finding in stands}
     assert plan.guarded
 
 

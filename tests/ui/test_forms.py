@@ -90,7 +90,7 @@ def test_the_builds_own_fields_are_changed(opened: Opened) -> None:
 def test_every_look_shows_its_parameters_and_takes_typing(opened: Opened, look: Look) -> None:
     shell = opened(add_effect(one_strip(60), look, 0, 59, 0, 10), station="Weave")
     form = weave_of(shell).form
-    shell.session.select(effect_id=shell.session.build.effects[0].id)
+    shell.session.select("effects", shell.session.build.effects[0].id)
     parameters = effect_kinds()[look.kind].parameters
     assert list(form._looks) == [parameter.name for parameter in parameters]
     for parameter, field in zip(parameters, form._looks.values(), strict=True):
@@ -109,7 +109,7 @@ def test_effects_are_raised_lowered_layered_and_doubled(opened: Opened) -> None:
     shell = opened(demo_build("footbridge"), station="Weave")
     form = weave_of(shell).form
     first = shell.session.build.effects[0]
-    shell.session.select(effect_id=first.id)
+    shell.session.select("effects", first.id)
     buttons = {b.text(): b for b in form.findChildren(QPushButton)}
     QTest.mouseClick(buttons["Raise"], LEFT)
     assert shell.session.build.effects[1].id == first.id
@@ -119,7 +119,7 @@ def test_effects_are_raised_lowered_layered_and_doubled(opened: Opened) -> None:
     assert shell.session.build.effects[0].layer == "lighten"
     QTest.mouseClick(buttons["Duplicate"], LEFT)
     assert len(shell.session.build.effects) == 9
-    assert shell.session.selection.effect_id == shell.session.build.effects[-1].id
+    assert shell.session.selection.one("effects") == shell.session.build.effects[-1].id
     QTest.mouseClick(buttons["Remove"], LEFT)
     assert len(shell.session.build.effects) == 8
 
@@ -162,7 +162,7 @@ def test_a_supply_is_dragged_and_a_strip_moves_with_arrows(opened: Opened) -> No
     drag(picture, start, start + QPoint(60, 0))
     assert shell.session.build.supplies[0].x_m > supply.x_m
     assert shell.session.history.undo_label == "Moved Bank box in the picture"
-    shell.session.select(slot=0)
+    shell.session.select_slot(0)
     QTest.keyClick(picture, Qt.Key.Key_Up)
     assert shell.session.build.strips[0].layout.y_m == pytest.approx(0.05)
     QTest.keyClick(picture, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
@@ -197,12 +197,12 @@ def test_snags_stand_worst_first_with_working_and_fix(opened: Opened, qtbot: QtB
     card = next(card for card in shell.snags.cards if card.finding.code == "short-stands")
     QTest.mouseClick(next(b for b in card.findChildren(QPushButton) if b.text() == "working"), LEFT)
     (window,) = [child for child in shell.children() if type(child).__name__ == "WorkingCard"]
-    course = short_at(shell.session.build, "west-rail", card.finding.place.pixel + 1)
+    course = short_at(shell.session.build, "west-rail", card.finding.place.index + 1)
     assert f"{course.end.short_a:.2f} A" in window.text.toPlainText()
     assert "own positive rail" in window.text.toPlainText()
     window.close()
     QTest.mouseClick(card, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(4, 4))
-    assert shell.session.selection.slot == card.finding.place.pixel
+    assert shell.session.slot == card.finding.place.index
     QTest.keyClick(card, Qt.Key.Key_Return)
     assert shell.station == "Power"
 

@@ -56,11 +56,11 @@ def carry_supply(shell: Shell) -> None:
 
 
 def choose_strip(shell: Shell) -> None:
-    shell.session.select(slot=300)
+    shell.session.select_slot(300)
 
 
 def choose_feed(shell: Shell) -> None:
-    shell.session.select(feed_id=shell.session.build.feeds[1].id)
+    shell.session.select("feeds", shell.session.build.feeds[1].id)
 
 
 def zoom(shell: Shell) -> None:

@@ -67,7 +67,7 @@ def test_strips_are_reordered_duplicated_joined_and_laid(opened: Opened) -> None
     shell = opened(demo_build("footbridge"), station="Pieces")
     station = pieces_of(shell)
     form = station.form
-    shell.session.select(slot=0)
+    shell.session.select_slot(0)
     QTest.mouseClick(form._later, LEFT)
     assert [s.name for s in shell.session.build.strips] == ["East rail", "West rail"]
     QTest.mouseClick(form._duplicate, LEFT)
@@ -133,11 +133,12 @@ def test_a_new_supply_and_a_new_feed_are_of_the_strip_s_voltage(opened: Opened) 
     build = add_strip(one_strip(30), part("rgb-24v-seg10"), 40, "Far")
     shell = opened(build)
     station = power_of(shell)
-    shell.session.select(slot=60)
+    shell.session.select_slot(60)
     buttons = {b.text(): b for b in station.findChildren(QPushButton)}
     QTest.mouseClick(buttons["Add supply"], LEFT)
     assert shell.session.build.supplies[-1].set_v == 24
-    shell.session.select(slot=60, supply_id="supply")
+    shell.session.select_slot(60)
+    shell.session.select("supplies", "supply")
     QTest.mouseClick(buttons["Add feed"], LEFT)
     assert shell.session.build.feeds[-1].supply_id == shell.session.build.supplies[-1].id
 
@@ -173,7 +174,7 @@ def test_any_piece_is_chosen_renamed_doubled_moved_and_removed(opened: Opened) -
     shell = opened(pier(), station="Pieces")
     form = pieces_of(shell).form
     lamps = next(span for span in shell.session.build.line.spans if span.piece.kind == "lamps")
-    shell.session.select(slot=lamps.first)
+    shell.session.select_slot(lamps.first)
     assert (form._title.text(), form.name.text()) == ("Quay", "Quay")
     assert not form.pixels.isEnabled()
     form.name.setText("North quay")
@@ -196,7 +197,7 @@ def test_every_station_shows_a_build_of_lamps_alone(opened: Opened) -> None:
     shell = opened(add_effect(build, look_of("wheel"), 0, build.line.slot_count - 1, 0, 9))
     for station in ("Power", "Weave", "Sheets", "Pieces"):
         shell.show_station(station)
-        shell.session.select(slot=7)
+        shell.session.select_slot(7)
         QApplication.processEvents()
     assert shell.session.solved is not None
     assert shell.session.pixel_in_hand() == (None, 0)

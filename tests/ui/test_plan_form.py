@@ -19,7 +19,7 @@ from tiny_lantern.ui.stations.plan_form import read_reach
 def test_the_corner_reach_and_approach_are_typed_and_the_search_goes_by_them(opened: Opened) -> None:
     shell = opened(demo_build("footbridge"))
     form = power_of(shell).plan_form
-    shell.session.select(slot=10)
+    shell.session.select_slot(10)
     form.corner.setCurrentIndex(1)
     form.corner.activated.emit(1)
     assert shell.session.build.corner == NOMINAL_CORNER
@@ -59,7 +59,7 @@ def test_spans_are_read_as_people_type_them(text: str, spans: tuple | None) -> N
 def test_a_short_is_dragged_along_the_line_and_says_what_it_does(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(demo_build("footbridge"))
     posts = power_of(shell).posts
-    shell.session.select(slot=150)
+    shell.session.select_slot(150)
     QTest.keyClick(shell, Qt.Key.Key_H, Qt.KeyboardModifier.ControlModifier)
     assert shell.session.short == ShortPlace("west-rail", 151)
     course = short_at(shell.session.build, "west-rail", 151)

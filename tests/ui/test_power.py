@@ -122,7 +122,7 @@ def test_the_probe_reads_what_the_solver_gives_and_shows_its_working(opened: Ope
     station = power_of(shell)
     QApplication.processEvents()
     QTest.mouseClick(station.posts, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(round(station.posts.slot_x(100)), 200))
-    assert shell.session.selection.slot == 100
+    assert shell.session.slot == 100
     v = shell.session.solved.solution.runs["west-rail"].pixel_v[100]
     assert f"{v:.2f} V" in station.posts.card.text()
     QTest.keyClick(station.posts, Qt.Key.Key_Return)
@@ -139,7 +139,7 @@ def test_the_supply_gauge_and_a_feed_show_their_working(opened: Opened, qtbot: Q
     assert "12.00 A" in card.text.toPlainText()
     card.close()
     qtbot.waitUntil(lambda: shell.findChild(WorkingCard) is None)
-    shell.session.select(feed_id=shell.session.build.feeds[1].id)
+    shell.session.select("feeds", shell.session.build.feeds[1].id)
     shell.actions_by_id["working"].trigger()
     text = shell.findChild(WorkingCard).text.toPlainText()
     assert "Feed B" in text
@@ -153,7 +153,7 @@ def test_the_list_of_feeds_selects_and_tells_what_each_carries(opened: Opened) -
     listed = power_of(shell).findChild(FeedList)
     assert listed.accessibleDescription().count("5.49 A out, 5.49 A back") == 2
     QTest.mouseClick(listed, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(20, listed.height() - 10))
-    assert shell.session.selection.feed_id == build.feeds[1].id
+    assert shell.session.selection.one("feeds") == build.feeds[1].id
     many = build
     for place in range(1, 10):
         many = add_feed(
@@ -163,7 +163,7 @@ def test_the_list_of_feeds_selects_and_tells_what_each_carries(opened: Opened) -
     assert "more" not in listed.accessibleDescription()
     assert listed.height() < 260
     QTest.mouseClick(listed, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(20, listed.height() - 4))
-    assert shell.session.selection.feed_id == build.feeds[1].id
+    assert shell.session.selection.one("feeds") == build.feeds[1].id
 
 
 def test_the_pointer_alone_reads_out_a_light_and_leaves_the_selection(opened: Opened) -> None:
@@ -172,7 +172,7 @@ def test_the_pointer_alone_reads_out_a_light_and_leaves_the_selection(opened: Op
     QApplication.processEvents()
     QTest.mouseMove(station.posts, QPoint(round(station.posts.slot_x(60)), 220))
     assert station.posts.probed == 60
-    assert shell.session.selection.slot is None
+    assert shell.session.slot is None
     assert f"{shell.session.solved.solution.runs['west-rail'].pixel_v[60]:.2f} V" in station.posts.card.text()
     station.posts.leaveEvent(QEvent(QEvent.Type.Leave))
     assert station.posts.probed is None
@@ -181,7 +181,7 @@ def test_the_pointer_alone_reads_out_a_light_and_leaves_the_selection(opened: Op
 
 def test_a_cut_is_made_and_closed_at_the_selected_light(opened: Opened) -> None:
     shell = opened(demo_build("footbridge"))
-    shell.session.select(slot=100)
+    shell.session.select_slot(100)
     QTest.keyClick(shell, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
     assert shell.session.build.strips[0].cuts == (100,)
     v = shell.session.solved.solution.runs["west-rail"].pixel_v
@@ -189,7 +189,7 @@ def test_a_cut_is_made_and_closed_at_the_selected_light(opened: Opened) -> None:
     power_of(shell).grab()
     QTest.keyClick(shell, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
     assert shell.session.build == demo_build("footbridge")
-    shell.session.select(slot=0)
+    shell.session.select_slot(0)
     QTest.keyClick(shell, Qt.Key.Key_K, Qt.KeyboardModifier.ControlModifier)
     assert "no rail before the first light" in shell.transport.status.toolTip()
 
@@ -220,7 +220,7 @@ def test_each_conductor_of_a_feed_has_its_own_wire_length_and_measured_resistanc
     assert (feed.positive.wire_id, feed.negative.wire_id) == ("mm2-1_5", "mm2-2_5")
     assert (feed.positive.length_m, feed.negative.length_m) == (3, 4.5)
     assert station.table.item(0, 4).text() == "3.00 m / 4.50 m"
-    shell.session.select(feed_id=feed.id)
+    shell.session.select("feeds", feed.id)
     form = station.findChild(FeedForm)
     assert form.isVisible()
     low = plotted_minimum(station)
@@ -251,7 +251,7 @@ def test_find_feeds_from_a_snag_is_one_step_that_clears_it(opened: Opened, qtbot
     shell = opened(build)
     qtbot.waitUntil(lambda: len(shell.snags.cards) > 3, timeout=20_000)
     card = next(card for card in shell.snags.cards if card.finding.code == "pixel-voltage")
-    strip = card.finding.place.strip_id
+    strip = card.finding.place.piece_id
     qtbot.waitUntil(lambda: card.finding.fix is not None, timeout=20_000)
     QTest.mouseClick(next(b for b in card.findChildren(QPushButton) if b.text() == "Find feeds"), LEFT)
     assert shell.session.background.running("find-feeds")
@@ -266,7 +266,7 @@ def test_find_feeds_from_a_snag_is_one_step_that_clears_it(opened: Opened, qtbot
     QTest.mouseClick(next(b for b in cards.findChildren(QPushButton) if b.text() == "Use this one"), LEFT)
     assert shell.session.history.undo_label.startswith("Found")
     qtbot.waitUntil(lambda: shell.session.evidence.build is shell.session.build, timeout=20_000)
-    codes = {(f.code, f.place.strip_id) for f in shell.session.findings}
+    codes = {(f.code, f.place.piece_id) for f in shell.session.findings}
     assert ("pixel-voltage", strip) not in codes
     shell.session.undo()
     assert shell.session.build == build

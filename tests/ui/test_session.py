@@ -112,14 +112,15 @@ def test_a_preview_that_is_refused_leaves_the_last_good_one(session: Session) ->
 
 
 def test_what_is_selected_is_dropped_when_it_is_gone(session: Session) -> None:
-    session.select(slot=50, feed_id="feed")
-    assert session.selection.piece_id == "strip"
+    session.select_slot(50)
+    session.select("feeds", "feed")
+    assert session.selection.one("pieces") == "strip"
     session.apply("Shortened", shorter(30))
-    assert session.selection.slot is None
-    assert session.selection.feed_id == "feed"
+    assert session.slot is None
+    assert session.selection.one("feeds") == "feed"
     told: list[int] = []
     session.selection_changed.connect(lambda: told.append(1))
-    session.select(feed_id="feed")
+    session.select("feeds", "feed")
     assert told == []
 
 
@@ -154,11 +155,11 @@ def test_the_shows_current_follows_too(session: Session, qtbot: QtBot) -> None:
 
 def test_opening_another_build_forgets_everything_of_the_last(session: Session, qtbot: QtBot) -> None:
     qtbot.waitUntil(lambda: bool(session.findings), timeout=20_000)
-    session.select(slot=3)
+    session.select_slot(3)
     session.apply("Shortened", shorter(30))
     session.open(one_strip(12))
     assert session.history.undo_label is None
-    assert session.selection.slot is None
+    assert session.slot is None
     assert session.findings == []
     assert session.time_s == 0
 

@@ -98,16 +98,16 @@ def test_an_effect_is_laid_and_moved_by_keys_alone(opened: Opened) -> None:
     assert shell.session.build.line.covered(moved) == (1, 60)
     assert moved.start_s == pytest.approx(11.0)
     QTest.keyClick(canvas, Qt.Key.Key_Escape)
-    assert shell.session.selection.effect_id is None
+    assert shell.session.selection.one("effects") is None
     QTest.keyClick(canvas, Qt.Key.Key_N)
-    assert shell.session.selection.effect_id == moved.id
+    assert shell.session.selection.one("effects") == moved.id
 
 
 def test_an_effects_parameters_are_typed(opened: Opened) -> None:
     shell = opened(demo_build("footbridge"), station="Weave")
     form = weave_of(shell).form
     chase = next(e for e in shell.session.build.effects if e.look.kind == "chase")
-    shell.session.select(effect_id=chase.id)
+    shell.session.select("effects", chase.id)
     type_into(form._looks["length_px"], "12")
     type_into(form.start, "0:09.5")
     type_into(form.lights, "10-99")

@@ -28,11 +28,11 @@ def test_a_finding_jumps_to_its_place_in_every_station(opened: Opened, qtbot: Qt
     finding = next(c.finding for c in shell.snags.cards if c.finding.code == "pixel-voltage")
     shell.jump_to(finding)
     assert shell.station == "Power"
-    assert shell.session.selection.slot == 215
+    assert shell.session.slot == 215
     QTest.keyClick(shell, Qt.Key.Key_F8)
     first = shell.snags.cards[0].finding.place
-    assert first.strip_id == "west-rail"
-    assert shell.session.selection.slot == first.pixel
+    assert first.piece_id == "west-rail"
+    assert shell.session.slot == first.index
 
 
 def test_one_axis_serves_the_line_and_every_station(opened: Opened) -> None:
@@ -58,9 +58,9 @@ def test_one_axis_serves_the_line_and_every_station(opened: Opened) -> None:
 def test_the_line_zooms_scrolls_and_steps(opened: Opened) -> None:
     shell = opened(demo_build("footbridge"))
     QTest.keyClick(shell.ruler, Qt.Key.Key_End)
-    assert shell.session.selection.slot == 431
+    assert shell.session.slot == 431
     QTest.keyClick(shell.ruler, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
-    assert shell.session.selection.slot == 421
+    assert shell.session.slot == 421
     shell.actions_by_id["zoom-in"].trigger()
     assert shell.axis.right_m - shell.axis.left_m < shell.axis.total_m
     shell.axis.scroll(-5)
@@ -68,7 +68,7 @@ def test_the_line_zooms_scrolls_and_steps(opened: Opened) -> None:
     QTest.keyClick(shell.ruler, Qt.Key.Key_0)
     assert shell.axis.right_m == pytest.approx(shell.axis.total_m)
     QTest.mouseClick(shell.ruler, LEFT, Qt.KeyboardModifier.NoModifier, QPoint(theme.LINE_LEFT + 1, 38))
-    assert shell.session.selection.slot == 0
+    assert shell.session.slot == 0
 
 
 @pytest.mark.parametrize("size", [(1280, 800), (1024, 700)])
@@ -138,17 +138,17 @@ def test_space_plays_and_keys_duplicate_remove_and_feed(opened: Opened) -> None:
     assert shell.transport.playing
     QTest.keyClick(station.posts, Qt.Key.Key_Space)
     assert not shell.transport.playing
-    shell.session.select(slot=100)
+    shell.session.select_slot(100)
     QTest.keyClick(station.posts, Qt.Key.Key_Insert)
     assert shell.session.build.feeds[-1].attach.position_m == pytest.approx(100.5 / 30)
     QTest.keyClick(shell, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
     assert [strip.name for strip in shell.session.build.strips] == ["West rail", "West rail 2", "East rail"]
     shell.show_station("Pieces")
-    shell.session.select(slot=300)
+    shell.session.select_slot(300)
     QTest.keyClick(pieces_of(shell).table, Qt.Key.Key_Delete)
     assert [strip.name for strip in shell.session.build.strips] == ["West rail", "East rail"]
     shell.show_station("Weave")
-    shell.session.select(effect_id=shell.session.build.effects[0].id)
+    shell.session.select("effects", shell.session.build.effects[0].id)
     QTest.keyClick(shell, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
     assert len(shell.session.build.effects) == 9
     empty = opened()

@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.findings.evidence import Evidence
-from tiny_lantern.findings.finding import Finding, Place, Severity, rule
+from tiny_lantern.findings.finding import Finding, Severity, rule
+from tiny_lantern.model.place import Place
 
 MAINS = (
     "Have the mains side done to local code by a licensed person: enclosure, strain relief, earth, and its own "
@@ -28,7 +29,7 @@ def mains(evidence: Evidence) -> Iterator[Finding]:
     for supply in evidence.build.supplies:
         if supply_part(evidence.build, supply.id).source == "mains":
             yield Finding(
-                Severity.HINT, "caution-mains", Place(supply_id=supply.id), f"{supply.name} is on the mains", MAINS
+                Severity.HINT, "caution-mains", Place.on("supplies", supply.id), f"{supply.name} is on the mains", MAINS
             )
 
 
@@ -45,5 +46,9 @@ def battery(evidence: Evidence) -> Iterator[Finding]:
     for supply in evidence.build.supplies:
         if supply_part(evidence.build, supply.id).source == "battery":
             yield Finding(
-                Severity.HINT, "caution-battery", Place(supply_id=supply.id), f"{supply.name} stores energy", BATTERY
+                Severity.HINT,
+                "caution-battery",
+                Place.on("supplies", supply.id),
+                f"{supply.name} stores energy",
+                BATTERY,
             )

@@ -13,11 +13,12 @@ from tiny_lantern.electrical.network import connector_of, fuse_of, part_of, wire
 from tiny_lantern.electrical.power import FeedSolution
 from tiny_lantern.electrical.workings import feed_working, rail_working
 from tiny_lantern.findings.evidence import Evidence
-from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
+from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.build import Build, Conductor, Feed
 from tiny_lantern.model.edits_power import set_fuse, set_wires
 from tiny_lantern.model.parts.fuse import FusePart
 from tiny_lantern.model.parts.wire import WirePart
+from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import amps
 
 MOST_WIRE_TRIES = 3
@@ -96,7 +97,7 @@ def no_fuse(evidence: Evidence) -> Iterator[Finding]:
     for feed, solved, letter in _fed(evidence):
         if feed.fuse_id is None:
             yield Finding(
-                Severity.DANGER, "no-fuse", Place(feed_id=feed.id), f"Feed {letter} has no fuse",
+                Severity.DANGER, "no-fuse", Place.on("feeds", feed.id), f"Feed {letter} has no fuse",
                 f"It carries {amps(solved.pos_a)} out at full white, and its wires and connectors may carry "
                 f"{amps(feed_limit_a(evidence.build, feed))}.",
                 partial(feed_working, evidence.build, evidence.white, feed.id) if evidence.white else None,
@@ -111,7 +112,7 @@ def fuse_share(evidence: Evidence) -> Iterator[Finding]:
         current, allowed = abs(solved.pos_a), FUSE_SHARE * fuse.rating_a
         if current > allowed + 1e-9:
             yield Finding(
-                Severity.DANGER, "fuse-share", Place(feed_id=feed.id), f"Feed {letter} overloads its fuse",
+                Severity.DANGER, "fuse-share", Place.on("feeds", feed.id), f"Feed {letter} overloads its fuse",
                 f"{amps(current)} out at full white; a {fuse.rating_a:g} A fuse may carry {amps(allowed)} for long, "
                 f"{current - allowed:.2f} A less.",
                 partial(feed_working, evidence.build, evidence.white, feed.id) if evidence.white else None,
@@ -126,7 +127,7 @@ def fuse_over_wire(evidence: Evidence) -> Iterator[Finding]:
         limit = feed_limit_a(evidence.build, feed)
         if fuse.rating_a > limit + 1e-9:
             yield Finding(
-                Severity.DANGER, "fuse-over-wire", Place(feed_id=feed.id),
+                Severity.DANGER, "fuse-over-wire", Place.on("feeds", feed.id),
                 f"Feed {letter}: the fuse is larger than the wire",
                 f"The fuse is {fuse.rating_a:g} A; the weakest of wires and connectors may carry {amps(limit)}, "
                 f"{fuse.rating_a - limit:.2f} A less.",
@@ -144,7 +145,7 @@ def wire_current(evidence: Evidence) -> Iterator[Finding]:
         if over:
             named = " and ".join(_overloaded(evidence.build, *side) for side in over)
             yield Finding(
-                Severity.DANGER, "wire-current", Place(feed_id=feed.id),
+                Severity.DANGER, "wire-current", Place.on("feeds", feed.id),
                 f"Feed {letter} carries more than its wire may", f"At full white {named}.",
                 partial(feed_working, evidence.build, evidence.white, feed.id) if evidence.white else None,
                 _wire_tries(evidence, feed),
@@ -171,7 +172,7 @@ def strip_copper(evidence: Evidence) -> Iterator[Finding]:
         if carried.max() > limit + 1e-9:
             worst = min(int(carried.argmax()), strip.pixel_count - 1)
             yield Finding(
-                Severity.DANGER, "strip-copper", Place(strip.id, worst),
+                Severity.DANGER, "strip-copper", Place.at(strip.id, worst),
                 f"{strip.name}: {amps(float(carried.max()))} in its own copper",
                 f"Beside pixel {worst} at full white; this strip's {('positive', 'return')[which]} rail may carry "
                 f"{amps(limit)}, {float(carried.max()) - limit:.2f} A less.",
@@ -194,7 +195,7 @@ def joint_current(evidence: Evidence) -> Iterator[Finding]:
         )
         if carried > joint.limit_a + 1e-9:
             yield Finding(
-                Severity.DANGER, "joint-current", Place(joint.to_strip_id, 0),
+                Severity.DANGER, "joint-current", Place.at(joint.to_strip_id, 0),
                 f"The joint to {names[joint.to_strip_id]} carries {amps(carried)}",
                 f"At full white, from {names[joint.from_strip_id]}; it may carry {amps(joint.limit_a)}, "
                 f"{carried - joint.limit_a:.2f} A less.",

@@ -7,10 +7,11 @@ from collections.abc import Iterator
 from functools import partial
 
 from tiny_lantern.findings.evidence import Evidence
-from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
+from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.show.data_line import build_frame_time, frame_time_working
 

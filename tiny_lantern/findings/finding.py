@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from tiny_lantern.model.base import Lean
 from tiny_lantern.model.edits import Edit
+from tiny_lantern.model.place import Place
 from tiny_lantern.model.working import Working
 
 if TYPE_CHECKING:
@@ -33,23 +34,6 @@ class Severity(IntEnum):
     def sign(self) -> str:
         """A shape that goes with the colour."""
         return ("▲", "×", "◆", "·")[self]
-
-
-@dataclass(frozen=True)
-class Place:
-    """Where a finding is: a strip and a pixel, a feed, a supply, an effect, a moment."""
-
-    strip_id: str | None = None
-    pixel: int | None = None
-    feed_id: str | None = None
-    supply_id: str | None = None
-    effect_id: str | None = None
-    time_s: float | None = None
-
-    @property
-    def thing(self) -> tuple[str | None, ...]:
-        """What it is about, whichever pixel or moment is the worst."""
-        return (self.strip_id, self.feed_id, self.supply_id, self.effect_id)
 
 
 @dataclass(frozen=True)

@@ -17,10 +17,11 @@ from tiny_lantern.electrical.supplies import (
 )  # fmt: skip
 from tiny_lantern.electrical.workings import pixel_working
 from tiny_lantern.findings.evidence import Evidence
-from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
+from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.light.seen import acceptable, seen, voltage_floor
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_power import set_all
+from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import amps, metres, volts
 from tiny_lantern.model.strip import PixelRun
 
@@ -35,7 +36,7 @@ def no_feed(evidence: Evidence) -> Iterator[Finding]:
         fitting = fitting_supply(evidence.build, part_of(evidence.build, piece.strip))
         missing = "a feed or a joint there" if fitting else "a supply of its voltage and a feed"
         yield Finding(
-            Severity.WONT_WORK, "no-feed", Place(piece.strip.id, piece.first_pixel),
+            Severity.WONT_WORK, "no-feed", Place.at(piece.strip.id, piece.first_pixel),
             f"{piece.what}", f"Its {piece.side} copper reaches nothing. Add {missing}.", None,
             _feed_tries(evidence, piece),
         )  # fmt: skip
@@ -78,7 +79,7 @@ def pixel_voltage(evidence: Evidence) -> Iterator[Finding]:
             continue
         worst = int(low[v[low].argmin()])
         yield Finding(
-            Severity.WONT_WORK, "pixel-voltage", Place(strip.id, worst),
+            Severity.WONT_WORK, "pixel-voltage", Place.at(strip.id, worst),
             f"{strip.name}, pixel {worst}: {volts(v[worst])}",
             f"It needs {volts(floor)} and lacks {volts(floor - float(v[worst]))}; "
             f"{len(low)} of {strip.pixel_count} pixels ({metres(len(low) * strip.pitch_m)}) are below.",
@@ -129,7 +130,7 @@ def _looks(evidence: Evidence, code: str) -> Iterator[Finding]:
                 f"{volts(part.nominal_v)}, or widen the limits."
             )
         yield Finding(
-            Severity.WEAK_SPOT, code, Place(strip.id, worst), title, message,
+            Severity.WEAK_SPOT, code, Place.at(strip.id, worst), title, message,
             partial(pixel_working, evidence.build, evidence.solved, strip.id, worst, duty[worst]),
             (Fix("Find feeds", find_feeds_on=(strip.id,)),) if helps else _nominal_tries(evidence, strip),
         )  # fmt: skip

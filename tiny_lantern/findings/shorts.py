@@ -12,10 +12,11 @@ from tiny_lantern.electrical.network import fuse_of, node_name, node_position_m,
 from tiny_lantern.electrical.shorts.study import DANGER, SHUT_DOWN, STANDING, WEAK_SPOT, Sweep, short_at
 from tiny_lantern.electrical.workings import copper_name, short_working
 from tiny_lantern.findings.evidence import Evidence
-from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
+from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_power import set_fuse
 from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import amps, metres
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.wording import listed
@@ -54,7 +55,7 @@ def short_stands(evidence: Evidence) -> Iterator[Finding]:
         place = node_position_m(strip, node)
         copper = copper_name(evidence.build, sweep.coppers.at(int(sweep.copper[worst])))
         yield Finding(
-            Severity.DANGER, "short-stands", Place(strip.id, _pixel(strip, node)),
+            Severity.DANGER, "short-stands", Place.at(strip.id, _pixel(strip, node)),
             f"A short on {strip.name} would stand and cook copper",
             f"At {metres(place)} {amps(float(sweep.short_a[worst]))} go on flowing: no fuse left in its way reaches "
             f"twice its rating. {copper[0].upper()}{copper[1:]} carries {amps(float(sweep.current_a[worst]))} and may "
@@ -114,7 +115,7 @@ def short_lingers(evidence: Evidence) -> Iterator[Finding]:
         worst = rows[sweep.short_a[rows].argmax()]
         node = int(sweep.node[worst])
         yield Finding(
-            Severity.WEAK_SPOT, "short-lingers", Place(strip.id, _pixel(strip, node)),
+            Severity.WEAK_SPOT, "short-lingers", Place.at(strip.id, _pixel(strip, node)),
             f"A short on {strip.name} would stand unnoticed",
             f"At {metres(node_position_m(strip, node))} {amps(float(sweep.short_a[worst]))} go on flowing; no "
             f"copper is over its limit, but the place itself gets hot. It is so {_spread(strip, sweep.node[rows])}.",
@@ -140,7 +141,7 @@ def short_by_supply(evidence: Evidence) -> Iterator[Finding]:
     stopped = " and ".join(supply.name for supply in supplies)
     limits = " and ".join(amps(supply_part(evidence.build, supply.id).fault_a) for supply in supplies)
     yield Finding(
-        Severity.WEAK_SPOT, "short-by-supply", Place(first.id, _pixel(first, node)),
+        Severity.WEAK_SPOT, "short-by-supply", Place.at(first.id, _pixel(first, node)),
         f"Only {stopped} shutting down clears a short",
         f"On {listed(names, NAMED)}, at {len(rows)} of {len(sweep.node)} places: it stops at {limits}, before a "
         f"fuse opens; at {node_name(first, node)} that is at {amps(course.first.short_a)}. Switched on again, it "

@@ -21,11 +21,12 @@ from tiny_lantern.electrical.supplies import (
 )  # fmt: skip
 from tiny_lantern.electrical.workings import supply_voltage_working, supply_working
 from tiny_lantern.findings.evidence import Evidence
-from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
+from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.build import Build, OnStrip, Supply
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_power import add_supply, change_supply, change_supply_part, refeed, set_all
 from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.place import Place, Ref
 from tiny_lantern.model.quantities import amps, volts
 from tiny_lantern.model.strip import PixelRun
 
@@ -47,7 +48,7 @@ def supply_voltage(evidence: Evidence) -> Iterator[Finding]:
             side, bears = ("above", "bear at most") if over else ("below", "want at least")
             yield Finding(
                 Severity.DANGER if over else Severity.WEAK_SPOT, "supply-voltage",
-                Place(strip_id, 0, supply_id=supply.id),
+                Place.at(strip_id, 0, Ref("supplies", supply.id)),
                 f"{strip.name}: {part.nominal_v:g} V strip on {volts(supply.set_v)}",
                 f"It is taken to {bears} {volts(bound)}; {supply.name} is set {volts(abs(supply.set_v - bound))} "
                 f"{side} that.{' Do not switch on.' if over else ''}",
@@ -101,7 +102,7 @@ def supply_share(evidence: Evidence) -> Iterator[Finding]:
         where = "in a sealed box or over 40 °C" if supply.sealed else "in free air"
         when = f" while all lit channels are on together ({amps(mean)} in the mean)" if peak > mean + 1e-6 else ""
         yield Finding(
-            Severity.WONT_WORK if over else Severity.WEAK_SPOT, "supply-share", Place(supply_id=supply.id),
+            Severity.WONT_WORK if over else Severity.WEAK_SPOT, "supply-share", Place.on("supplies", supply.id),
             f"{supply.name} at {current / part.rated_a:.0%} of its rating",
             f"{amps(current)} of {part.rated_a:g} A{when}; {where} {share:.0%} is allowed, "
             f"{amps(share * part.rated_a)}, so {amps(current - share * part.rated_a)} too much.",
@@ -131,7 +132,7 @@ def supplies_disagree(evidence: Evidence) -> Iterator[Finding]:
             f"{highest.name} carries more than its share; {lowest.name} gives {amps(into)}."
         )  # fmt: skip
         yield Finding(
-            Severity.WEAK_SPOT, "supplies-disagree", Place(supply_id=lowest.id),
+            Severity.WEAK_SPOT, "supplies-disagree", Place.on("supplies", lowest.id),
             f"{lowest.name} and {highest.name} disagree by {volts(highest.set_v - lowest.set_v)}",
             f"Their positives meet on one copper. {effect} Set all alike, or cut the positive rail between them.",
             partial(supply_working, build, evidence.solved, lowest.id) if evidence.solved else None,

@@ -6,11 +6,12 @@ from collections.abc import Iterator
 from functools import partial
 
 from tiny_lantern.findings.evidence import Evidence
-from tiny_lantern.findings.finding import Finding, Fix, Place, Severity, rule
+from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.light.flash import MOST_FLASHES, FlashRun
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_show import change_look
 from tiny_lantern.model.effects import Effect
+from tiny_lantern.model.place import Place, Ref
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.model.working import Step, Working
 
@@ -30,7 +31,7 @@ def flashing(evidence: Evidence) -> Iterator[Finding]:
         step = Step("flashes = opposing changes / 2, in one second", "", f"{run.flashes}, at most {MOST_FLASHES}")
         yield Finding(
             Severity.DANGER, "flashing",
-            Place(light.piece_id, light.index, effect_id=effect.id if effect else None, time_s=run.start_s),
+            Place(light, None, (Ref("effects", effect.id),) if effect else (), run.start_s),
             f"{run.flashes} {sort} in a second at {clock(run.start_s)}",
             f"{evidence.build.line.strip(light.piece_id).name}, pixel {light.index}: more than {MOST_FLASHES} a "
             "second can bring on a seizure. Make it slower, dimmer or softer, and warn people who come to see it.",

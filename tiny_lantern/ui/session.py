@@ -5,7 +5,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import partial
 from typing import TYPE_CHECKING, Any, Protocol
@@ -15,6 +15,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from tiny_lantern.electrical.memo import Cache, remember_in
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
 from tiny_lantern.model.errors import LanternError, told_plainly
+from tiny_lantern.model.place import Place
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.ui.analyses import ANALYSES, DRAW, FINDINGS, FLASHES, MENDS, SOLVE, Analysis
 from tiny_lantern.ui.background import Background
@@ -46,17 +47,6 @@ class Named(Protocol):
 
 
 @dataclass(frozen=True)
-class Selection:
-    """What is selected in every station at once."""
-
-    slot: int | None = None
-    piece_id: str | None = None
-    feed_id: str | None = None
-    supply_id: str | None = None
-    effect_id: str | None = None
-
-
-@dataclass(frozen=True)
 class ShortPlace:
     """Where a short is tried: a rail node of a strip, 0 start .. N + 1 end."""
 
@@ -82,7 +72,7 @@ class Session(QObject):
     def __init__(self, build: Build | None = None, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.history = History(build or Build())
-        self.selection = Selection()
+        self.selection = Place()
         self.load: Load = FullWhite()
         self.short: ShortPlace | None = None
         self.time_s = 0.0
@@ -118,7 +108,7 @@ class Session(QObject):
         self.cache.clear()
         self.history = History(build)
         self._shown = None
-        self.selection = Selection()
+        self.selection = Place()
         self.short = None
         self.load = FullWhite()
         self.time_s = 0.0
@@ -190,11 +180,27 @@ class Session(QObject):
             self._changed()
             self.said.emit(f"Did again: {label}.")
 
-    def select(self, **changes: object) -> None:
-        """Select a slot, piece, feed, supply or effect; what is not named keeps its selection."""
-        selection = self._there(replace(self.selection, **changes))  # type: ignore[arg-type]
-        if "slot" in changes and selection.slot is not None and self.build.pieces:
-            selection = replace(selection, piece_id=self.build.line.ref_at(selection.slot).piece_id)
+    @property
+    def slot(self) -> int | None:
+        """The selected light's place among all, counted from 0."""
+        first = self.selection.first
+        return None if first is None else self.build.line.slot_of(first)
+
+    def select_slot(self, slot: int | None) -> None:
+        """Select a light and the piece that it is on; with None, no light and the piece all the same."""
+        if slot is None:
+            self.select_place(replace(self.selection, first=None, last=None))
+        elif self.build.pieces and 0 <= slot < self.build.line.slot_count:
+            ref = self.build.line.ref_at(slot)
+            self.select_place(replace(self.selection, first=ref, last=None).about("pieces", ref.piece_id))
+
+    def select(self, kind: str, *ids: str) -> None:
+        """Select things of one kind, or none of it; what is selected of other kinds stays."""
+        self.select_place(self.selection.about(kind, *ids))
+
+    def select_place(self, selection: Place) -> None:
+        """Select all that a place names, and nothing else."""
+        selection = selection.within(self.build)
         if selection != self.selection:
             self.selection = selection
             self.selection_changed.emit()
@@ -203,11 +209,11 @@ class Session(QObject):
         """The strip or panel that holds the selected light, and the light's number on it; the start of the first one
         when what is selected has no rails, None when there is none at all."""
         build = self.build
-        if self.selection.slot is not None:
-            span = build.line.span_at(self.selection.slot)
+        if self.slot is not None:
+            span = build.line.span_at(self.slot)
             if isinstance(span.piece, PixelRun):
-                return span.piece, self.selection.slot - span.first
-        chosen = next((run for run in build.strips if run.id == self.selection.piece_id), None)
+                return span.piece, self.slot - span.first
+        chosen = next((run for run in build.strips if run.id == self.selection.one("pieces")), None)
         return chosen or next(iter(build.strips), None), 0
 
     def set_load(self, load: Load) -> None:
@@ -266,21 +272,10 @@ class Session(QObject):
             strip.id == short.strip_id and short.node <= strip.pixel_count + 1 for strip in self.build.strips
         ):
             self.try_short(None)
-        kept = self._there(self.selection)
+        kept = self.selection.within(self.build)
         if kept != self.selection:
             self.selection = kept
             self.selection_changed.emit()
-
-    def _there(self, chosen: Selection) -> Selection:
-        """A selection without what the build does not have."""
-        build = self.build
-        return Selection(
-            chosen.slot if chosen.slot is not None and 0 <= chosen.slot < build.line.slot_count else None,
-            _kept(chosen.piece_id, build.pieces),
-            _kept(chosen.feed_id, build.feeds),
-            _kept(chosen.supply_id, build.supplies),
-            _kept(chosen.effect_id, build.effects),
-        )
 
     def _solve(self) -> None:
         if not self._warm:
@@ -368,8 +363,3 @@ def is_big(build: Build) -> bool:
         or len(build.effects) > FEW_EFFECTS
         or ticks * build.line.slot_count > FEW_LIGHT_TICKS
     )
-
-
-def _kept(identity: str | None, items: Sequence[Named]) -> str | None:
-    """An id as long as something has it."""
-    return identity if identity is not None and any(item.id == identity for item in items) else None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -26,7 +27,7 @@ from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_pieces import duplicate_piece, toggle_cut
 from tiny_lantern.model.edits_power import add_load_case
 from tiny_lantern.model.edits_show import add_effect, duplicate_effect
-from tiny_lantern.model.effects import SlotRef, look_of
+from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.store import SUFFIX
 from tiny_lantern.ui import theme
@@ -50,6 +51,7 @@ from tiny_lantern.ui.widgets.working_card import WorkingCard
 if TYPE_CHECKING:
     from tiny_lantern.findings.finding import Finding
     from tiny_lantern.model.build import Build
+    from tiny_lantern.model.place import Place
     from tiny_lantern.model.working import Working
 
 
@@ -228,21 +230,14 @@ class Shell(QWidget):
 
     def jump_to(self, finding: Finding) -> None:
         """Select a finding's place in every station and show the station it belongs to."""
-        place, build = finding.place, self.session.build
-        if place.feed_id and any(feed.id == place.feed_id for feed in build.feeds):
-            attach = item(build.feeds, place.feed_id, "feed").attach
-            on = attach.strip_id if attach.to == "strip" else None
-            self.session.select(feed_id=place.feed_id, piece_id=on)
-        if place.supply_id:
-            self.session.select(supply_id=place.supply_id)
-        if place.effect_id:
-            self.session.select(effect_id=place.effect_id)
+        build = self.session.build
+        place = finding.place.within(build)
+        on = _piece_of(build, place)
+        self.session.select_place(replace(place.about("pieces", *on), time_s=None))
         if place.time_s is not None:
             self.session.set_time(place.time_s)
-        if place.pixel is not None and any(piece.id == place.strip_id for piece in build.pieces):
-            slot = build.line.slot_of(SlotRef(piece_id=place.strip_id, index=place.pixel))
-            self.session.select(slot=slot)
-            self.axis.reveal(self.axis.slot_place(slot))
+        if self.session.slot is not None:
+            self.axis.reveal(self.axis.slot_place(self.session.slot))
         self.show_station(station_for(subject_of(finding.code)).title)
 
     def next_snag(self) -> None:
@@ -320,8 +315,9 @@ class Shell(QWidget):
         if solved is None or solved.solution is None:
             return
         build = solved.build
-        if chosen.feed_id:
-            feed = item(build.feeds, chosen.feed_id, "feed")
+        feed_id = chosen.one("feeds")
+        if feed_id is not None:
+            feed = item(build.feeds, feed_id, "feed")
             working = feed_working(build, solved.solution, feed.id)
             if feed.attach.to == "strip":
                 strip = build.line.strip(feed.attach.strip_id)
@@ -375,18 +371,19 @@ class Shell(QWidget):
 
     def zoom_place(self) -> float:
         """Where the keyboard zooms: the selected light, or the middle of the view."""
-        slot = self.session.selection.slot
+        slot = self.session.slot
         return self.axis.slot_place(slot) if slot is not None else (self.axis.left_m + self.axis.right_m) / 2
 
     def duplicate(self) -> None:
         """Copy the selected effect in Weave, elsewhere the selected strip."""
         chosen, build = self.session.selection, self.session.build
-        if self.station == "Weave" and chosen.effect_id:
-            if self.session.apply("Duplicated an effect", partial(duplicate_effect, effect_id=chosen.effect_id)):
-                self.session.select(effect_id=self.session.build.effects[-1].id)
-        elif chosen.piece_id:
-            name = build.line.piece(chosen.piece_id).name
-            self.session.apply(f"Duplicated {name}", partial(duplicate_piece, piece_id=chosen.piece_id))
+        effect_id, piece_id = chosen.one("effects"), chosen.one("pieces")
+        if self.station == "Weave" and effect_id is not None:
+            if self.session.apply("Duplicated an effect", partial(duplicate_effect, effect_id=effect_id)):
+                self.session.select("effects", self.session.build.effects[-1].id)
+        elif piece_id is not None:
+            name = build.line.piece(piece_id).name
+            self.session.apply(f"Duplicated {name}", partial(duplicate_piece, piece_id=piece_id))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """Space plays and pauses wherever the focus has no use for it."""
@@ -420,3 +417,12 @@ class Shell(QWidget):
             self.files.close_at_once()
             self._closing = True
         self.window().close()
+
+
+def _piece_of(build: Build, place: Place) -> tuple[str, ...]:
+    """The piece that a place is on, that of its feed when it names no light."""
+    feed_id = place.one("feeds")
+    if place.piece_id is None and feed_id is not None:
+        attach = item(build.feeds, feed_id, "feed").attach
+        return (attach.strip_id,) if attach.to == "strip" else ()
+    return (place.piece_id,) if place.piece_id is not None else ()

@@ -54,11 +54,11 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
 
     def power() -> None:
         shell.show_station("Power")
-        session.select(slot=150)
+        session.select_slot(150)
         session.set_time(12.0)
 
     def short() -> None:
-        session.select(slot=None)
+        session.select_slot(None)
         session.try_short(ShortPlace(session.build.strips[0].id, 120))
 
     def plans() -> None:
@@ -69,14 +69,15 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         shell.show_station("Power")
         for strip in session.build.strips:
             find_and_take(application, shell, strip.id)
-        session.select(slot=None, feed_id=session.build.feeds[1].id)
+        session.select_slot(None)
+        session.select("feeds", session.build.feeds[1].id)
         wait_until(application, lambda: session.evidence is not None and session.evidence.build is session.build)
         wait_until(application, lambda: not session.background.running("mends"))
 
     def weave() -> None:
         shell.show_station("Weave")
         chase = next(effect for effect in session.build.effects if effect.look.kind == "chase")
-        session.select(effect_id=chase.id)
+        session.select("effects", chase.id)
         session.set_time(15.5)
 
     def sheets() -> None:
@@ -94,7 +95,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
 
     def pieces() -> None:
         shell.show_station("Pieces")
-        session.select(slot=session.build.line.spans[0].first)
+        session.select_slot(session.build.line.spans[0].first)
 
     yield "power", power
     yield "short", short

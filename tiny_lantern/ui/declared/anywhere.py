@@ -11,7 +11,7 @@ COMMANDS = (
             lambda s: s.session.redo(), lambda s: s.session.history.redo_label is not None),
     Command("duplicate", "Edit", 40, "Duplicate", "Ctrl+D", "A copy of the selected piece, or of the effect in Weave",
             lambda s: s.duplicate(),
-            lambda s: bool(s.session.selection.piece_id or s.session.selection.effect_id)),
+            lambda s: bool(s.session.selection.one("pieces") or s.session.selection.one("effects"))),
     Command("play", "Go", 50, "Play or pause", "Ctrl+Space", "Run the show; Space alone does it too",
             lambda s: s.transport.toggle()),
     Command("next-snag", "Go", 60, "Next snag", "F8", "Jump to the next finding", lambda s: s.next_snag()),

@@ -40,7 +40,7 @@ STATION = Station(
                 lambda s: bool(s.session.build.strips and s.session.build.supplies)),
         Command("cut", "Edit", 60, "Cut the rail before this light", "Ctrl+K",
                 "Open the positive rail before the selected light, or close the cut that is there",
-                lambda s: s.cut_here(), lambda s: s.session.selection.slot is not None),
+                lambda s: s.cut_here(), lambda s: s.session.slot is not None),
         Command("short", "Edit", 70, "Try a short here", "Ctrl+H",
                 "Put a short on the Line at the selected light to see what it does, or take it off",
                 lambda s: s.try_short(), lambda s: bool(s.session.build.strips)),

@@ -105,7 +105,7 @@ class EffectForm(QWidget):
     @property
     def effect(self) -> Effect | None:
         """The selected effect."""
-        chosen = self._session.selection.effect_id
+        chosen = self._session.selection.one("effects")
         return next((effect for effect in self._session.build.effects if effect.id == chosen), None)
 
     def refresh(self) -> None:
@@ -219,7 +219,7 @@ class EffectForm(QWidget):
         if self.effect and self._session.apply(
             f"Duplicated {self._kind}", partial(duplicate_effect, effect_id=self.effect.id)
         ):
-            self._session.select(effect_id=self._session.build.effects[-1].id)
+            self._session.select("effects", self._session.build.effects[-1].id)
 
     def _remove(self) -> None:
         if self.effect:
@@ -235,6 +235,6 @@ def _shown(unit: str) -> Callable[[float], str]:
 def whole_span(session: Session) -> tuple[int, int]:
     """The slots of the selected strip, or of the whole Line when none is selected."""
     for span in session.build.line.spans:
-        if span.piece.id == session.selection.piece_id:
+        if span.piece.id == session.selection.one("pieces"):
             return span.first, span.stop - 1
     return 0, session.build.line.slot_count - 1

@@ -53,7 +53,7 @@ class FeedForm(QWidget):
     @property
     def feed(self) -> Feed | None:
         """The selected feed."""
-        chosen = self._session.selection.feed_id
+        chosen = self._session.selection.one("feeds")
         return next((feed for feed in self._session.build.feeds if feed.id == chosen), None)
 
     def refresh(self) -> None:

@@ -46,7 +46,7 @@ class FeedList(QWidget):
         p, feeds = self.palette_in_use, self._session.build.feeds
         names = self._session.build.feed_letters
         letters = tuple(names[feed.id] for feed in feeds[:MOST_SHORT])
-        chosen = next((row for row, feed in enumerate(feeds) if feed.id == self._session.selection.feed_id), None)
+        chosen = next((row for row, feed in enumerate(feeds) if feed.id == self._session.selection.one("feeds")), None)
         shows = (letters, chosen, self._each, p)
         heads = self._still.picture(
             self, self.size().toSizeF(), shows, lambda on: self._draw_heads(on, letters, chosen)
@@ -95,7 +95,7 @@ class FeedList(QWidget):
         feeds = self._session.build.feeds[:MOST_SHORT]
         row = int(event.position().y() // self._each)
         if row < len(feeds):
-            self._session.select(feed_id=feeds[row].id)
+            self._session.select("feeds", feeds[row].id)
 
 
 def feed_lines(session: Session, feed: Feed) -> tuple[str, str]:

@@ -157,10 +157,10 @@ class FeedTable(RowTable):
 
     def _chosen(self, row: int, column: int, *_: int) -> None:
         if 0 <= row < len(self._session.build.feeds):
-            self._session.select(feed_id=self._session.build.feeds[row].id)
+            self._session.select("feeds", self._session.build.feeds[row].id)
 
     def _follow_selection(self) -> None:
-        chosen = self._session.selection.feed_id
+        chosen = self._session.selection.one("feeds")
         for row, feed in enumerate(self._session.build.feeds):
             if feed.id == chosen and row != self.currentRow() and row < self.rowCount():
                 with quiet(self):

@@ -117,7 +117,7 @@ class Posts(QWidget):
             feeds = self._session.build.feeds
             if len(feeds) * LEAST_APART > self._plot.axis_width:
                 self._crowd(painter)
-                feeds = tuple(feed for feed in feeds if feed.id == self._session.selection.feed_id)
+                feeds = tuple(feed for feed in feeds if feed.id == self._session.selection.one("feeds"))
             for feed in feeds:
                 self._post(painter, feed, letters[feed.id])
             self._short(painter)
@@ -155,7 +155,7 @@ class Posts(QWidget):
         if x is None or not theme.GUTTER - 2 <= x <= self.width() + 2:
             return
         p = self._plot.palette_in_use
-        chosen = feed.id == self._session.selection.feed_id
+        chosen = feed.id == self._session.selection.one("feeds")
         painter.setPen(QPen(QColor(p.amber), 3 if chosen else 2))
         painter.drawLine(QPointF(x, HEAD_Y), QPointF(x, self._plot.amps.rect.bottom()))
         middle = min(max(x, REACH), self.width() - REACH)
@@ -245,7 +245,7 @@ class Posts(QWidget):
             return
         feed = self._feed_near(event.position().x())
         if feed is not None:
-            self._session.select(feed_id=feed.id)
+            self._session.select("feeds", feed.id)
             self._dragged = feed.id
             return
         self._select_at(event.position().x())
@@ -275,7 +275,7 @@ class Posts(QWidget):
         turn_axis(self._axis, event, event.position().x() - theme.GUTTER, self._plot.axis_width)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        feed_id = self._session.selection.feed_id
+        feed_id = self._session.selection.one("feeds")
         if self._session.short is not None and self._short_chosen:
             if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
                 self._step_short(event)
@@ -287,7 +287,7 @@ class Posts(QWidget):
             self._dragged = None
             self._session.drop_preview()
         elif event.key() == Qt.Key.Key_Escape:
-            self._session.select(feed_id=None)
+            self._session.select("feeds")
         elif feed_id and event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             self._nudge(feed_id, event)
         elif feed_id and event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
@@ -295,7 +295,7 @@ class Posts(QWidget):
             self._session.apply(f"Removed feed {letter}", partial(remove_feed, feed_id=feed_id))
         elif event.text().upper() in self._session.build.feed_letters.values() and event.text():
             letters = {letter: feed for feed, letter in self._session.build.feed_letters.items()}
-            self._session.select(feed_id=letters[event.text().upper()])
+            self._session.select("feeds", letters[event.text().upper()])
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._ask_working()
         elif event.key() == Qt.Key.Key_Insert:
@@ -355,20 +355,22 @@ class Posts(QWidget):
     def probed(self) -> int | None:
         """The slot that is read out: the one under the pointer, else the selected one."""
         there = self._hovered is not None and self._axis.spans and self._hovered < self._axis.spans[-1].stop
-        return self._hovered if there else self._session.selection.slot
+        return self._hovered if there else self._session.slot
 
     def _slot_under(self, x: float) -> int | None:
         return self._axis.slot_at(self._axis.to_place(x - theme.GUTTER, self._plot.axis_width))
 
     def _ask_working(self) -> None:
         if self._hovered is not None:
-            self._session.select(slot=self._hovered, feed_id=None)
+            self._session.select("feeds")
+            self._session.select_slot(self._hovered)
         self.show_working.emit()
 
     def _select_at(self, x: float) -> None:
         slot = self._slot_under(x)
         if slot is not None:
-            self._session.select(slot=slot, feed_id=None)
+            self._session.select("feeds")
+            self._session.select_slot(slot)
 
     def _voltage(self, slot: int) -> float | None:
         solved = self._session.solved

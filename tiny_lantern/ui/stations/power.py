@@ -125,7 +125,7 @@ class PowerStation(QWidget):
                 self._show_load(build)
             return
         self._feeds.refresh()
-        self._remove.setEnabled(self._session.selection.feed_id is not None)
+        self._remove.setEnabled(self._session.selection.one("feeds") is not None)
         self._find.setEnabled(bool(build.strips and build.supplies))
         self._add.setEnabled(bool(build.strips and build.supplies))
         self._try_short.setEnabled(bool(build.strips))
@@ -176,7 +176,7 @@ class PowerStation(QWidget):
     def _fill_supplies(self) -> None:
         self._column.addSpacing(6)
         self._column.addWidget(heading("Supplies"))
-        self._supply = combo([], "Supply", lambda identity: self._session.select(supply_id=identity))
+        self._supply = combo([], "Supply", lambda identity: self._session.select("supplies", str(identity)))
         self._supply_part = combo([], "Kind of supply", self._set_supply_part)
         self._set_v = QuantityEdit("Set voltage", "V", volts)
         self._set_v.entered.connect(lambda value: self._change_supply("Set the supply's voltage", set_v=value))
@@ -210,16 +210,16 @@ class PowerStation(QWidget):
         wire = next(wire for wire in shelf().of(WirePart) if wire.id == "mm2-1_5")
         fuse = first_fuse(build, strip, wire)
         place = 0.0 if index == 0 else (index + 0.5) * strip.pitch_m
-        suitable = fitting_supply(build, part_of(build, strip), self._session.selection.supply_id)
+        suitable = fitting_supply(build, part_of(build, strip), self._session.selection.one("supplies"))
         supply_id = suitable.id if suitable else self._chosen_supply() or build.supplies[0].id
         edit = partial(
             add_feed, supply_id=supply_id, strip_id=strip.id, position_m=place, wire=wire, length_m=1.0, fuse=fuse
         )
         if self._session.apply(f"Added a feed to {strip.name}", edit):
-            self._session.select(feed_id=self._session.build.feeds[-1].id)
+            self._session.select("feeds", self._session.build.feeds[-1].id)
 
     def _remove_feed(self) -> None:
-        feed_id = self._session.selection.feed_id
+        feed_id = self._session.selection.one("feeds")
         if feed_id:
             letter = self._session.build.feed_letters[feed_id]
             self._session.apply(f"Removed feed {letter}", partial(remove_feed, feed_id=feed_id))
@@ -237,7 +237,7 @@ class PowerStation(QWidget):
 
     def _chosen_supply(self) -> str | None:
         build = self._session.build
-        chosen = self._session.selection.supply_id
+        chosen = self._session.selection.one("supplies")
         return chosen or (build.supplies[0].id if build.supplies else None)
 
     def _show_supply(self, build: Build) -> None:
@@ -299,7 +299,7 @@ class PowerStation(QWidget):
         build = self._session.build
         part = suggested_supply(build)
         if self._session.apply(f"Added {part.name}", partial(add_supply, part=part)):
-            self._session.select(supply_id=self._session.build.supplies[-1].id)
+            self._session.select("supplies", self._session.build.supplies[-1].id)
 
     def _remove_supply(self) -> None:
         identity = self._chosen_supply()

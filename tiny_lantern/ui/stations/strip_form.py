@@ -128,7 +128,7 @@ class StripForm(QWidget):
     def strip(self) -> PixelRun | None:
         """The selected strip or panel, the first one when nothing is selected; None for a piece without rails."""
         build = self._session.build
-        chosen = self._session.selection.piece_id
+        chosen = self._session.selection.one("pieces")
         if chosen is None:
             return build.strips[0] if build.strips else None
         return next((strip for strip in build.strips if strip.id == chosen), None)
@@ -136,7 +136,7 @@ class StripForm(QWidget):
     @property
     def piece(self) -> Piece | None:
         """The selected piece, the first strip when nothing is selected."""
-        chosen = self._session.selection.piece_id
+        chosen = self._session.selection.one("pieces")
         return self._session.build.line.piece(chosen) if chosen else self.strip
 
     def refresh(self) -> None:
@@ -187,7 +187,7 @@ class StripForm(QWidget):
         length = self.strip.length_m if self.strip else FIRST_LENGTH_M
         pixels = max(1, round(length / part.pitch_m))
         if self._session.apply(f"Added {part.name}", partial(add_strip, part=part, pixel_count=pixels)):
-            self._session.select(slot=self._session.build.line.spans[-1].first)
+            self._session.select_slot(self._session.build.line.spans[-1].first)
             self.name.setFocus()
             self.name.selectAll()
 

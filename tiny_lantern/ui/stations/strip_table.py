@@ -47,7 +47,7 @@ class StripTable(RowTable):
         self._parts = {part.id: part.name for part in build.parts}
         with quiet(self):
             self.show_rows(len(self._spans), self._row_texts)
-            chosen = self._session.selection.piece_id
+            chosen = self._session.selection.one("pieces")
             row = next((row for row, span in enumerate(self._spans) if span.piece.id == chosen), None)
             if row is not None:
                 self.setCurrentCell(row, 0)
@@ -72,7 +72,7 @@ class StripTable(RowTable):
         )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        piece_id = self._session.selection.piece_id
+        piece_id = self._session.selection.one("pieces")
         if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and piece_id:
             name = self._session.build.line.piece(piece_id).name
             self._session.apply(f"Removed {name}", partial(remove_piece, piece_id=piece_id))
@@ -82,4 +82,4 @@ class StripTable(RowTable):
     def _chosen(self, row: int, *_: int) -> None:
         found = self._session.build.line.spans
         if 0 <= row < len(found):
-            self._session.select(slot=found[row].first)
+            self._session.select_slot(found[row].first)

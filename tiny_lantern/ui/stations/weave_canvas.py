@@ -144,7 +144,7 @@ class WeaveCanvas(QWidget):
         build, axis, time = self._session.build, self._axis, self._time
         shows = (
             build.effects, build.pieces, axis.left_m, axis.right_m, time.top_s, time.bottom_s,
-            self._session.selection.effect_id,
+            self._session.selection.one("effects"),
         )  # fmt: skip
         size = self.size().toSizeF()
         kept = self._still.kept(size) if self._calm.waiting else None
@@ -155,7 +155,7 @@ class WeaveCanvas(QWidget):
 
     def _draw_boxes(self, painter: QPainter) -> None:
         area = QRectF(theme.GUTTER, 0, self.axis_width, self.height())
-        draw_boxes(painter, self._session.build.effects, self._boxes_now, self._session.selection.effect_id, area)
+        draw_boxes(painter, self._session.build.effects, self._boxes_now, self._session.selection.one("effects"), area)
 
     def _new(self, painter: QPainter) -> None:
         if self._drawing is None:
@@ -173,7 +173,7 @@ class WeaveCanvas(QWidget):
         return QRectF(theme.GUTTER + left, top, right - left, max(2.0, bottom - top))
 
     def _selected_slot(self, painter: QPainter) -> None:
-        slot = self._session.selection.slot
+        slot = self._session.slot
         if slot is not None and self._axis.spans:
             x = theme.GUTTER + float(self._axis.to_screen(self._axis.slot_place(slot), self.axis_width))
             painter.setPen(QPen(theme.with_alpha("#ffffff", 120), 1, Qt.PenStyle.DotLine))
@@ -236,12 +236,14 @@ class WeaveCanvas(QWidget):
             return
         found = self.effect_at(at)
         if found is None:
-            self._session.select(effect_id=None, slot=slot)
+            self._session.select("effects")
+            self._session.select_slot(slot)
             self._session.set_time(time_s)
             self._scrubbing = True
             return
         effect, edges = found
-        self._session.select(effect_id=effect.id, slot=slot)
+        self._session.select("effects", effect.id)
+        self._session.select_slot(slot)
         first, stop = self._session.build.line.covered(effect)
         self._grip = Grip(effect.id, edges, slot, time_s, first, stop, effect.start_s, effect.length_s)
 
@@ -280,7 +282,7 @@ class WeaveCanvas(QWidget):
             length_s=min(length_s, max(SNAP_S, self._session.build.show_s - start_s)),
         )  # fmt: skip
         if self._session.apply(f"Laid {look.kind}", edit):
-            self._session.select(effect_id=self._session.build.effects[-1].id)
+            self._session.select("effects", self._session.build.effects[-1].id)
         self.laid.emit()
 
     def _drag(self, grip: Grip, slot: int, time_s: float) -> None:
@@ -329,7 +331,7 @@ class WeaveCanvas(QWidget):
         event.accept()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        effect_id = self._session.selection.effect_id
+        effect_id = self._session.selection.one("effects")
         if event.key() == Qt.Key.Key_Escape:
             self._escape()
         elif event.key() in (Qt.Key.Key_N, Qt.Key.Key_P):
@@ -354,7 +356,7 @@ class WeaveCanvas(QWidget):
             self.brush = None
             self.laid.emit()
         else:
-            self._session.select(effect_id=None)
+            self._session.select("effects")
         self.update()
 
     def _next(self, by: int) -> None:
@@ -362,9 +364,9 @@ class WeaveCanvas(QWidget):
         if not effects:
             return
         ids = [effect.id for effect in effects]
-        chosen = self._session.selection.effect_id
+        chosen = self._session.selection.one("effects")
         at = (ids.index(chosen) + by) % len(ids) if chosen in ids else (0 if by > 0 else len(ids) - 1)
-        self._session.select(effect_id=ids[at])
+        self._session.select("effects", ids[at])
         self._time.reveal(effects[at].start_s)
 
     def _arrow(self, effect_id: str, event: QKeyEvent) -> None:

@@ -131,9 +131,7 @@ class Picture(QWidget):
             painter.restore()
             return
         build, selected = self._session.build, self._session.selection
-        shows = (
-            build.pieces, build.supplies, build.feeds, selected.piece_id, selected.supply_id, self._placed, self._ink
-        )  # fmt: skip
+        shows = (build.pieces, build.supplies, build.feeds, selected.refs, self._placed, self._ink)
         painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, self._marks))
 
     def _marks(self, painter: QPainter) -> None:
@@ -166,16 +164,16 @@ class Picture(QWidget):
         build, selected = self._session.build, self._session.selection
         for span in build.line.spans:
             start = QPointF(*self._places[span.first])
-            yield span.piece.id == selected.piece_id, span.piece.name, start + QPointF(4, -13)
+            yield span.piece.id == selected.one("pieces"), span.piece.name, start + QPointF(4, -13)
         for supply in build.supplies:
             middle = self._screen(supply.x_m, supply.y_m)
             half = metrics.horizontalAdvance(supply.name) / 2
-            yield supply.id == selected.supply_id, supply.name, middle + QPointF(-half, 21)
+            yield supply.id == selected.one("supplies"), supply.name, middle + QPointF(-half, 21)
 
     def _supplies(self, painter: QPainter) -> None:
         for supply in self._session.build.supplies:
             at = self._screen(supply.x_m, supply.y_m)
-            chosen = supply.id == self._session.selection.supply_id
+            chosen = supply.id == self._session.selection.one("supplies")
             painter.setPen(QPen(QColor("#ffffff" if chosen else theme.AMBER), 2 if chosen else 1))
             painter.setBrush(QColor("#3a2a12"))
             painter.drawRoundedRect(QRectF(at.x() - 11, at.y() - 8, 22, 16), 2, 2)
@@ -191,7 +189,7 @@ class Picture(QWidget):
             draw_head(painter, spots[number] + QPointF(0, 16), HEAD, letter, 8, theme.AMBER, ink="#1a1206")
 
     def _caret(self, painter: QPainter) -> None:
-        slot = self._session.selection.slot
+        slot = self._session.slot
         if slot is not None and slot < len(self._places):
             x, y = self._places[slot]
             painter.setPen(QPen(QColor("#ffffff"), 1.2))
@@ -230,13 +228,13 @@ class Picture(QWidget):
         for supply in self._session.build.supplies:
             spot = self._screen(supply.x_m, supply.y_m) - at
             if spot.manhattanLength() < REACH * 1.4:
-                self._session.select(supply_id=supply.id)
+                self._session.select("supplies", supply.id)
                 self._drag = ("supply", supply.id, at)
                 return
         slot = self._slot_near(at)
         if slot is not None:
-            self._session.select(slot=slot)
-            self._drag = ("piece", self._session.selection.piece_id or "", at)
+            self._session.select_slot(slot)
+            self._drag = ("piece", self._session.selection.one("pieces") or "", at)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = self._inside(event)
@@ -265,7 +263,7 @@ class Picture(QWidget):
             self._session.drop_preview()
             return
         steps = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
-        piece_id = self._session.selection.piece_id
+        piece_id = self._session.selection.one("pieces")
         if event.key() not in steps or piece_id is None:
             super().keyPressEvent(event)
             return

@@ -198,7 +198,7 @@ class LineRuler(QWidget):
             number += 1
 
     def _caret(self, painter: QPainter) -> None:
-        slot = self._session.selection.slot
+        slot = self._session.slot
         if slot is None or not self._axis.spans:
             return
         x = theme.LINE_LEFT + float(self._axis.to_screen(self._axis.slot_place(slot), self.axis_width))
@@ -218,7 +218,7 @@ class LineRuler(QWidget):
     def _pick(self, x: float) -> None:
         slot = self._axis.slot_at(self._axis.to_place(x - theme.LINE_LEFT, self.axis_width))
         if slot is not None:
-            self._session.select(slot=slot)
+            self._session.select_slot(slot)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         turn_axis(self._axis, event, event.position().x() - theme.LINE_LEFT, self.axis_width)
@@ -253,7 +253,7 @@ def turn_axis(axis: LineAxis, event: QWheelEvent, x: float, width: float) -> Non
 def step_selection(session: Session, axis: LineAxis, event: QKeyEvent) -> bool:
     """Arrow keys, Home and End move the selected slot; 0 shows the whole Line. Whether the key was one of them."""
     count = session.build.line.slot_count
-    slot = session.selection.slot
+    slot = session.slot
     stride = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
     moves = {
         Qt.Key.Key_Left: (slot or 0) - stride,
@@ -267,7 +267,7 @@ def step_selection(session: Session, axis: LineAxis, event: QKeyEvent) -> bool:
     if event.key() not in moves or not count:
         return False
     chosen = max(0, min(count - 1, moves[Qt.Key(event.key())]))
-    session.select(slot=chosen)
+    session.select_slot(chosen)
     axis.reveal(axis.slot_place(chosen))
     return True
 
