@@ -24,6 +24,7 @@ from tiny_lantern.model.base import (
 from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.groups import Group
 from tiny_lantern.model.line import Line, letters
 from tiny_lantern.model.parts.part import BillLine, Shelf
 from tiny_lantern.model.parts.registry import AnyPart
@@ -236,6 +237,7 @@ class Build(Frozen):
     approaches: Annotated[tuple[Approach, ...], Field(max_length=5000)] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=5000)] = ()
     load_cases: Annotated[tuple[LoadCase, ...], Field(max_length=100)] = ()
+    groups: Annotated[tuple[Group, ...], Field(max_length=500)] = ()
 
     @cached_property
     def line(self) -> Line:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
-from typing import Any, TypeVar
+from collections.abc import Callable, Collection
+from typing import Any, Protocol, TypeVar, runtime_checkable
 
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
@@ -13,6 +13,17 @@ from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.references import LIST_FIELDS, all_ids
 
 Edit = Callable[[Build], Build]
+
+
+@runtime_checkable
+class Shrinks(Protocol):
+    """Something that can do without some of what it refers to."""
+
+    def without(self, ids: Collection[str]) -> object | None:
+        """What is left of it; None when nothing is."""
+        ...
+
+
 T = TypeVar("T")
 
 
@@ -50,11 +61,23 @@ def without_all(build: Build, identity: str) -> Build:
             thing.id
             for field in LIST_FIELDS
             for thing in getattr(build, field)
-            if thing.id not in gone and any(reference.identity in gone for reference in thing.held)
+            if thing.id not in gone and _left(thing, gone) is None
         }
         gone, more = gone | refers, bool(refers)
-    kept = {field: tuple(thing for thing in getattr(build, field) if thing.id not in gone) for field in LIST_FIELDS}
+    kept = {
+        field: tuple(left for thing in getattr(build, field) if (left := _left(thing, gone)) is not None)
+        for field in LIST_FIELDS
+    }
     return revise(build, **kept)
+
+
+def _left(thing: Any, gone: set[str]) -> Any:
+    """What is left of a thing without those that go: itself, less of it where it can do with less, or nothing."""
+    if thing.id in gone:
+        return None
+    if not any(reference.identity in gone for reference in thing.held):
+        return thing
+    return thing.without(gone) if isinstance(thing, Shrinks) else None
 
 
 def item(items: tuple[T, ...], identity: str, what: str) -> T:

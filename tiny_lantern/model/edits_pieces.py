@@ -8,13 +8,14 @@ from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build, Bus, Joint, OnStrip
 from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, with_part, without, without_all
 from tiny_lantern.model.effects import Effect, SlotRef
+from tiny_lantern.model.groups import Group
 from tiny_lantern.model.layouts import AlongLine, AlongPath, AtSpots
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.strip import StripPart, channel_letters
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.strip import PixelRun, Strip
 
-GAP_M = 0.6
+GAP_M, BESIDE_M = 0.6, 0.02
 
 
 def add_strip(build: Build, part: StripPart, pixel_count: int, name: str = "") -> Build:
@@ -42,24 +43,58 @@ def add_piece(build: Build, part: Part, piece: Piece) -> Build:
 
 
 def change_piece(build: Build, piece_id: str, **changes: Any) -> Build:
-    """Change fields of a piece; effects that would fall off its end move to the end."""
-    new = revise(item(build.pieces, piece_id, "piece"), **changes)
+    """Change fields of a piece of any kind; what would fall off its end moves to the end, and what is said of lamps
+    that it no longer has goes. New lamps that lie each at a spot of their own lie beside the last one."""
+    old = item(build.pieces, piece_id, "piece")
+    if isinstance(old, PixelRun):
+        return change_strip(build, piece_id, **changes)
+    if "lamp_count" in changes and "layout" not in changes and isinstance(old.layout, AtSpots):
+        changes["layout"] = _with_spots(old.layout, int(changes["lamp_count"]))
+    new = _revised(old, changes)
     return revise(
         build,
         pieces=replaced(build.pieces, piece_id, new),
         effects=tuple(_effect_kept(effect, new) for effect in build.effects),
+        groups=_groups_kept(build, new),
     )
+
+
+def _revised(old: Piece, changes: dict[str, Any]) -> Any:
+    """A piece with fields changed and what is said of its lamps as far as it still has them."""
+    new: Piece = revise(old, **{"notes": (), **changes})
+    notes = changes.get("notes", old.notes)
+    return revise(new, notes=tuple(note for note in notes if note.index < new.slot_count))
+
+
+def _with_spots(layout: AtSpots, count: int) -> AtSpots:
+    spots = list(layout.points_m[:count])
+    while len(spots) < count:
+        x, y = spots[-1]
+        spots.append((round(x + BESIDE_M, 4), y))
+    return AtSpots(points_m=tuple(spots))
+
+
+def _groups_kept(build: Build, piece: Piece) -> tuple[Group, ...]:
+    """The groups without the lights that a piece no longer has."""
+    kept = []
+    for group in build.groups:
+        slots = tuple(ref for ref in group.slots if ref.piece_id != piece.id or ref.index < piece.slot_count)
+        if slots:
+            kept.append(group if len(slots) == len(group.slots) else revise(group, slots=slots))
+    return tuple(kept)
 
 
 def change_strip(build: Build, strip_id: str, **changes: Any) -> Build:
     """Change fields of a strip; feeds, cuts, taps and effects that would fall off its end move to the end."""
     old = item(build.strips, strip_id, "strip")
-    if "pixel_count" in changes and "cuts" not in changes:
-        changes["cuts"] = tuple(cut for cut in old.cuts if cut < changes["pixel_count"])
-    new = revise(old, **changes)
+    cuts = changes.pop("cuts", None)
+    new = _revised(old, {**changes, "cuts": ()})
+    kept = tuple(cut for cut in old.cuts if cut < new.pixel_count) if cuts is None else cuts
+    new = revise(new, cuts=kept)
     return revise(
         build,
         pieces=replaced(build.pieces, strip_id, new),
+        groups=_groups_kept(build, new),
         feeds=tuple(_feed_kept(feed, new) for feed in build.feeds),
         buses=tuple(_bus_kept(bus, new) for bus in build.buses),
         effects=tuple(_effect_kept(effect, new) for effect in build.effects),

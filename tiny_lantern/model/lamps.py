@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from tiny_lantern.model.base import Id
 from tiny_lantern.model.layouts import AlongLine, AsGrid, LampLayout
+from tiny_lantern.model.notes import Order
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.refers import Refers
 
@@ -39,9 +40,12 @@ class _Lamps(Piece):
 
 
 class LampGroup(_Lamps):
-    """Single lamps or loose addressable ones."""
+    """Single lamps or loose addressable ones. Those wired ``apart`` have a channel each; a series string and a parallel
+    group have one together. ``colour_order`` is that of addressable ones."""
 
     kind: Literal["lamps"] = "lamps"
+    wired: Literal["apart", "series", "parallel"] = "apart"
+    colour_order: Order | None = None
 
 
 class HoldGroup(_Lamps):

@@ -6,8 +6,11 @@ from collections.abc import Hashable
 from functools import cached_property
 from typing import TYPE_CHECKING, Annotated
 
+from pydantic import Field
+
 from tiny_lantern.model.base import Frozen, Id, Name
 from tiny_lantern.model.layouts import AnyLayout
+from tiny_lantern.model.notes import LampNote
 from tiny_lantern.model.refers import Refers
 
 PieceId = Annotated[Id, Refers("pieces")]
@@ -22,6 +25,7 @@ class Piece(Frozen):
     id: Id
     name: Name
     part_id: Id
+    notes: Annotated[tuple[LampNote, ...], Field(max_length=5000)] = ()
 
     if TYPE_CHECKING:
 
@@ -49,6 +53,21 @@ class Piece(Frozen):
         return self.slot_count * self.axis_pitch_m
 
     @cached_property
+    def note_of(self) -> dict[int, LampNote]:
+        """What is said of single lamps, by their number."""
+        return {note.index: note for note in self.notes}
+
+    def place_name(self, index: int) -> str:
+        """Where one of its lamps is: its own name, else the piece's with the lamp counted from 1."""
+        note = self.note_of.get(index)
+        return note.place if note and note.place else f"{self.name} {index + 1}"
+
+    def function_name(self, index: int) -> str:
+        """What one of its lamps shows; empty when nothing is said."""
+        note = self.note_of.get(index)
+        return note.function if note else ""
+
+    @cached_property
     def unplaced(self) -> tuple[Hashable, ...]:
-        """All of it but where it lies in the picture, which no current sees."""
-        return tuple(value for field, value in self if field != "layout")
+        """All of it but where it lies in the picture and what its lamps are called, which no current sees."""
+        return tuple(value for field, value in self if field not in ("layout", "notes"))

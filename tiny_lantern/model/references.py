@@ -13,8 +13,20 @@ from tiny_lantern.model.strip import PixelRun
 
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build, Feed
+    from tiny_lantern.model.piece import Piece
 
-LIST_FIELDS = ("parts", "pieces", "joints", "buses", "supplies", "feeds", "approaches", "effects", "load_cases")
+LIST_FIELDS = (
+    "parts",
+    "pieces",
+    "joints",
+    "buses",
+    "supplies",
+    "feeds",
+    "approaches",
+    "effects",
+    "load_cases",
+    "groups",
+)
 
 
 def check_references(build: Build) -> None:
@@ -37,6 +49,11 @@ def check_references(build: Build) -> None:
     for number, feed in enumerate(build.feeds):
         _feed_fits(feed, runs, f"feeds[{number}]")
     counts = {piece.id: (piece.slot_count, piece.name) for piece in build.pieces}
+    for number, piece in enumerate(build.pieces):
+        _notes_fit(piece, f"pieces[{number}].notes")
+    for number, group in enumerate(build.groups):
+        for at, ref in enumerate(group.slots):
+            _on_piece(ref.index, *counts[ref.piece_id], f"groups[{number}].slots[{at}].index")
     for number, effect in enumerate(build.effects):
         for ref, end in ((effect.first, "first"), (effect.last, "last")):
             _on_piece(ref.index, *counts[ref.piece_id], f"effects[{number}].{end}.index")
@@ -73,6 +90,14 @@ def _on_piece(index: int, count: int, name: str, where: str) -> None:
     if not 0 <= index < count:
         accepted = f"a whole number from 0 to {count - 1}"
         raise LanternError(f"light {index} is not on “{name}”", where, accepted)
+
+
+def _notes_fit(piece: Piece, where: str) -> None:
+    numbers = [note.index for note in piece.notes]
+    for index in numbers:
+        _on_piece(index, piece.slot_count, piece.name, where)
+    if numbers != sorted(set(numbers)):
+        raise LanternError("what is said of the lamps is out of order", where, "each lamp once, rising")
 
 
 def _run_fits(run: PixelRun, part: StripPart, where: str) -> None:
