@@ -63,7 +63,7 @@ def _parser() -> argparse.ArgumentParser:
 
     window = command("open", "Open the window, with a build or a demo.")
     window.add_argument("file", nargs="?", type=Path, help="a .lantern file")
-    window.add_argument("--demo", choices=("footbridge", "cloak"), help="open a build that ships")
+    window.add_argument("--demo", choices=("pier", "footbridge", "cloak"), help="open a build that ships")
     window.add_argument("--timing", action="store_true", help="print how long each phase of the start takes")
     window.add_argument("--quit-after-paint", action="store_true", help=argparse.SUPPRESS)
 

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from tiny_lantern.catalogue.kinds import add_first, kind_of
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, ColourLoad, FullWhite, LevelLoad, LoadCase, Site
 from tiny_lantern.model.edits import change_build, with_part
-from tiny_lantern.model.edits_pieces import add_strip, change_strip
+from tiny_lantern.model.edits_names import add_group, note_lamp
+from tiny_lantern.model.edits_pieces import add_strip, change_piece, change_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_feed, change_supply
 from tiny_lantern.model.edits_show import add_effect, change_effect
-from tiny_lantern.model.effects import look_of
-from tiny_lantern.model.layouts import AlongArc, AlongPath, AroundRing
+from tiny_lantern.model.effects import SlotRef, look_of
+from tiny_lantern.model.layouts import AlongArc, AlongLine, AlongPath, AroundRing, AsGrid
 from tiny_lantern.model.store import save
 
 DEMOS = Path(__file__).parents[1] / "tiny_lantern" / "demo"
@@ -107,11 +109,90 @@ def cloak() -> Build:
     return change_build(build, tick_hz=40.0)
 
 
+PIER: tuple[tuple[str, str, str, dict[str, object]], ...] = (
+    ("single", "led-white-5mm", "Lighthouse", {"layout": AlongLine(x_m=1.53, y_m=0.62)}),
+    ("single", "led-white-3mm", "Deck lamps",
+     {"lamp_count": 12, "spacing_m": 0.125, "layout": AlongLine(x_m=0.06, y_m=0.26)}),
+    ("single", "led-amber-5mm", "Signal panel",
+     {"lamp_count": 6, "spacing_m": 0.03, "layout": AlongLine(x_m=0.98, y_m=0.38)}),
+    ("colour", "lamp-rgb-cathode", "Carousel",
+     {"lamp_count": 12, "spacing_m": 0.075, "layout": AroundRing(x_m=0.5, y_m=0.57)}),
+    ("two-colour", "lamp-two-colour-2", "Berths",
+     {"lamp_count": 4, "spacing_m": 0.07, "layout": AlongLine(x_m=0.16, y_m=-0.02)}),
+    ("matrix", "matrix-red-8x8", "Arcade 8×8",
+     {"rows": 8, "columns": 8, "pitch_m": 0.024, "layout": AsGrid(x_m=0.98, y_m=0.63)}),
+    ("hold", "lamp-self-changing", "Festoon",
+     {"lamp_count": 5, "spacing_m": 0.06, "layout": AlongArc(x_m=1.22, y_m=0.43, angle_deg=-30.0, radius_m=0.28)}),
+    ("switched", "floodlight-12v", "Flood", {"layout": AsGrid(x_m=1.42, y_m=0.06)}),
+    ("strip", "rgb-5v-60", "Deck edge", {"pixel_count": 60, "layout": AlongLine(x_m=0.0, y_m=0.14)}),
+)  # fmt: skip
+NAMES = (
+    ("Berths", 0, "north quay 1", "ferry at berth"), ("Berths", 1, "north quay 2", "ferry due"),
+    ("Berths", 2, "south quay 1", "launch at berth"), ("Berths", 3, "south quay 2", "launch due"),
+    ("Signal panel", 0, "panel left", "tide rising"), ("Signal panel", 5, "panel right", "tide falling"),
+    ("Lighthouse", 0, "lantern room", "beam"),
+)  # fmt: skip
+
+
+def pier() -> Build:
+    """A model pier with a piece of nearly every kind, named and grouped; nothing but the strip is powered yet."""
+    build = Build(
+        name="Gull Pier",
+        notes="A model pier, 1.6 m long. The board and the supply sit in the box under the deck.",
+        show_s=80.0,
+        load_cases=CASES,
+    )
+    for kind_id, part_id, name, changes in PIER:
+        build = add_first(build, kind_of(kind_id), part(part_id))
+        build = change_piece(build, build.pieces[-1].id, name=name, **changes)
+    by_name = {piece.name: piece for piece in build.pieces}
+    for name, index, place, function in NAMES:
+        ref = SlotRef(piece_id=by_name[name].id, index=index)
+        build = note_lamp(build, ref, place=place, function=function)
+    for title, name, order in (("Carousel round", "Carousel", "round the middle"),
+                               ("Arcade inward", "Arcade 8×8", "inward rings")):  # fmt: skip
+        piece = by_name[name]
+        slots = [SlotRef(piece_id=piece.id, index=index) for index in range(piece.slot_count)]
+        build = add_group(build, title, slots, order)
+    build = add_supply(build, part("mains-5v-4a"), "Deck box")
+    build = change_supply(build, build.supplies[0].id, x_m=0.06, y_m=-0.14)
+    edge = build.strips[0]
+    build = add_feed(build, build.supplies[0].id, edge.id, 0.0, part("awg-18"), 0.5, part("fuse-4a"))
+    return pier_show(build)
+
+
+def pier_show(build: Build) -> Build:
+    """An evening: the deck is lit, the carousel turns, the arcade plays, the light goes round."""
+    spans = {span.piece.name: span for span in build.line.spans}
+
+    def lay(name: str, look, start_s: float, length_s: float, layer: str = "replace") -> None:
+        nonlocal build
+        span = spans[name]
+        build = add_effect(build, look, span.first, span.stop - 1, start_s, length_s)
+        build = change_effect(build, build.effects[-1].id, layer=layer)
+
+    lay("Lighthouse", look_of("breathe", colour="#fff2dc", period_s=4, low=0.05), 0, 80)
+    lay("Deck lamps", look_of("steady", colour="#c08a4a"), 0, 80)
+    tide = look_of("chase", colour="#ffb648", length_px=2, tail_px=2, spacing_px=6, speed_px_per_s=3)
+    lay("Signal panel", tide, 0, 80)
+    lay("Carousel", look_of("wheel", level=0.9, period_s=8, turns=1.0), 0, 80)
+    lay("Berths", look_of("steady", colour="#00c040"), 0, 40)
+    lay("Berths", look_of("blink", colour="#ff3020", period_s=4, duty=0.5), 40, 40)
+    ghosts = look_of("chase", colour="#ff5a3c", length_px=9, tail_px=20, spacing_px=32, speed_px_per_s=16)
+    lay("Arcade 8×8", ghosts, 0, 80)
+    lay("Festoon", look_of("wheel", level=0.8, period_s=12, turns=0.8), 0, 80)
+    lay("Flood", look_of("steady", colour="#fff2dc"), 20, 60)
+    lay("Deck edge", look_of("steady", colour="#2a1206"), 0, 80)
+    sparks = look_of("chase", colour="#ff8a4c", length_px=3, tail_px=14, spacing_px=30, speed_px_per_s=12)
+    lay("Deck edge", sparks, 4, 76, "lighten")
+    return build
+
+
 def main() -> None:
     """Write every demo."""
-    for name, build in (("footbridge", footbridge()), ("cloak", cloak())):
+    for name, build in (("pier", pier()), ("footbridge", footbridge()), ("cloak", cloak())):
         save(build, DEMOS / f"{name}.lantern")
-        print(name, len(build.strips), "strips")
+        print(name, len(build.pieces), "pieces")
 
 
 if __name__ == "__main__":

@@ -142,7 +142,7 @@ def test_the_picture_glows_where_the_light_is() -> None:
     placed = fit((0, 0, 2, 1), 200, 100)
     spots = to_screen(np.array([[0.5, 0.5], [1.5, 0.5]]), placed)
     assert spots == pytest.approx(np.array([[50, 50], [150, 50]]))
-    glow = Glow(spots, 200, 100, spot_radius(placed[0], 0.03))
+    glow = Glow(spots, 200, 100, np.full(len(spots), spot_radius(placed[0], 0.03)))
     picture = glow.picture(np.array([[1.0, 0, 0], [0, 0, 0]]))
     assert picture[50, 50].tolist()[0] == 255
     assert (picture[90, 100] == GROUND).all()
@@ -157,7 +157,7 @@ def test_lights_too_near_to_tell_apart_share_a_spot_and_none_goes_dark(count: in
     stride = stride_of(places)
     assert stride == 1 or stride * apart <= 1.2 + 1e-9
     width = int(places[-1, 0]) + 20
-    glow = Glow(places, width, 40, 1.6)
+    glow = Glow(places, width, 40, np.full(len(places), 1.6))
     for lit in {0, count // 2, count - 1}:
         rgb = np.zeros((count, 3))
         rgb[lit] = 1.0

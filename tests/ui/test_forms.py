@@ -19,6 +19,7 @@ from tiny_lantern.model.effects import LOOKS, Look
 from tiny_lantern.model.layouts import AlongArc, AlongPath
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.stations.build_form import BuildForm
 from tiny_lantern.ui.widgets.fields import ColourButton
 
 
@@ -33,13 +34,13 @@ def wheel(widget: QWidget, at: QPoint, turn: int, keys: Qt.KeyboardModifier) -> 
 
 def test_an_arcs_figures_are_typed_and_its_bend_chosen(opened: Opened) -> None:
     shell = opened(demo_build("footbridge"))
-    form = pieces_of(shell).form.layout_form
-    type_into(form.fields["radius_m"], "20 m")
-    type_into(form.fields["angle_deg"], "-10")
-    form.bend.activated.emit(0)
+    form = pieces_of(shell).form
+    type_into(form.fields["radius"], "20 m")
+    type_into(form.fields["angle"], "-10")
+    form.fields["bend"].activated.emit(0)
     layout = shell.session.build.strips[0].layout
     assert layout == AlongArc(x_m=0, y_m=0, angle_deg=-10, radius_m=20, rightward=False)
-    type_into(form.fields["radius_m"], "0")
+    type_into(form.fields["radius"], "0")
     assert shell.session.build.strips[0].layout == layout
     assert "out of range" in shell.transport.status.toolTip()
 
@@ -47,31 +48,30 @@ def test_an_arcs_figures_are_typed_and_its_bend_chosen(opened: Opened) -> None:
 @pytest.mark.parametrize(("number", "shape"), [(0, "line"), (2, "ring"), (3, "path")])
 def test_another_shape_begins_where_the_strip_lay(opened: Opened, number: int, shape: str) -> None:
     shell = opened(demo_build("footbridge"))
-    form = pieces_of(shell).form.layout_form
-    form.shape.activated.emit(number)
+    form = pieces_of(shell).form
+    form.fields["shape"].activated.emit(number)
     assert shell.session.build.strips[0].layout.shape == shape
-    assert not form.fields["radius_m"].isVisible()
+    assert not form.fields["radius"].isVisible()
     shell.session.undo()
     assert shell.session.build == demo_build("footbridge")
 
 
 def test_corners_are_typed_as_points(opened: Opened) -> None:
     shell = opened(demo_build("cloak"))
-    form = pieces_of(shell).form.layout_form
-    type_into(form.corners, "0,0  1.5,0.25  1.5,1")
+    form = pieces_of(shell).form
+    type_into(form.fields["corners"], "0,0  1.5,0.25  1.5,1")
     assert shell.session.build.strips[0].layout == AlongPath(points_m=((0, 0), (1.5, 0.25), (1.5, 1)))
     before = shell.session.build
     for wrong in ("0,0", "0,0 x", "1,1 1,1"):
-        type_into(form.corners, wrong)
+        type_into(form.fields["corners"], wrong)
         assert shell.session.build is before
         assert "corners" in shell.transport.status.toolTip()
 
 
 def test_the_builds_own_fields_are_changed(opened: Opened) -> None:
     shell = opened(demo_build("footbridge"))
-    form = pieces_of(shell).form.findChild(QWidget, "", Qt.FindChildOption.FindChildrenRecursively)
-    assert form is not None
-    build_form = next(w for w in pieces_of(shell).form.findChildren(QWidget) if type(w).__name__ == "BuildForm")
+    QTest.mouseClick(shell.title.name, LEFT)
+    (build_form,) = shell.findChildren(BuildForm)
     type_into(build_form.build_name, "Otter Bridge")
     type_into(build_form.show_length, "1:30")
     type_into(build_form.tick, "25")
@@ -158,7 +158,7 @@ def test_a_supply_is_dragged_and_a_strip_moves_with_arrows(opened: Opened) -> No
     picture = pieces_of(shell).picture
     picture.grab()
     supply = shell.session.build.supplies[0]
-    start = (picture._screen(supply.x_m, supply.y_m) + QPointF(34, 0)).toPoint()
+    start = (picture.spot_at(supply.x_m, supply.y_m) + QPointF(34, 0)).toPoint()
     drag(picture, start, start + QPoint(60, 0))
     assert shell.session.build.supplies[0].x_m > supply.x_m
     assert shell.session.history.undo_label == "Moved Bank box in the picture"

@@ -24,9 +24,9 @@ def test_a_strip_is_built_from_empty_by_mouse_and_keys(opened: Opened, qtbot: Qt
     QTest.mouseClick(greeting.add_first, LEFT)
     form = pieces_of(shell).form
     assert len(shell.session.build.strips) == 1
-    type_into(form.name, "Jetty edge")
-    type_into(form.length, "5ft")
-    type_into(form.pixels, "40")
+    type_into(form.fields["name"], "Jetty edge")
+    type_into(form.fields["length"], "5ft")
+    type_into(form.fields["pixels"], "40")
     strip = shell.session.build.strips[0]
     assert (strip.name, strip.pixel_count) == ("Jetty edge", 40)
     station = power_of(shell)
@@ -48,17 +48,22 @@ def test_wrong_typing_is_told_once_and_nothing_is_lost(opened: Opened) -> None:
     shell = opened(demo_build("footbridge"), station="Pieces")
     form = pieces_of(shell).form
     before = shell.session.build
-    type_into(form.length, "banana")
+    type_into(form.fields["length"], "banana")
     assert "“banana” is not understood" in shell.transport.status.toolTip()
     assert shell.session.build is before
-    assert form.length.property("fault") is True
-    type_into(form.order, "RRR")
+    assert form.fields["length"].property("fault") is True
+    type_into(form.fields["order"], "RRR")
     assert "must use each of" in shell.transport.status.toolTip()
-    for field, absurd in ((form.pitch, "0"), (form.pitch, "1e9"), (form.length, "900 km"), (form.out_rail, "0")):
+    for field, absurd in (
+        (form.fields["pitch"], "0"),
+        (form.fields["pitch"], "1e9"),
+        (form.fields["length"], "900 km"),
+        (form.fields["out-rail"], "0"),
+    ):
         type_into(field, absurd)
         assert shell.session.build is before
         assert shell.transport.status.toolTip()
-    type_into(form.pixels, "12.5")
+    type_into(form.fields["pixels"], "12.5")
     assert "whole number" in shell.transport.status.toolTip()
     assert shell.session.build is before
 
@@ -70,14 +75,14 @@ def test_strips_are_reordered_duplicated_joined_and_laid(opened: Opened) -> None
     shell.session.select_slot(0)
     QTest.mouseClick(form._later, LEFT)
     assert [s.name for s in shell.session.build.strips] == ["East rail", "West rail"]
-    QTest.mouseClick(form._duplicate, LEFT)
+    QTest.mouseClick(form._copy, LEFT)
     assert len(shell.session.build.strips) == 3
-    form.joint.activated.emit(1)
+    form.fields["joint"].activated.emit(1)
     assert len(shell.session.build.joints) == 1
-    type_into(form.cuts, "100, 50")
-    assert form.strip.cuts == (50, 100)
-    form.layout_form.shape.activated.emit(2)
-    assert form.strip.layout.shape == "ring"
+    type_into(form.fields["cuts"], "100, 50")
+    assert form.pieces[0].cuts == (50, 100)
+    form.fields["shape"].activated.emit(2)
+    assert form.pieces[0].layout.shape == "ring"
     QTest.mouseClick(form._remove, LEFT)
     assert len(shell.session.build.strips) == 2
     while shell.session.history.undo_label:
@@ -119,7 +124,7 @@ def test_long_names_stay_inside_their_panels(opened: Opened) -> None:
     form = pieces_of(shell).form
     QTest.mouseClick(shell.ruler, LEFT, Qt.KeyboardModifier.NoModifier, shell.ruler.rect().center())
     panel = form.parentWidget()
-    for field in (form.part, form.name, form.length, form.add):
+    for field in (form.fields["part"], form.fields["name"], form.fields["length"]):
         assert field.mapTo(panel, field.rect().topRight()).x() <= panel.width()
     table = pieces_of(shell).table
     assert table.columnWidth(0) <= WIDEST_COLUMN
@@ -175,12 +180,11 @@ def test_any_piece_is_chosen_renamed_doubled_moved_and_removed(opened: Opened) -
     form = pieces_of(shell).form
     lamps = next(span for span in shell.session.build.line.spans if span.piece.kind == "lamps")
     shell.session.select_slot(lamps.first)
-    assert (form._title.text(), form.name.text()) == ("Quay", "Quay")
-    assert not form.pixels.isEnabled()
-    form.name.setText("North quay")
-    form.name.editingFinished.emit()
+    assert form.fields["name"].text() == "Quay"
+    assert not form.fields["pixels"].isVisible()
+    type_into(form.fields["name"], "North quay")
     assert shell.session.build.line.piece(lamps.piece.id).name == "North quay"
-    for press in (form._duplicate, form._later, form._remove):
+    for press in (form._copy, form._later, form._remove):
         QTest.mouseClick(press, LEFT)
     names = [piece.name for piece in shell.session.build.pieces]
     assert "North quay 2" in names

@@ -13,7 +13,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_pieces import change_piece, duplicate_piece
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.layout import slot_places
+from tiny_lantern.model.layout import slot_places, spacing_of
 from tiny_lantern.model.layouts import AlongArc, AlongLine, AlongPath, AnyLayout, AroundRing, AsGrid, AtSpots
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.strip import Panel
@@ -39,7 +39,14 @@ def shifted_layout(layout: AnyLayout, dx_m: float, dy_m: float) -> AnyLayout:
 
 
 def shift_pieces(build: Build, piece_ids: Sequence[str], dx_m: float, dy_m: float) -> Build:
-    """Move pieces together in the picture."""
+    """Move pieces together in the picture.
+
+    Args:
+        build: the build.
+        piece_ids: the pieces.
+        dx_m: to the right. [m]
+        dy_m: up. [m]
+    """
     for piece_id in piece_ids:
         piece = item(build.pieces, piece_id, "piece")
         build = change_piece(build, piece_id, layout=shifted_layout(piece.layout, dx_m, dy_m))
@@ -131,6 +138,13 @@ def _mirrored_grid(piece: Piece, layout: AsGrid, twice_m: float) -> dict[str, An
 def make_copies(build: Build, piece_id: str, count: int, dx_m: float, dy_m: float) -> Build:
     """A row of copies of a piece, each a step farther.
 
+    Args:
+        build: the build.
+        piece_id: the piece.
+        count: how many more. [-]
+        dx_m: to the right, from each to the next. [m]
+        dy_m: up, from each to the next. [m]
+
     Raises:
         LanternError: none or too many are asked for.
     """
@@ -160,3 +174,21 @@ def _box(piece: Piece) -> Floats:
 def _edge(pair: Floats, edge: str) -> float:
     choose: dict[str, Callable[[Floats], float]] = {"min": np.min, "max": np.max, "mid": np.mean}
     return float(choose[edge](pair))
+
+
+def laid_as(piece: Piece, shape: str) -> AnyLayout:
+    """A piece's layout in another shape, beginning where it lies now; a ring is closed about where it lay."""
+    places = slot_places(piece)
+    x, y = (round(float(value), FINE) for value in places[0])
+    length_m = piece.slot_count * spacing_of(piece)
+    if shape == "line":
+        return AlongLine(x_m=x, y_m=y)
+    if shape == "arc":
+        return AlongArc(x_m=x, y_m=y, radius_m=max(0.01, round(length_m, 3)))
+    if shape == "ring":
+        middle = places.mean(axis=0)
+        return AroundRing(x_m=round(float(middle[0]), FINE), y_m=round(float(middle[1]), FINE))
+    if shape == "spots":
+        return AtSpots(points_m=tuple((round(a, FINE), round(b, FINE)) for a, b in places.tolist()))
+    half = round(x + length_m / 2, FINE)
+    return AlongPath(points_m=((x, y), (half, y), (half, round(y - length_m / 4, FINE))))

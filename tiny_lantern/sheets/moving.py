@@ -13,11 +13,12 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import GifImagePlugin, Image
 
+from tiny_lantern.light.own import own_colours, shown_as
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.disk import stream_atomically, write_atomically
 from tiny_lantern.model.errors import CancelledError, LanternError
-from tiny_lantern.model.layout import all_places, bounds, spacing_of
-from tiny_lantern.show.glow import Glow, fit, spot_radius, to_screen
+from tiny_lantern.model.layout import all_places, bounds
+from tiny_lantern.show.glow import Glow, fit, spot_sizes, to_screen
 from tiny_lantern.show.weave import blocks, render
 
 GIF_RATE_HZ = 20.0
@@ -35,8 +36,7 @@ def glow_of(build: Build, width: int, height: int) -> Glow:
     if not build.pieces:
         raise LanternError("there is nothing to show yet", "pieces", "at least one piece")
     placed = fit(bounds(build), width, height)
-    pitch = min(map(spacing_of, build.pieces))
-    return Glow(to_screen(all_places(build), placed), width, height, spot_radius(placed[0], pitch))
+    return Glow(to_screen(all_places(build), placed), width, height, spot_sizes(build, placed[0]))
 
 
 def still(build: Build, time_s: float, width: int = 960, height: int = 540) -> NDArray[np.uint8]:
@@ -49,7 +49,7 @@ def still(build: Build, time_s: float, width: int = 960, height: int = 540) -> N
         height: of the picture. [screen pixels]
     """
     frame = render(build, np.array([build.timeline.on_show(time_s)]))[0]
-    return glow_of(build, width, height).picture(frame / 255.0)
+    return glow_of(build, width, height).picture(shown_as(frame / 255.0, own_colours(build)))
 
 
 def save_still(build: Build, time_s: float, path: Path, width: int = 960, height: int = 540) -> None:
@@ -81,7 +81,7 @@ def save_gif(
         LanternError: there is nothing to show, or the folder cannot be written.
         CancelledError: asked to stop; nothing is written then.
     """
-    glow = glow_of(build, width, height)
+    glow, own = glow_of(build, width, height), own_colours(build)
     ticks = np.unique(build.timeline.all_on_show(np.arange(0, build.show_s, 1 / GIF_RATE_HZ)))
     each_ms = round(1000 / min(GIF_RATE_HZ, build.tick_hz))
 
@@ -91,7 +91,7 @@ def save_gif(
                 raise CancelledError
             frame = render(build, np.array([tick]))[0]
             progress(number / len(ticks))
-            yield Image.fromarray(glow.picture(frame / 255.0)).quantize(64)
+            yield Image.fromarray(glow.picture(shown_as(frame / 255.0, own))).quantize(64)
 
     stream_atomically(path, lambda file: _write_gif(file, pictures(), each_ms))
 
@@ -170,10 +170,14 @@ def estimate(build: Build, suffix: str) -> Estimate:
     sample = np.linspace(0, total - 1, min(total, SAMPLED)).astype(np.int64)
     began = time.perf_counter()
     if suffix == ".gif":
-        glow = glow_of(build, 480, 270)
+        glow, own = glow_of(build, 480, 270), own_colours(build)
         buffer = io.BytesIO()
         began = time.perf_counter()
-        _write_gif(buffer, (Image.fromarray(glow.picture(f / 255.0)).quantize(64) for f in render(build, sample)), 50)
+        _write_gif(
+            buffer,
+            (Image.fromarray(glow.picture(shown_as(f / 255.0, own))).quantize(64) for f in render(build, sample)),
+            50,
+        )
         size, count = buffer.tell(), build.show_s * min(GIF_RATE_HZ, build.tick_hz)
     else:
         size, count = sum(len(frame.tobytes().hex(",", 3)) + 12 for frame in render(build, sample)), float(total)

@@ -9,13 +9,19 @@ from numpy.typing import NDArray
 from scipy.sparse import csc_array
 
 from tiny_lantern.light.colour import srgb_from_linear
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.lamps import HoldGroup, LampGroup, SwitchedLoad
+from tiny_lantern.model.layout import spacing_of
+from tiny_lantern.model.piece import Piece
 
 Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
 UNLIT = 0.02
 LEAST_LIGHT = 0.004
 MOST_SPOTS = 4000
 LEAST_APART = 1.2
 NAME_ROOM = 26
+FLOOD, LAMP_GLOW_M = 12.0, 0.016
 GROUND = np.array([13, 17, 23], np.uint8)
 _TABLE = np.round(srgb_from_linear(np.linspace(0, 1, 4096)) * 255).astype(np.uint8)
 
@@ -29,31 +35,32 @@ class Glow:
         places: centre of each light on the picture, (n_slots, 2), x right and y down. [screen pixels]
         width: width of the picture. [screen pixels]
         height: height of the picture. [screen pixels]
-        spot: radius of a light's core. [screen pixels]
+        spots: radius of each light's core, (n_slots,). [screen pixels]
     """
 
-    def __init__(self, places: Floats, width: int, height: int, spot: float) -> None:
+    def __init__(self, places: Floats, width: int, height: int, spots: Floats) -> None:
         self.width, self.height = width, height
         stride = stride_of(places)
         self._first = np.arange(0, len(places), stride)
-        places = places[np.minimum(self._first + stride // 2, len(places) - 1)]
-        reach = int(np.ceil(spot * 5))
-        grid = np.arange(-reach, reach + 1)
-        base = np.round(places).astype(np.int64)
-        x, y = (base[:, side, None] + grid for side in (0, 1))
-        (core_x, halo_x), (core_y, halo_y) = (
-            _bells(grid - (places - base)[:, side, None], spot) for side in (0, 1)
-        )  # fmt: skip
-        value = core_y[:, :, None] * core_x[:, None] + 0.10 * halo_y[:, :, None] * halo_x[:, None]
-        inside = ((y >= 0) & (y < height))[:, :, None] & ((x >= 0) & (x < width))[:, None] & (value > LEAST_LIGHT)
-        at = ((y * width)[:, :, None] + x[:, None])[inside]
+        middles = np.minimum(self._first + stride // 2, len(places) - 1)
+        places, spots = places[middles], spots[middles]
+        values, ats, counts = [], [], np.zeros(len(places), np.int64)
+        sizes, size = np.unique(spots, return_inverse=True)
+        for number, spot in enumerate(sizes):
+            of_size = np.flatnonzero(size == number)
+            value, at, counts[of_size] = _spots(places[of_size], width, height, float(spot))
+            values.append(value)
+            ats.append(at)
+        value, at = np.concatenate(values), np.concatenate(ats)
         touched = np.zeros(width * height, bool)
         touched[at] = True
         self._at = np.flatnonzero(touched)
         row = np.empty(width * height, np.int32)
         row[self._at] = np.arange(len(self._at))
-        ends = np.concatenate([[0], np.cumsum(np.count_nonzero(inside, axis=(1, 2)))])
-        self._spots = csc_array((value[inside], row[at], ends), shape=(len(self._at), len(places)))
+        by_size = np.argsort(size, kind="stable")
+        ends = np.concatenate([[0], np.cumsum(counts[by_size])])
+        drawn = csc_array((value, row[at], ends), shape=(len(self._at), len(places)))
+        self._spots = drawn if len(sizes) == 1 else drawn[:, np.argsort(by_size)]
         self._unlit = np.minimum(self._spots @ np.full((len(places), 3), UNLIT, np.float32), UNLIT)
 
     def picture(self, rgb: Floats) -> NDArray[np.uint8]:
@@ -67,6 +74,22 @@ class Glow:
         shown = _ground(self.height * self.width).copy()
         shown[self._at] = np.maximum(_TABLE[np.minimum(light * 4095, 4095).astype(np.int32)], GROUND)
         return shown.reshape(self.height, self.width, 3)
+
+
+def _spots(places: Floats, width: int, height: int, spot: float) -> tuple[NDArray[np.float32], Ints, Ints]:
+    """The screen pixels that lights of one size reach: how strongly and which, light after light, and how many each.
+
+    (n_reached,), (n_reached,) and (n_lights,)
+    """
+    reach = int(np.ceil(spot * 5))
+    grid = np.arange(-reach, reach + 1)
+    base = np.round(places).astype(np.int64)
+    x, y = (base[:, side, None] + grid for side in (0, 1))
+    (core_x, halo_x), (core_y, halo_y) = (_bells(grid - (places - base)[:, side, None], spot) for side in (0, 1))
+    value = core_y[:, :, None] * core_x[:, None] + 0.10 * halo_y[:, :, None] * halo_x[:, None]
+    inside = ((y >= 0) & (y < height))[:, :, None] & ((x >= 0) & (x < width))[:, None] & (value > LEAST_LIGHT)
+    at = ((y * width)[:, :, None] + x[:, None])[inside]
+    return value[inside], at, np.count_nonzero(inside, axis=(1, 2))
 
 
 def _bells(away: Floats, spot: float) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
@@ -120,6 +143,27 @@ def to_screen(places_m: Floats, placed: tuple[float, float, float]) -> Floats:
     """
     scale, shift_x, shift_y = placed
     return np.stack([shift_x + scale * places_m[:, 0], shift_y - scale * places_m[:, 1]], axis=1)
+
+
+def spot_sizes(build: Build, scale: float) -> Floats:
+    """Each light's radius on the picture: single lamps larger than pixels side by side, a floodlight largest.
+
+    (n_slots,) [screen pixels]
+
+    Args:
+        build: the build.
+        scale: screen pixels a metre. [1/m]
+    """
+    sizes = [np.full(piece.slot_count, _spot_of(piece, scale)) for piece in build.pieces]
+    return np.concatenate(sizes) if sizes else np.zeros(0)
+
+
+def _spot_of(piece: Piece, scale: float) -> float:
+    if isinstance(piece, SwitchedLoad):
+        return FLOOD
+    if isinstance(piece, LampGroup | HoldGroup):
+        return float(np.clip(LAMP_GLOW_M * scale, 2.0, 8.0))
+    return spot_radius(scale, spacing_of(piece))
 
 
 def spot_radius(scale: float, pitch_m: float) -> float:

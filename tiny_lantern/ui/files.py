@@ -19,7 +19,7 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.store import SUFFIX, load, loads, save
 from tiny_lantern.ui.session import Session
 
-DEMOS = (("footbridge", "Heron Footbridge"), ("cloak", "Glow-worm Cloak"))
+DEMOS = (("pier", "Gull Pier"), ("footbridge", "Heron Footbridge"), ("cloak", "Glow-worm Cloak"))
 KEEP_WITHIN_MS = 1000
 MOST_RECENT = 8
 MOST_DRAFTS = 5

@@ -5,24 +5,49 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.light.own import as_bytes, at_rest, own_colours, shown_as, shows_all
 from tiny_lantern.model.base import same_members
 from tiny_lantern.model.effects import Effect
+from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.show.weave import Show, show_of
 from tiny_lantern.ui.session import Session
 
+Floats = NDArray[np.float64]
+Bytes = NDArray[np.uint8]
+
 
 class FrameSource:
-    """Linear bytes of every light at the caret, (n_slots, 3)."""
+    """What every light shows at the caret: as the show sends it, and as its own lamp is seen."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
         self._of: tuple[object, ...] = ()
         self._show: Show | None = None
         self._frame = np.zeros((0, 3), np.uint8)
+        self._shown: tuple[Bytes, bool, Bytes] | None = None
+        self._own: tuple[tuple[Piece, ...], tuple[Part, ...], Floats] | None = None
         self._seen: tuple[tuple[Piece, ...], tuple[Effect, ...], object] | None = None
 
-    def frame(self) -> NDArray[np.uint8]:
+    def seen(self) -> Bytes:
+        """Linear bytes of every light as it is seen, (n_slots, 3); of a build without a show, each lamp lit.
+
+        The same array as long as its bytes are the same.
+        """
+        build, frame = self._session.build, self.frame()
+        if self._own is None or not same_members(build.pieces, self._own[0]) or build.parts is not self._own[1]:
+            self._own = (build.pieces, build.parts, own_colours(build))
+            self._shown = None
+        if self._shown is None or self._shown[0] is not frame or self._shown[1] is not bool(build.effects):
+            own = self._own[2]
+            if not build.effects:
+                seen = as_bytes(at_rest(own))
+            else:
+                seen = frame if shows_all(own) else as_bytes(shown_as(frame / 255.0, own))
+            self._shown = (frame, bool(build.effects), seen)
+        return self._shown[2]
+
+    def frame(self) -> Bytes:
         """The frame at the session's time; the same array as long as its bytes are the same."""
         build = self._session.build
         tick = build.timeline.on_show(self._session.time_s)

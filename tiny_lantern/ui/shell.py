@@ -24,6 +24,7 @@ from tiny_lantern.electrical.first_feeds import feed_everything
 from tiny_lantern.findings.registry import subject_of
 from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.edits import item
+from tiny_lantern.model.edits_layout import align_pieces, distribute_pieces
 from tiny_lantern.model.edits_pieces import duplicate_piece, toggle_cut
 from tiny_lantern.model.edits_power import add_load_case
 from tiny_lantern.model.edits_show import add_effect, duplicate_effect
@@ -53,6 +54,7 @@ if TYPE_CHECKING:
     from tiny_lantern.model.build import Build
     from tiny_lantern.model.place import Place
     from tiny_lantern.model.working import Working
+    from tiny_lantern.ui.stations.pieces import PiecesStation
 
 
 class Shell(QWidget):
@@ -100,6 +102,7 @@ class Shell(QWidget):
     def _assemble(self) -> None:
         self.title = TitleRow(self.session, self.files, self.actions_by_id)
         self.title.station_chosen.connect(self.show_station)
+        self.title.name_pressed.connect(self.show_build_fields)
         self.title.menu_opening.connect(self.refresh_actions)
         self.title.gauge.clicked.connect(self.show_supplies_working)
         self.ruler = LineRuler(self.session, self.axis, self.frames)
@@ -217,7 +220,28 @@ class Shell(QWidget):
     def add_strip(self) -> None:
         """Show Pieces and add a strip there."""
         self.show_station("Pieces")
-        self.stack.pieces().form.add_strip()
+        self.stack.pieces().add_strip()
+
+    def pieces_hand(self) -> PiecesStation:
+        """The Pieces station, shown."""
+        self.show_station("Pieces")
+        return self.stack.pieces()
+
+    def lay(self, how: str) -> None:
+        """Align or distribute the selected pieces: ``align-left``, ``distribute`` ..."""
+        ids = self.session.selection.all("pieces")
+        act, _, side = how.partition("-")
+        edit = (
+            partial(align_pieces, piece_ids=ids, side=side)
+            if act == "align"
+            else partial(distribute_pieces, piece_ids=ids, upright=bool(side))
+        )
+        self.session.apply(f"{'Aligned' if act == 'align' else 'Distributed'} {len(ids)} pieces", edit)
+
+    def measure(self) -> None:
+        """Measure in the picture until Escape."""
+        self.pieces_hand().hand.measuring = True
+        self.session.say("Drag from one point to another; Escape puts the tape away.")
 
     def tell(self, error: LanternError) -> None:
         """The one place where a refusal is told."""
@@ -342,6 +366,19 @@ class Shell(QWidget):
     def show_working(self, working: Working) -> None:
         """Open a small window with a working."""
         WorkingCard(working, self).show()
+
+    def show_build_fields(self) -> None:
+        """Open the build's own fields: its name, where it stands, the show, the data line, notes."""
+        from tiny_lantern.ui.stations.build_form import BuildForm  # loaded when first asked for
+
+        dialog = QDialog(self)
+        dialog.setObjectName("surface")
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.setWindowTitle("This build")
+        dialog.resize(420, 340)
+        column = QVBoxLayout(dialog)
+        column.addWidget(BuildForm(self.session))
+        dialog.show()
 
     def show_keys(self) -> None:
         """Open the key sheet."""

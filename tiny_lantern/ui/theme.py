@@ -41,6 +41,7 @@ class Palette:
 NIGHT_GROUND = "#11151c"
 NIGHT_INK = "#ece6d8"
 NIGHT_FAINT = "#a3abb3"
+NIGHT_TEAL = "#5cc4bd"
 AMBER = "#e8952a"
 PAPER = Palette(
     paper="#f4eee1", panel="#fcf8ef", field="#fffdf8", rule="#ddd5c3", ink="#232d36", faint="#5a646d",
@@ -114,12 +115,15 @@ QWidget {{ color: {p.ink}; }}
 #probeCard {{ background: {p.field}; color: {p.ink}; border: 1px solid {p.ink}; border-radius: 4px;
     padding: 5px 8px; }}
 #heading {{ font-size: 15px; font-weight: 600; }}
+#groupHead {{ font-size: 13px; font-weight: 600; border-top: 1px solid {p.rule}; padding-top: 3px; }}
+#pieceForm QLineEdit, #pieceForm QComboBox {{ min-height: 17px; }}
+#pieceForm #title {{ font-size: 15px; font-weight: 600; min-height: 20px; padding: 1px 4px; }}
 #buildName {{ font-size: 18px; font-weight: 600; }}
 #faint {{ color: {p.faint}; font-size: 12px; }}
 #transport {{ background: {NIGHT_GROUND}; }}
 #transport QLabel {{ color: {NIGHT_INK}; background: transparent; }}
 #transport #statusLine {{ color: {NIGHT_FAINT}; }}
-QScrollArea, #scrolled {{ background: transparent; border: none; }}
+QScrollArea, #scrolled, #pieceForm {{ background: transparent; border: none; }}
 QLineEdit, QSpinBox, QComboBox, QPlainTextEdit {{
     background: {p.field}; color: {p.ink}; border: 1px solid {p.rule}; border-radius: 4px; padding: 2px 6px;
     selection-background-color: {p.amber}; selection-color: #ffffff; min-height: 20px; }}
@@ -139,6 +143,9 @@ QPushButton:focus {{ border: 2px solid {p.amber}; padding: 3px 9px; }}
 QPushButton:disabled {{ color: {p.faint}; border-color: {p.rule}; }}
 QPushButton#primary {{ background: {p.amber_text if p is PAPER else p.amber}; color: #ffffff; font-weight: 600; }}
 QPushButton#primary:disabled {{ background: {p.rule}; color: {p.faint}; }}
+QPushButton#small {{ padding: 3px 4px; }}
+QPushButton#small:checked {{ background: {p.amber}; color: #ffffff; }}
+QPushButton#small:focus {{ border: 2px solid {p.amber}; padding: 2px 3px; }}
 QPushButton#link {{ background: transparent; border: none; color: {p.teal}; padding: 2px 2px; text-align: left; }}
 QPushButton#link:focus {{ border-bottom: 1px solid {p.teal}; }}
 QPushButton#station {{ background: transparent; border: none; border-bottom: 3px solid transparent; border-radius: 0;

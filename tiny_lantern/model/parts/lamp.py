@@ -11,6 +11,9 @@ from tiny_lantern.model.parts.light import ChannelName, Primary
 from tiny_lantern.model.parts.part import Part
 
 Emitter = Literal["colour", "level", "on_off", "self_changing"]
+Lead = Literal[
+    "anode", "cathode", "common", "red", "green", "blue", "white", "amber", "data in", "data out", "plus", "minus"
+]
 LimitedBy = Literal["resistor", "itself", "module", "chip", "unknown"]
 
 
@@ -25,8 +28,18 @@ class Die(Frozen):
     light: Primary
 
 
+class LeadMap(Frozen):
+    """Which lead is which: their order along the row, cup side up and seen from the front, the longest of them, and the
+    one that carries the cup or the flat side. What is None is unknown, and is found on the bench."""
+
+    order: Annotated[tuple[Lead, ...], Field(max_length=64)] = ()
+    longest: Lead | None = None
+    cup: Lead | None = None
+
+
 class LampPart(Part):
-    """A lamp with one to four dies. ``emitter`` says what it can show, ``limited_by`` what holds its current."""
+    """A lamp with one to four dies. ``emitter`` says what it can show, ``limited_by`` what holds its current, ``body``
+    what is bought: a lamp, a whole matrix, a bar or a figure. Without ``leads`` nobody knows yet which is which."""
 
     kind: Literal["lamp"] = "lamp"
     emitter: Emitter
@@ -35,5 +48,8 @@ class LampPart(Part):
     lead_count: Annotated[int, Field(ge=2, le=64)] = 2
     limited_by: LimitedBy = "resistor"
     most_a: Annotated[float, Field(gt=0, le=10)] = 0.02
+    body: Literal["lamp", "matrix", "bar", "figure"] = "lamp"
+    addressable: bool = False
+    leads: LeadMap | None = None
     diameter_m: Annotated[float, Field(gt=0, le=1)] = 0.005
     cost: Money = 0.0

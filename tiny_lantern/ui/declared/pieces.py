@@ -10,6 +10,8 @@ from tiny_lantern.ui.declared.station import Around, Station
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
+    from tiny_lantern.ui.shell import Shell
+
 
 def _make(around: Around) -> QWidget:
     from tiny_lantern.ui.stations.pieces import PiecesStation  # loaded when first shown
@@ -17,13 +19,41 @@ def _make(around: Around) -> QWidget:
     return PiecesStation(around.session, around.frames)
 
 
+def _pieces_chosen(shell: Shell) -> bool:
+    return bool(shell.session.selection.all("pieces"))
+
+
+def _several(shell: Shell) -> bool:
+    return len(shell.session.selection.all("pieces")) > 1
+
+
 STATION = Station(
     number=1,
     title="Pieces",
     make=_make,
-    empty="Nothing is here yet: add the first strip, then say where it lies and how long it is.",
+    empty="Nothing is here yet: add the first piece, then say where it lies and how large it is.",
     commands=(
         Command("add-strip", "Edit", 30, "Add a strip", "Ctrl+T", "Add a strip to the end of the Line",
                 lambda s: s.add_strip()),
+        Command("build-fields", "File", 45, "This build …", "Ctrl+B", "Name, place, show and notes of the build",
+                lambda s: s.show_build_fields()),
+        Command("mirror", "Edit", 31, "Mirror left to right", "Ctrl+M", "Mirror the selected pieces in the picture",
+                lambda s: s.pieces_hand().form.mirror(), _pieces_chosen),
+        Command("align-left", "Edit", 32, "Align left edges", "Ctrl+Alt+Left", "Align the selected pieces",
+                lambda s: s.lay("align-left"), _several),
+        Command("align-right", "Edit", 33, "Align right edges", "Ctrl+Alt+Right", "Align the selected pieces",
+                lambda s: s.lay("align-right"), _several),
+        Command("align-top", "Edit", 34, "Align upper edges", "Ctrl+Alt+Up", "Align the selected pieces",
+                lambda s: s.lay("align-top"), _several),
+        Command("align-bottom", "Edit", 35, "Align lower edges", "Ctrl+Alt+Down", "Align the selected pieces",
+                lambda s: s.lay("align-bottom"), _several),
+        Command("distribute", "Edit", 36, "Distribute evenly", "Ctrl+Alt+H",
+                "Even distances between the middles of the selected pieces", lambda s: s.lay("distribute"), _several),
+        Command("distribute-down", "Edit", 37, "Distribute evenly upright", "Ctrl+Alt+V",
+                "Even heights between their middles", lambda s: s.lay("distribute-down"), _several),
+        Command("group", "Edit", 38, "Group what is selected", "Ctrl+G", "Name the selected pieces' lights as a group",
+                lambda s: s.pieces_hand().groups.group_selected(), _pieces_chosen),
+        Command("tape", "Edit", 39, "Tape measure", "Ctrl+Shift+M", "Measure in the picture; Escape ends",
+                lambda s: s.measure()),
     ),
 )  # fmt: skip

@@ -97,7 +97,7 @@ def scrolled(content: QWidget) -> QScrollArea:
     area = QScrollArea()
     area.setWidgetResizable(True)
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-    content.setObjectName("scrolled")
+    content.setObjectName(content.objectName() or "scrolled")
     area.setWidget(content)
     area.viewport().setAutoFillBackground(False)
     return area

@@ -1,21 +1,17 @@
-"""The picture to scale, glowing in step with the show; pieces and supplies are dragged to where they lie."""
+"""The picture to scale, glowing in step with the show; what the hand does in it is in ``picture_hand``."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import partial
 from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFontMetrics, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QFontMetrics, QImage, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build, OnStrip
-from tiny_lantern.model.edits import item
-from tiny_lantern.model.edits_pieces import change_piece
-from tiny_lantern.model.edits_power import change_supply
+from tiny_lantern.model.build import OnStrip
+from tiny_lantern.model.handles import Handle, handles_of
 from tiny_lantern.model.layout import (
     all_places,
     bounds,
@@ -23,9 +19,7 @@ from tiny_lantern.model.layout import (
     metre_step,
     one_of_each,
     places_along,
-    spacing_of,
 )
-from tiny_lantern.model.layouts import AlongPath, AnyLayout, AtSpots
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.colours import Bytes, image_of
@@ -40,6 +34,10 @@ if TYPE_CHECKING:
 RULER = 26
 REACH = 14.0
 HEAD = 8.0
+MOST_NUMBERS, NUMBER_ROOM = 120, 18.0
+NAME_OVER_LIGHTS, NAME_OVER_NUMBERS = -13, -26
+LEAST_SCALE, MOST_SCALE = 2.0, 20_000.0
+Placed = tuple[float, float, float]
 
 
 class Picture(QWidget):
@@ -51,14 +49,16 @@ class Picture(QWidget):
         self._key: tuple[object, ...] = ()
         self._glow: Glow | None = None
         self._lit: tuple[Bytes, QImage] | None = None
-        self._placed = (1.0, 0.0, 0.0)
+        self._placed: Placed = (1.0, 0.0, 0.0)
         self._places = np.zeros((0, 2))
-        self._drag: tuple[str, str, QPointF] | None = None
+        self.looks_at: Placed | None = None
+        self.box: QRectF | None = None
+        self.tape: tuple[QPointF, QPointF] | None = None
         self._still = Layer()
         self.setMinimumSize(240, 120)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName("The picture to scale: drag a strip or a supply, or select one and press arrow keys")
+        self.setAccessibleName("The picture to scale: drag pieces, their handles or a supply, or press arrow keys")
         for signal in (session.build_changed, session.time_changed, session.selection_changed, session.solved_changed):
             signal.connect(self.update)
 
@@ -71,23 +71,24 @@ class Picture(QWidget):
 
     def _prepare(self, width: int, height: int) -> None:
         build = self._session.build
-        key = (build.pieces, build.supplies, width, height)
+        key = (build.pieces, build.supplies, width, height, self.looks_at)
         if self._key and all(a is b or a == b for a, b in zip(self._key, key, strict=True)):
             return
-        from tiny_lantern.show.glow import NAME_ROOM, Glow, fit, spot_radius, to_screen  # loaded by the warm-up
+        from tiny_lantern.show.glow import NAME_ROOM, Glow, fit, spot_sizes, to_screen  # loaded by the warm-up
 
         places = all_places(build)
-        if not (self._drag and self._session.dragging):
+        if self.looks_at is not None:
+            self._placed = self.looks_at
+        elif not self._session.dragging:
             self._placed = fit(bounds(build, places), width, height, NAME_ROOM)
         self._places = to_screen(places, self._placed)
-        pitch = min(map(spacing_of, build.pieces), default=0.03)
-        self._glow = Glow(self._places, width, height, spot_radius(self._placed[0], pitch))
+        self._glow = Glow(self._places, width, height, spot_sizes(build, self._placed[0]))
         self._lit = None
         self._key = key
 
     def _light(self) -> QImage:
         """The lights as they glow at the caret, worked out again only for another frame."""
-        frame = self._frames.frame()
+        frame = self._frames.seen()
         if self._lit is None or self._lit[0] is not frame:
             assert self._glow is not None
             self._lit = (frame, image_of(self._glow.picture(frame / 255.0)))
@@ -108,7 +109,9 @@ class Picture(QWidget):
         self._draw_marks(painter)
         painter.setClipRect(area)
         painter.translate(area.topLeft())
+        self._handles(painter)
         self._caret(painter)
+        self._by_hand(painter)
         if self.hasFocus():
             painter.setPen(QPen(QColor(theme.AMBER), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -125,7 +128,7 @@ class Picture(QWidget):
 
     def _draw_marks(self, painter: QPainter) -> None:
         """The marks as they were kept; while one of them is dragged there is nothing to keep."""
-        if self._drag and self._session.dragging:
+        if self._session.dragging:
             painter.save()
             self._marks(painter)
             painter.restore()
@@ -164,15 +167,16 @@ class Picture(QWidget):
         build, selected = self._session.build, self._session.selection
         for span in build.line.spans:
             start = QPointF(*self._places[span.first])
-            yield span.piece.id == selected.one("pieces"), span.piece.name, start + QPointF(4, -13)
+            chosen = span.piece.id in selected.all("pieces")
+            yield chosen, span.piece.name, start + QPointF(4, NAME_OVER_NUMBERS if chosen else NAME_OVER_LIGHTS)
         for supply in build.supplies:
-            middle = self._screen(supply.x_m, supply.y_m)
+            middle = self.spot_at(supply.x_m, supply.y_m)
             half = metrics.horizontalAdvance(supply.name) / 2
             yield supply.id == selected.one("supplies"), supply.name, middle + QPointF(-half, 21)
 
     def _supplies(self, painter: QPainter) -> None:
         for supply in self._session.build.supplies:
-            at = self._screen(supply.x_m, supply.y_m)
+            at = self.spot_at(supply.x_m, supply.y_m)
             chosen = supply.id == self._session.selection.one("supplies")
             painter.setPen(QPen(QColor("#ffffff" if chosen else theme.AMBER), 2 if chosen else 1))
             painter.setBrush(QColor("#3a2a12"))
@@ -182,11 +186,61 @@ class Picture(QWidget):
         build = self._session.build
         fed = [(feed, feed.attach) for feed in build.feeds if isinstance(feed.attach, OnStrip)]
         spots = [
-            self._screen(*places_along(build.line.strip(on.strip_id), np.array([on.position_m]))[0]) for _, on in fed
+            self.spot_at(*places_along(build.line.strip(on.strip_id), np.array([on.position_m]))[0]) for _, on in fed
         ]
         for number in one_of_each(np.array([spot.toTuple() for spot in spots]), HEAD):
             letter = build.feed_letters[fed[number][0].id]
             draw_head(painter, spots[number] + QPointF(0, 16), HEAD, letter, 8, theme.AMBER, ink="#1a1206")
+
+    def handles(self) -> tuple[tuple[Handle, QPointF], ...]:
+        """The handles of the one selected piece, and where they are drawn."""
+        chosen = self._session.selection.all("pieces")
+        if len(chosen) != 1:
+            return ()
+        piece = self._session.build.line.piece(chosen[0])
+        return tuple((each, self.spot_at(each.x_m, each.y_m)) for each in handles_of(piece))
+
+    def _handles(self, painter: QPainter) -> None:
+        """What the selected piece can be taken hold of by, and the numbers of its lamps or of the group's."""
+        painter.setPen(QPen(QColor("#ffffff"), 1))
+        painter.setBrush(QColor(theme.AMBER))
+        for each, at in self.handles():
+            if each.role != "lamp":
+                painter.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8))
+        painter.setFont(theme.font(8))
+        for text, slot, ink in self._numbers():
+            painter.setPen(QColor(ink))
+            x, y = self._places[slot]
+            painter.drawText(QRectF(x - 14, y - 24, 28, 14), Qt.AlignmentFlag.AlignCenter, text)
+
+    def _numbers(self) -> Iterator[tuple[str, int, str]]:
+        """Each light's number in the selected group's order, else in the selected piece, where they leave each other
+        room."""
+        build, selected = self._session.build, self._session.selection
+        group = next((group for group in build.groups if group.id == selected.one("groups")), None)
+        if group is not None:
+            slots, ink = [build.line.slot_of(ref) for ref in group.slots], theme.NIGHT_TEAL
+        else:
+            spans = [span for span in build.line.spans if span.piece.id in selected.all("pieces")]
+            slots, ink = (list(range(spans[0].first, spans[0].stop)) if len(spans) == 1 else []), theme.NIGHT_FAINT
+        if 1 < len(slots) <= MOST_NUMBERS:
+            for number in one_of_each(self._places[slots], NUMBER_ROOM):
+                yield str(number), slots[number], ink
+
+    def _by_hand(self, painter: QPainter) -> None:
+        """The box that is being drawn, and the tape."""
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if self.box is not None:
+            painter.setPen(QPen(QColor(theme.AMBER), 1, Qt.PenStyle.DashLine))
+            painter.drawRect(self.box)
+        if self.tape is not None:
+            start, end = self.tape
+            painter.setPen(QPen(QColor(theme.NIGHT_TEAL), 1.5))
+            painter.drawLine(start, end)
+            off = end - start
+            length = metres(float(np.hypot(off.x(), off.y())) / self._placed[0])
+            painter.setFont(theme.font(10))
+            painter.drawText((start + end) / 2 + QPointF(6, -6), length)
 
     def _caret(self, painter: QPainter) -> None:
         slot = self._session.slot
@@ -216,87 +270,54 @@ class Picture(QWidget):
                 painter.drawText(box, Qt.AlignmentFlag.AlignRight, f"{row * step:g}")
             row += 1
 
-    def _screen(self, x_m: float, y_m: float) -> QPointF:
+    def spot_at(self, x_m: float, y_m: float) -> QPointF:
+        """Where a point of the build is drawn, from the corner of the area of light."""
         scale, shift_x, shift_y = self._placed
         return QPointF(shift_x + scale * x_m, shift_y - scale * y_m)
 
-    def _inside(self, event: QMouseEvent) -> QPointF:
-        return event.position() - QPointF(RULER + 8, 0)
+    def point_m(self, at: QPointF) -> tuple[float, float]:
+        """The point of the build under a place on the picture. [m]"""
+        scale, shift_x, shift_y = self._placed
+        return (at.x() - shift_x) / scale, (shift_y - at.y()) / scale
 
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        at = self._inside(event)
-        for supply in self._session.build.supplies:
-            spot = self._screen(supply.x_m, supply.y_m) - at
-            if spot.manhattanLength() < REACH * 1.4:
-                self._session.select("supplies", supply.id)
-                self._drag = ("supply", supply.id, at)
-                return
-        slot = self._slot_near(at)
-        if slot is not None:
-            self._session.select_slot(slot)
-            self._drag = ("piece", self._session.selection.one("pieces") or "", at)
+    @property
+    def scale(self) -> float:
+        """Screen pixels a metre."""
+        return self._placed[0]
 
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        at = self._inside(event)
-        if self._drag is None:
-            self.setCursor(Qt.CursorShape.ArrowCursor if self._slot_near(at) is None else Qt.CursorShape.OpenHandCursor)
-            return
-        kind, identity, start = self._drag
-        if (at - start).manhattanLength() < 4 and not self._session.dragging:
-            return
-        dx, dy = (at.x() - start.x()) / self._placed[0], -(at.y() - start.y()) / self._placed[0]
-        self._session.preview(partial(moved, kind=kind, identity=identity, dx=dx, dy=dy))
+    def inside(self, at: QPointF) -> QPointF:
+        """A place in the widget counted from the corner of the area of light."""
+        return at - QPointF(RULER + 8, 0)
 
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._drag and self._session.dragging:
-            kind, identity, _ = self._drag
-            self._key = ()
-            self._drag = None
-            self._session.commit(f"Moved {_name(self._session.build, kind, identity)} in the picture")
-        self._drag = None
-        self.update()
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape and self._drag:
-            self._drag = None
-            self._key = ()
-            self._session.drop_preview()
-            return
-        steps = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
-        piece_id = self._session.selection.one("pieces")
-        if event.key() not in steps or piece_id is None:
-            super().keyPressEvent(event)
-            return
-        size = 0.5 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.05
-        dx, dy = (size * step for step in steps[Qt.Key(event.key())])
-        name = self._session.build.line.piece(piece_id).name
-        edit = partial(moved, kind="piece", identity=piece_id, dx=dx, dy=dy)
-        self._session.apply(f"Moved {name} by {metres(size)}", edit)
-
-    def _slot_near(self, at: QPointF) -> int | None:
+    def slot_near(self, at: QPointF) -> int | None:
+        """The light that is nearest to a place, when it is near."""
         if not len(self._places):
             return None
         far = np.hypot(self._places[:, 0] - at.x(), self._places[:, 1] - at.y())
         slot = int(far.argmin())
         return slot if far[slot] < REACH else None
 
+    def slots_in(self, box: QRectF) -> list[int]:
+        """The lights in a box."""
+        x, y = self._places.T
+        there = (x >= box.left()) & (x <= box.right()) & (y >= box.top()) & (y <= box.bottom())
+        return [int(slot) for slot in np.flatnonzero(there)]
 
-def moved(build: Build, kind: str, identity: str, dx: float, dy: float) -> Build:
-    """The build with a piece or a supply moved in the picture. dx, dy [m]"""
-    if kind == "supply":
-        supply = next(supply for supply in build.supplies if supply.id == identity)
-        return change_supply(build, identity, x_m=round(supply.x_m + dx, 3), y_m=round(supply.y_m + dy, 3))
-    piece = item(build.pieces, identity, "piece")
-    return change_piece(build, identity, layout=shifted_layout(piece.layout, dx, dy))
+    def zoom(self, at: QPointF, factor: float) -> None:
+        """Show the build larger or smaller, the point under a place staying there."""
+        scale, shift_x, shift_y = self._placed
+        new = min(max(scale * factor, LEAST_SCALE), MOST_SCALE)
+        grown = new / scale
+        self.looks_at = (new, at.x() - (at.x() - shift_x) * grown, at.y() - (at.y() - shift_y) * grown)
+        self.update()
 
+    def pan(self, by: QPointF) -> None:
+        """Move what is shown."""
+        scale, shift_x, shift_y = self._placed
+        self.looks_at = (scale, shift_x + by.x(), shift_y + by.y())
+        self.update()
 
-def shifted_layout(layout: AnyLayout, dx: float, dy: float) -> AnyLayout:
-    """A layout moved as a whole. [m]"""
-    if isinstance(layout, AlongPath | AtSpots):
-        return revise(layout, points_m=tuple((round(x + dx, 3), round(y + dy, 3)) for x, y in layout.points_m))
-    return revise(layout, x_m=round(layout.x_m + dx, 3), y_m=round(layout.y_m + dy, 3))
-
-
-def _name(build: Build, kind: str, identity: str) -> str:
-    items = build.supplies if kind == "supply" else build.pieces
-    return next(item.name for item in items if item.id == identity)
+    def show_all(self) -> None:
+        """Show the whole build."""
+        self.looks_at = None
+        self.update()

@@ -23,6 +23,7 @@ class RowTable(QTableWidget):
         self._figures, self._stretched = figures, stretched
         self._changed_columns = set(range(len(heads)))
         self._texts_of: Callable[[int], Sequence[str]] = lambda row: ()
+        self._count = 0
         self.verticalScrollBar().valueChanged.connect(self._write_rows_in_sight)
         for column, text in enumerate(heads):
             head = QTableWidgetItem(text)
@@ -47,7 +48,7 @@ class RowTable(QTableWidget):
             count: how many rows there are.
             texts_of: the words of a row by its number.
         """
-        self._texts_of = texts_of
+        self._texts_of, self._count = texts_of, count
         if count != self.rowCount():
             self.setRowCount(count)
         self._write_rows_in_sight()
@@ -56,7 +57,7 @@ class RowTable(QTableWidget):
         top = self.verticalScrollBar().value()
         blocked = self.blockSignals(True)
         in_sight = max(ROWS_IN_SIGHT, self.viewport().height() // ROW_HEIGHT + 2)
-        for row in range(max(0, top - 1), min(self.rowCount(), top + in_sight)):
+        for row in range(max(0, top - 1), min(self._count, top + in_sight)):
             for column, text in enumerate(self._texts_of(row)):
                 self.put(row, column, text)
         self.blockSignals(blocked)

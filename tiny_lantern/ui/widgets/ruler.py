@@ -74,7 +74,7 @@ class LineRuler(QWidget):
         painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, self._scale))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setClipRect(self._axis_area)
-        self._lights(painter, self._frames.frame())
+        self._lights(painter, self._frames.seen())
         self._caret(painter)
         if self.hasFocus():
             painter.setClipping(False)

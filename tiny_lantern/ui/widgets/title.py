@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtGui import QAction
+from PySide6.QtGui import QAction, QMouseEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QToolButton, QWidget
 
 from tiny_lantern.ui import theme
@@ -15,11 +15,25 @@ from tiny_lantern.ui.widgets.gauge import SupplyGauge
 from tiny_lantern.ui.widgets.load_picker import LoadPicker
 
 
+class PressLabel(PlainLabel):
+    """A text that can be clicked."""
+
+    pressed = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.pressed.emit()
+
+
 class TitleRow(QWidget):
     """What stands above the Line."""
 
     station_chosen = Signal(str)
     menu_opening = Signal()
+    name_pressed = Signal()
 
     def __init__(self, session: Session, files: Files, actions: dict[str, QAction]) -> None:
         super().__init__()
@@ -31,7 +45,8 @@ class TitleRow(QWidget):
         row.setContentsMargins(theme.MARGIN - 4, 4, theme.MARGIN, 2)
         row.setSpacing(6)
         row.addWidget(self._menu_button())
-        self.name, self.state = PlainLabel(), PlainLabel()
+        self.name, self.state = PressLabel(), PlainLabel()
+        self.name.pressed.connect(self.name_pressed)
         self.name.setObjectName("buildName")
         self.name.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self.name.setMinimumWidth(90)
@@ -54,7 +69,9 @@ class TitleRow(QWidget):
         name = self._session.build.name
         room = max(60, self.name.width())
         self.name.setText(self.name.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, room))
-        self.name.setToolTip(f"{name}\n{self._files.path or 'not saved to a file yet'}")
+        self.name.setToolTip(
+            f"{name}\n{self._files.path or 'not saved to a file yet'}\nIts own fields: click, or Ctrl+B"
+        )
         self.state.setText("not saved" if self._files.unsaved else ("saved" if self._files.path else ""))
 
     def resizeEvent(self, event: object) -> None:

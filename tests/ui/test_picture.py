@@ -1,0 +1,333 @@
+"""The picture as a plan to scale: every act by the real mouse and keys, each one step that undo takes back."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QLineEdit
+from pytestqt.qtbot import QtBot
+
+from tests.support.pieces import pier
+from tests.ui.conftest import Opened
+from tests.ui.driving import LEFT, drag, pieces_of, type_into
+from tiny_lantern.catalogue.kinds import KINDS
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_layout import shift_pieces
+from tiny_lantern.model.edits_names import add_group
+from tiny_lantern.model.effects import SlotRef
+from tiny_lantern.model.handles import ring_radius
+from tiny_lantern.model.layout import slot_places
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.store import load
+from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.stations.pieces import PiecesStation
+from tiny_lantern.ui.widgets.picture import RULER
+
+NONE = Qt.KeyboardModifier.NoModifier
+SHIFT = Qt.KeyboardModifier.ShiftModifier
+
+
+def settled(shell: Shell) -> PiecesStation:
+    """The station with its picture drawn."""
+    station = pieces_of(shell)
+    QApplication.processEvents()
+    station.picture.grab()
+    return station
+
+
+def at_m(station: PiecesStation, x_m: float, y_m: float) -> QPoint:
+    """Where a point of the build is in the picture."""
+    return (station.picture.spot_at(x_m, y_m) + QPointF(RULER + 8, 0)).toPoint()
+
+
+def chosen(shell: Shell) -> list[str]:
+    """The names of the selected pieces."""
+    return [shell.session.build.line.piece(each).name for each in shell.session.selection.all("pieces")]
+
+
+def apart() -> Build:
+    """A pier whose pieces lie apart."""
+    build = pier()
+    for number, piece in enumerate(build.pieces):
+        build = shift_pieces(build, (piece.id,), 0.0, -0.3 * number)
+    return build
+
+
+def test_every_kind_is_added_from_empty_saved_and_opened_again(opened: Opened, tmp_path: Path) -> None:
+    shell = opened(station="Pieces")
+    shell.show_station("Pieces")
+    station = pieces_of(shell)
+    for kind in KINDS:
+        before = len(shell.session.build.pieces)
+        QTest.mouseClick(station.tray.cards[kind.id], LEFT)
+        assert len(shell.session.build.pieces) == before + 1, kind.id
+        added = shell.session.build.pieces[-1]
+        assert chosen(shell) == [added.name]
+        assert kind.fits(shell.session.build.shelf.find(Part, added.part_id))
+    names = [piece.name for piece in shell.session.build.pieces]
+    assert len(set(names)) == len(KINDS)
+    shell.files.save_to(tmp_path / "all.lantern")
+    assert load(tmp_path / "all.lantern") == shell.session.build
+    while shell.session.history.undo_label:
+        shell.session.undo()
+    assert shell.session.build.pieces == ()
+
+
+def test_a_ring_of_twelve_is_placed_mirrored_and_one_lamp_renamed_and_all_taken_back(opened: Opened) -> None:
+    shell = opened(station="Pieces")
+    shell.show_station("Pieces")
+    station = pieces_of(shell)
+    empty = shell.session.build
+    QTest.mouseClick(station.tray.cards["colour"], LEFT)
+    fields = station.form.fields
+    type_into(fields["lamps"], "12")
+    fields["shape"].activated.emit(2)
+    type_into(fields["across"], "180 mm")
+    ring = shell.session.build.pieces[0]
+    assert ring.layout.shape == "ring"
+    assert ring_radius(ring) == pytest.approx(0.09)
+    before = slot_places(ring)
+    QTest.mouseClick(station.form._mirror, LEFT)
+    after = slot_places(shell.session.build.pieces[0])
+    assert np.allclose(after[:, 0] - after[:, 0].mean(), -(before[:, 0] - before[:, 0].mean()), atol=1e-3)
+    shell.session.select_slot(3)
+    type_into(fields["place"], "north gate")
+    type_into(fields["function"], "ride is full")
+    piece = shell.session.build.pieces[0]
+    assert (piece.place_name(3), piece.function_name(3)) == ("north gate", "ride is full")
+    while shell.session.history.undo_label:
+        shell.session.undo()
+    assert shell.session.build == empty
+
+
+def test_a_box_takes_the_pieces_in_it_and_they_move_together(opened: Opened) -> None:
+    shell = opened(apart(), station="Pieces")
+    station = settled(shell)
+    drag(station.picture, at_m(station, -0.3, -0.55), at_m(station, 0.6, -1.0))
+    assert chosen(shell) == ["Quay", "Festoon"]
+    assert shell.session.history.undo_label is None
+    before = {piece.name: slot_places(piece)[0] for piece in shell.session.build.pieces}
+    start = station.picture.spot_of(shell.session.build.line.spans[2].first).toPoint()
+    drag(station.picture, start, start + QPoint(40, 0))
+    moved = {piece.name: slot_places(piece)[0] - before[piece.name] for piece in shell.session.build.pieces}
+    assert moved["Quay"][0] > 0.02
+    assert moved["Festoon"] == pytest.approx(moved["Quay"])
+    assert not np.any(moved["Arcade"])
+    assert shell.session.history.undo_label == "Moved 2 pieces in the picture"
+
+
+def test_shift_adds_a_piece_to_the_selection_and_takes_it_out_again(opened: Opened) -> None:
+    shell = opened(apart(), station="Pieces")
+    station = settled(shell)
+    spots = [station.picture.spot_of(shell.session.build.line.spans[number].first).toPoint() for number in (2, 3)]
+    QTest.mouseClick(station.picture, LEFT, NONE, spots[0])
+    QTest.mouseClick(station.picture, LEFT, SHIFT, spots[1])
+    assert chosen(shell) == ["Quay", "Festoon"]
+    QTest.mouseClick(station.picture, LEFT, SHIFT, spots[0])
+    assert chosen(shell) == ["Festoon"]
+    QTest.mouseClick(station.picture, LEFT, NONE, at_m(station, -0.2, 0.1))
+    assert chosen(shell) == []
+
+
+def test_the_end_of_a_line_is_dragged_onto_the_grid_as_one_step(opened: Opened) -> None:
+    shell = opened(apart(), station="Pieces")
+    station = settled(shell)
+    shell.session.select("pieces", "quay")
+    station = settled(shell)
+    y_m = shell.session.build.line.piece("quay").layout.y_m
+    drag(station.picture, at_m(station, 0.5, y_m), at_m(station, 0.803, y_m + 0.004))
+    quay = shell.session.build.line.piece("quay")
+    assert quay.spacing_m == pytest.approx(0.16, abs=0.003)
+    assert quay.layout.angle_deg == 0.0
+    assert shell.session.history.undo_label == "Stretched Quay"
+    shell.session.undo()
+    assert shell.session.build == apart()
+
+
+def test_a_dragged_piece_snaps_to_the_grid_and_with_alt_goes_freely(opened: Opened) -> None:
+    shell = opened(apart(), station="Pieces")
+    station = settled(shell)
+    start = station.picture.spot_of(shell.session.build.line.spans[2].first).toPoint()
+    drag(station.picture, start, start + QPoint(33, -27))
+    first = slot_places(shell.session.build.line.piece("quay"))[0]
+    step = 0.01 if station.picture.scale >= 150 else 0.1
+    assert first / step == pytest.approx(np.round(first / step), abs=1e-6)
+
+
+def test_escape_lets_a_dragged_handle_fall_back(opened: Opened) -> None:
+    shell = opened(apart(), station="Pieces")
+    shell.session.select("pieces", "quay")
+    station = settled(shell)
+    before = shell.session.build
+    start = at_m(station, 0.5, before.line.piece("quay").layout.y_m)
+    QTest.mousePress(station.picture, LEFT, NONE, start)
+    QTest.mouseMove(station.picture, start + QPoint(40, 30))
+    assert shell.session.build != before
+    QTest.keyClick(station.picture, Qt.Key.Key_Escape)
+    QTest.mouseRelease(station.picture, LEFT, NONE, start + QPoint(40, 30))
+    assert shell.session.build is before
+
+
+def test_what_several_pieces_have_in_common_is_changed_in_all_of_them_as_one_step(opened: Opened) -> None:
+    shell = opened(demo_build("pier"), station="Pieces")
+    station = pieces_of(shell)
+    names = {piece.name: piece.id for piece in shell.session.build.pieces}
+    shell.session.select("pieces", names["Deck lamps"], names["Signal panel"])
+    fields = station.form.fields
+    assert station.form._title.text() == "2 pieces"
+    assert not fields["name"].isVisible()
+    assert (fields["lamps"].text(), fields["lamps"].placeholderText()) == ("", "various")
+    type_into(fields["spacing"], "4 cm")
+    assert [shell.session.build.line.piece(names[n]).spacing_m for n in ("Deck lamps", "Signal panel")] == [0.04, 0.04]
+    shell.session.undo()
+    assert shell.session.build == demo_build("pier")
+
+
+def test_several_pieces_are_aligned_distributed_and_removed_by_keys(opened: Opened) -> None:
+    shell = opened(apart(), station="Pieces")
+    station = settled(shell)
+    shell.session.select("pieces", "quay", "festoon", "gauge")
+    shell.actions_by_id["align-top"].trigger()
+    lines = shell.session.build.line
+    assert len({round(slot_places(lines.piece(name))[:, 1].max(), 3) for name in ("quay", "festoon", "gauge")}) == 1
+    shell.actions_by_id["distribute"].trigger()
+    assert shell.session.history.undo_label == "Distributed 3 pieces"
+    QTest.keyClick(station.picture, Qt.Key.Key_Delete)
+    assert {"quay", "festoon", "gauge"}.isdisjoint(piece.id for piece in shell.session.build.pieces)
+    for _ in range(3):
+        shell.session.undo()
+    assert shell.session.build == apart()
+
+
+def test_a_group_is_made_ordered_and_ordered_by_hand(opened: Opened) -> None:
+    shell = opened(apart(), station="Pieces")
+    station = settled(shell)
+    shell.session.select("pieces", "quay")
+    shell.actions_by_id["group"].trigger()
+    group = shell.session.build.groups[0]
+    assert (group.name, len(group.slots)) == ("Quay", 5)
+    station.groups.order.activated.emit(2)
+    assert [ref.index for ref in shell.session.build.groups[0].slots] == [4, 3, 2, 1, 0]
+    QTest.mouseClick(station.groups.by_hand, LEFT)
+    first = shell.session.build.line.spans[2].first
+    for number in (2, 0):
+        QTest.mouseClick(station.picture, LEFT, NONE, station.picture.spot_of(first + number).toPoint())
+    assert [ref.index for ref in shell.session.build.groups[0].slots] == [2, 0, 4, 3, 1]
+    QTest.keyClick(station.picture, Qt.Key.Key_Escape)
+    assert station.hand.next_in_group is None
+    QTest.mouseClick(station.groups.remove, LEFT)
+    assert shell.session.build.groups == ()
+
+
+def test_the_list_is_filtered_by_any_name_and_sorted_by_any_column(opened: Opened) -> None:
+    shell = opened(demo_build("pier"), station="Pieces")
+    station = pieces_of(shell)
+    table = station.table
+
+    def shown() -> list[str]:
+        return [table.item(row, 0).text() for row in range(table.rowCount())]
+
+    for word, found in (("ferry", ["Berths"]), ("MATRIX", ["Arcade 8×8"]), ("amber", ["Signal panel"])):
+        type_into(station.groups.filter, word)
+        assert shown() == found
+    station.groups.filter.clear()
+    wired = [piece.name for piece in shell.session.build.pieces]
+    counts = {piece.name: piece.slot_count for piece in shell.session.build.pieces}
+    table.horizontalHeader().sectionClicked.emit(3)
+    assert shown() == sorted(wired, key=lambda name: (counts[name], str(counts[name])))
+    table.horizontalHeader().sectionClicked.emit(3)
+    assert shown()[0] == "Arcade 8×8"
+    table.horizontalHeader().sectionClicked.emit(3)
+    assert shown() == wired
+    table.setCurrentCell(3, 0)
+    assert chosen(shell) == ["Carousel"]
+
+
+def test_the_wheel_zooms_about_the_pointer_and_a_double_click_shows_all(opened: Opened) -> None:
+    shell = opened(apart(), station="Pieces")
+    station = settled(shell)
+    picture = station.picture
+    under = picture.point_m(QPointF(200, 150))
+    scale = picture.scale
+    picture.zoom(QPointF(200, 150), 2.0)
+    picture.grab()
+    assert picture.scale == pytest.approx(2 * scale)
+    assert picture.point_m(QPointF(200, 150)) == pytest.approx(under)
+    QTest.mouseDClick(picture, LEFT, NONE, at_m(station, *picture.point_m(QPointF(picture.width() - 60, 10))))
+    picture.grab()
+    assert picture.scale == pytest.approx(scale)
+
+
+def test_the_tape_measures_and_is_put_away(opened: Opened) -> None:
+    shell = opened(apart(), station="Pieces")
+    station = settled(shell)
+    shell.actions_by_id["tape"].trigger()
+    drag(station.picture, at_m(station, 0.0, 0.0), at_m(station, 0.3, -0.4))
+    start, end = station.picture.tape
+    assert np.hypot(*(end - start).toTuple()) / station.picture.scale == pytest.approx(0.5, abs=0.01)
+    assert shell.session.build == apart()
+    QTest.keyClick(station.picture, Qt.Key.Key_Escape)
+    assert station.picture.tape is None
+    assert not station.hand.measuring
+
+
+def test_the_lead_map_is_shown_changed_and_unknown_when_emptied(opened: Opened) -> None:
+    shell = opened(demo_build("pier"), station="Pieces")
+    form = pieces_of(shell).form
+    carousel = next(piece for piece in shell.session.build.pieces if piece.name == "Carousel")
+    shell.session.select_slot(shell.session.build.line.slot_of(SlotRef(piece_id=carousel.id, index=0)))
+    assert "longest is common" in form.leads.accessibleName()
+    type_into(form.fields["leads"], "green, common, red, blue")
+    part = next(part for part in shell.session.build.parts if part.id == carousel.part_id)
+    assert part.leads.order == ("green", "common", "red", "blue")
+    before = shell.session.build
+    type_into(form.fields["leads"], "green, purple")
+    assert "no order of leads" in shell.transport.status.toolTip()
+    assert shell.session.build is before
+    form.fields["longest"].activated.emit(0)
+    form.fields["leads"].selectAll()
+    QTest.keyClick(form.fields["leads"], Qt.Key.Key_Delete)
+    QTest.keyClick(form.fields["leads"], Qt.Key.Key_Return)
+    assert next(part for part in shell.session.build.parts if part.id == carousel.part_id).leads is None
+    assert form._unknown.isVisible()
+
+
+def test_make_n_sets_a_row_of_copies_beside_each_other(opened: Opened) -> None:
+    shell = opened(apart(), station="Pieces")
+    form = pieces_of(shell).form
+    shell.session.select("pieces", "quay")
+    form.make(2)
+    made = [piece for piece in shell.session.build.pieces if piece.name.startswith("Quay")]
+    lefts = [float(slot_places(piece)[:, 0].min()) for piece in made]
+    assert [piece.name for piece in made] == ["Quay", "Quay 2", "Quay 3"]
+    assert lefts[1] > float(slot_places(made[0])[:, 0].max())
+    assert lefts[2] - lefts[1] == pytest.approx(lefts[1] - lefts[0])
+
+
+def test_the_fields_of_a_common_piece_need_no_scroll(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(demo_build("pier"), station="Pieces")
+    form = pieces_of(shell).form
+    for span in shell.session.build.line.spans:
+        shell.session.select_slot(span.first)
+        QApplication.processEvents()
+        bar = form.parentWidget().parentWidget().verticalScrollBar()
+        assert bar.maximum() == 0, span.piece.name
+        cut = [n for n, f in form.fields.items() if isinstance(f, QLineEdit) and f.isVisible() and f.width() < 40]
+        assert not cut
+
+
+def test_group_numbers_are_those_of_the_group_s_order(opened: Opened) -> None:
+    build = apart()
+    build = add_group(build, "Quay", [SlotRef(piece_id="quay", index=index) for index in range(5)], "right to left")
+    shell = opened(build, station="Pieces")
+    station = settled(shell)
+    shell.session.select("groups", shell.session.build.groups[0].id)
+    station.picture.zoom(station.picture.spot_of(20), 3.0)
+    station.picture.grab()
+    first = shell.session.build.line.spans[2].first
+    assert {slot - first: text for text, slot, _ in station.picture._numbers()} == {
+        4: "0", 3: "1", 2: "2", 1: "3", 0: "4"
+    }  # fmt: skip
