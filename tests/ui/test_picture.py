@@ -4,7 +4,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 from pytestqt.qtbot import QtBot
@@ -21,9 +21,11 @@ from tiny_lantern.model.handles import ring_radius
 from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.store import load
+from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.pieces import PiecesStation
+from tiny_lantern.ui.widgets.finder import Finder
 from tiny_lantern.ui.widgets.picture import RULER
 
 NONE = Qt.KeyboardModifier.NoModifier
@@ -331,3 +333,47 @@ def test_group_numbers_are_those_of_the_group_s_order(opened: Opened) -> None:
     assert {slot - first: text for text, slot, _ in station.picture._numbers()} == {
         4: "0", 3: "1", 2: "2", 1: "3", 0: "4"
     }  # fmt: skip
+
+
+def test_find_goes_to_a_lamp_a_snag_or_does_a_command(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(demo_build("pier"), station="Weave")
+    qtbot.waitUntil(lambda: bool(shell.session.findings), timeout=20_000)
+
+    def find(word: str, downs: int = 0) -> None:
+        shell.actions_by_id["find"].trigger()
+        (finder,) = shell.findChildren(Finder)
+        QTest.keyClicks(finder.word, word)
+        for _ in range(downs):
+            QTest.keyClick(finder.word, Qt.Key.Key_Down)
+        QTest.keyClick(finder.word, Qt.Key.Key_Return)
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+
+    find("ferry at")
+    assert shell.station == "Weave"
+    berths = shell.session.build.line.piece(shell.session.selection.piece_id)
+    assert (berths.name, shell.session.selection.index) == ("Berths", 0)
+    find("berths", downs=1)
+    assert shell.session.selection.index != 0 or shell.session.selection.refs
+    find("shutting down clears")
+    assert shell.station == "Power"
+    find("paper or night")
+    assert shell.theme_in_use is theme.NIGHT
+
+
+def test_pieces_are_copied_cut_and_pasted_through_the_clipboard(opened: Opened) -> None:
+    shell = opened(apart(), station="Pieces")
+    shell.session.select("pieces", "quay", "festoon")
+    shell.actions_by_id["copy"].trigger()
+    shell.actions_by_id["paste"].trigger()
+    assert chosen(shell) == ["Quay 2", "Festoon 2"]
+    shell.session.undo()
+    shell.session.select("pieces", "quay")
+    shell.actions_by_id["cut-pieces"].trigger()
+    assert all(piece.id != "quay" for piece in shell.session.build.pieces)
+    shell.actions_by_id["paste"].trigger()
+    assert chosen(shell) == ["Quay"]
+    QApplication.clipboard().setText("no pieces")
+    before = shell.session.build
+    shell.actions_by_id["paste"].trigger()
+    assert "is not pieces" in shell.transport.status.toolTip()
+    assert shell.session.build is before

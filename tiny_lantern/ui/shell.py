@@ -24,12 +24,12 @@ from tiny_lantern.electrical.first_feeds import feed_everything
 from tiny_lantern.findings.registry import subject_of
 from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.edits import item
-from tiny_lantern.model.edits_layout import align_pieces, distribute_pieces
 from tiny_lantern.model.edits_pieces import duplicate_piece, toggle_cut
 from tiny_lantern.model.edits_power import add_load_case
 from tiny_lantern.model.edits_show import add_effect, duplicate_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.place import Place
 from tiny_lantern.model.store import SUFFIX
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
@@ -52,7 +52,6 @@ from tiny_lantern.ui.widgets.working_card import WorkingCard
 if TYPE_CHECKING:
     from tiny_lantern.findings.finding import Finding
     from tiny_lantern.model.build import Build
-    from tiny_lantern.model.place import Place
     from tiny_lantern.model.working import Working
     from tiny_lantern.ui.stations.pieces import PiecesStation
 
@@ -227,22 +226,6 @@ class Shell(QWidget):
         self.show_station("Pieces")
         return self.stack.pieces()
 
-    def lay(self, how: str) -> None:
-        """Align or distribute the selected pieces: ``align-left``, ``distribute`` ..."""
-        ids = self.session.selection.all("pieces")
-        act, _, side = how.partition("-")
-        edit = (
-            partial(align_pieces, piece_ids=ids, side=side)
-            if act == "align"
-            else partial(distribute_pieces, piece_ids=ids, upright=bool(side))
-        )
-        self.session.apply(f"{'Aligned' if act == 'align' else 'Distributed'} {len(ids)} pieces", edit)
-
-    def measure(self) -> None:
-        """Measure in the picture until Escape."""
-        self.pieces_hand().hand.measuring = True
-        self.session.say("Drag from one point to another; Escape puts the tape away.")
-
     def tell(self, error: LanternError) -> None:
         """The one place where a refusal is told."""
         self.transport.say(error.sentence())
@@ -290,6 +273,13 @@ class Shell(QWidget):
             return
         edit = partial(toggle_cut, strip_id=run.id, before_pixel=index)
         self.session.apply(f"Cut or closed the rail of {run.name} before {index}", edit)
+
+    def open_finder(self) -> None:
+        """Open the line to find things by a word."""
+        from tiny_lantern.ui.find import choices_for  # loaded when first asked for
+        from tiny_lantern.ui.widgets.finder import Finder
+
+        Finder(choices_for(self), self).show()
 
     def keep_load(self) -> None:
         """Put the load in hand among the build's own cases."""

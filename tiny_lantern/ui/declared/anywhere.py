@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from tiny_lantern.ui import clipboard
 from tiny_lantern.ui.declared.command import Command
 
 COMMANDS = (
@@ -20,6 +21,14 @@ COMMANDS = (
     Command("zoom-out", "View", 20, "Zoom out", "Ctrl+-", "Show more of the Line",
             lambda s: s.axis.zoom(1.4, s.zoom_place())),
     Command("zoom-all", "View", 30, "Show the whole Line", "Ctrl+0", "Show every light", lambda s: s.axis.show_all()),
+    Command("find", "Go", 5, "Find", "Ctrl+F", "A lamp by name or number, a piece, a part, a snag, a command",
+            lambda s: s.open_finder()),
+    Command("copy", "Edit", 15, "Copy pieces", "Ctrl+C", "The selected pieces, with parts, names and effects, as text",
+            lambda s: clipboard.copy(s), lambda s: bool(s.session.selection.all("pieces"))),
+    Command("cut-pieces", "Edit", 16, "Cut pieces", "Ctrl+X", "Copy the selected pieces and take them out",
+            lambda s: clipboard.cut(s), lambda s: bool(s.session.selection.all("pieces"))),
+    Command("paste", "Edit", 17, "Paste pieces", "Ctrl+V", "What was copied here or in another window",
+            lambda s: clipboard.paste(s)),
     Command("night", "View", 40, "Paper or night", "Ctrl+J", "Change the theme of the whole window",
             lambda s: s.toggle_theme()),
     Command("cancel", "View", 50, "Stop the search", "Ctrl+.", "Stop work that is under way",

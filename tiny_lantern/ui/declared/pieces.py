@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING
 
+from tiny_lantern.model.edits_layout import align_pieces, distribute_pieces
 from tiny_lantern.ui.declared.command import Command
 from tiny_lantern.ui.declared.station import Around, Station
 
@@ -17,6 +19,23 @@ def _make(around: Around) -> QWidget:
     from tiny_lantern.ui.stations.pieces import PiecesStation  # loaded when first shown
 
     return PiecesStation(around.session, around.frames)
+
+
+def _lay(shell: Shell, how: str) -> None:
+    """Align or distribute the selected pieces: ``align-left``, ``distribute`` ..."""
+    ids = shell.session.selection.all("pieces")
+    act, _, side = how.partition("-")
+    if act == "align":
+        shell.session.apply(f"Aligned {len(ids)} pieces", partial(align_pieces, piece_ids=ids, side=side))
+    else:
+        edit = partial(distribute_pieces, piece_ids=ids, upright=bool(side))
+        shell.session.apply(f"Distributed {len(ids)} pieces", edit)
+
+
+def _measure(shell: Shell) -> None:
+    """Measure in the picture until Escape."""
+    shell.pieces_hand().hand.measuring = True
+    shell.session.say("Drag from one point to another; Escape puts the tape away.")
 
 
 def _pieces_chosen(shell: Shell) -> bool:
@@ -40,20 +59,20 @@ STATION = Station(
         Command("mirror", "Edit", 31, "Mirror left to right", "Ctrl+M", "Mirror the selected pieces in the picture",
                 lambda s: s.pieces_hand().form.mirror(), _pieces_chosen),
         Command("align-left", "Edit", 32, "Align left edges", "Ctrl+Alt+Left", "Align the selected pieces",
-                lambda s: s.lay("align-left"), _several),
+                lambda s: _lay(s, "align-left"), _several),
         Command("align-right", "Edit", 33, "Align right edges", "Ctrl+Alt+Right", "Align the selected pieces",
-                lambda s: s.lay("align-right"), _several),
+                lambda s: _lay(s, "align-right"), _several),
         Command("align-top", "Edit", 34, "Align upper edges", "Ctrl+Alt+Up", "Align the selected pieces",
-                lambda s: s.lay("align-top"), _several),
+                lambda s: _lay(s, "align-top"), _several),
         Command("align-bottom", "Edit", 35, "Align lower edges", "Ctrl+Alt+Down", "Align the selected pieces",
-                lambda s: s.lay("align-bottom"), _several),
+                lambda s: _lay(s, "align-bottom"), _several),
         Command("distribute", "Edit", 36, "Distribute evenly", "Ctrl+Alt+H",
-                "Even distances between the middles of the selected pieces", lambda s: s.lay("distribute"), _several),
+                "Even distances between the middles of the selected pieces", lambda s: _lay(s, "distribute"), _several),
         Command("distribute-down", "Edit", 37, "Distribute evenly upright", "Ctrl+Alt+V",
-                "Even heights between their middles", lambda s: s.lay("distribute-down"), _several),
+                "Even heights between their middles", lambda s: _lay(s, "distribute-down"), _several),
         Command("group", "Edit", 38, "Group what is selected", "Ctrl+G", "Name the selected pieces' lights as a group",
                 lambda s: s.pieces_hand().groups.group_selected(), _pieces_chosen),
         Command("tape", "Edit", 39, "Tape measure", "Ctrl+Shift+M", "Measure in the picture; Escape ends",
-                lambda s: s.measure()),
+                lambda s: _measure(s)),
     ),
 )  # fmt: skip

@@ -35,7 +35,7 @@ STATION = Station(
     subjects=("copper", "light_power", "shorts", "supply", "cautions"),
     first=_first,
     commands=(
-        Command("find-feeds", "Edit", 50, "Find feeds", "Ctrl+F",
+        Command("find-feeds", "Edit", 50, "Find feeds", "Ctrl+Shift+F",
                 "The fewest feeds that keep the selected strip in its limits", lambda s: s.find_feeds_here(),
                 lambda s: bool(s.session.build.strips and s.session.build.supplies)),
         Command("cut", "Edit", 60, "Cut the rail before this light", "Ctrl+K",

@@ -1,0 +1,111 @@
+"""Finding things by a word; pieces as text."""
+
+import json
+
+import pytest
+
+from tests.support.pieces import pier
+from tiny_lantern.catalogue.shelf import shelf
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.clip import clip_text, pasted
+from tiny_lantern.model.edits import change_parts
+from tiny_lantern.model.edits_names import add_group, note_lamp
+from tiny_lantern.model.edits_pieces import add_joint, add_strip
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import SlotRef, look_of
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.find import found_in
+from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.model.parts.strip import StripPart
+from tiny_lantern.ui.files import demo_build
+
+
+def quay(index: int) -> SlotRef:
+    """A lamp of the quay."""
+    return SlotRef(piece_id="quay", index=index)
+
+
+def named_pier() -> Build:
+    """A pier with a name, a group, a joint and effects."""
+    build = note_lamp(pier(), quay(2), place="north light", function="ferry at berth")
+    build = add_group(build, "Quay round", [quay(4), quay(0)], "right to left")
+    build = add_strip(build, shelf().of(StripPart)[0], 5, "Gangway")
+    build = add_joint(build, "deck", "gangway")
+    first = next(span for span in build.line.spans if span.piece.id == "quay")
+    build = add_effect(build, look_of("wheel"), first.first + 1, first.stop - 1, 2.0, 9.0)
+    return add_effect(build, look_of("steady"), 0, build.line.slot_count - 1, 0.0, 9.0)
+
+
+def test_lamps_are_found_by_either_name_and_by_number_from_nought_and_from_one() -> None:
+    build = named_pier()
+    for word in ("north li", "FERRY"):
+        assert found_in(build, word)[0].place.first == quay(2)
+    assert [found.place.first.index for found in found_in(build, "quay 3")][:2] == [2, 3]
+    by_number = found_in(build, "20")
+    assert [build.line.slot_of(found.place.first) for found in by_number[:2]] == [20, 19]
+    assert found_in(build, "99999") == []
+
+
+def test_what_begins_so_comes_before_what_only_has_it_inside() -> None:
+    titles = [found.title for found in found_in(demo_build("pier"), "deck")]
+    assert titles[:3] == ["Deck lamps", "Deck edge", "Deck box"]
+    assert found_in(demo_build("pier"), "  ") == []
+
+
+@pytest.mark.parametrize(
+    ("word", "kind"),
+    [("carousel round", "groups"), ("feed a", "feeds"), ("deck box", "supplies"), ("wheel", "effects")],
+)
+def test_each_kind_of_thing_is_found_and_can_be_selected(word: str, kind: str) -> None:
+    build = demo_build("pier")
+    found = found_in(build, word)[0]
+    assert found.place.one(kind) is not None
+    assert found.place.within(build) == found.place
+
+
+def test_pieces_come_back_from_text_with_all_that_is_theirs() -> None:
+    build = named_pier()
+    after = pasted(build, clip_text(build, ("quay", "deck", "gangway")))
+    new = after.pieces[len(build.pieces) :]
+    assert [piece.name for piece in new] == ["Deck 2", "Quay 2", "Gangway 2"]
+    assert new[1].place_name(2) == "north light"
+    assert after.parts == build.parts
+    assert [(joint.from_strip_id, joint.to_strip_id) for joint in after.joints[1:]] == [(new[0].id, new[2].id)]
+    assert [(ref.piece_id, ref.index) for ref in after.groups[1].slots] == [(new[1].id, 4), (new[1].id, 0)]
+    (laid,) = after.effects[2:]
+    assert (laid.look.kind, laid.first.piece_id, laid.first.index, laid.last.index) == ("wheel", new[1].id, 1, 4)
+
+
+def test_pieces_go_into_an_empty_build_as_they_were() -> None:
+    build = named_pier()
+    after = pasted(Build(), clip_text(build, [piece.id for piece in build.pieces]))
+    assert after.pieces == build.pieces
+    assert {part.id for part in after.parts} == {piece.part_id for piece in build.pieces}
+    assert len(after.effects) == 2
+
+
+def test_a_part_that_differs_from_the_build_s_own_keeps_its_figures_under_a_new_id() -> None:
+    build = pier()
+    own = build.shelf.find(LampPart, "led-white-5mm")
+    other = change_parts(build, revise(own, cost=3.0))
+    after = pasted(build, clip_text(other, ("quay",)))
+    part = after.shelf.find(LampPart, after.pieces[-1].part_id)
+    assert (part.cost, part.id) == (3.0, "led-white-5mm-2")
+    assert after.shelf.find(LampPart, "led-white-5mm") == own
+
+
+@pytest.mark.parametrize("text", ["", "hello", "[]", '{"format": "else"}', "[" * 100_000, "x" * 9_000_000])
+def test_text_that_is_no_pieces_is_refused_in_one_line(text: str) -> None:
+    with pytest.raises(LanternError) as refused:
+        pasted(pier(), text)
+    assert len(refused.value.sentence()) < 200
+
+
+def test_pieces_that_are_not_whole_are_refused() -> None:
+    data = json.loads(clip_text(named_pier(), ("quay",)))
+    for spoil in ({"parts": []}, {"pieces": []}, {"joints": [{"id": "j", "from_strip_id": "a", "to_strip_id": "b"}]}):
+        with pytest.raises(LanternError):
+            pasted(Build(), json.dumps({**data, **spoil}))
+    with pytest.raises(LanternError, match="nothing selected"):
+        clip_text(pier(), ())

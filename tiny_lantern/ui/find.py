@@ -1,0 +1,54 @@
+"""What Find offers: things of the build, snags and commands, and where each leads."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from tiny_lantern.model.find import closeness, found_in
+from tiny_lantern.model.place import Place
+from tiny_lantern.ui.declared.registry import commands
+from tiny_lantern.ui.widgets.finder import Choice
+
+if TYPE_CHECKING:
+    from tiny_lantern.ui.shell import Shell
+
+
+def choices_for(shell: Shell) -> Callable[[str], list[Choice]]:
+    """Looks a word up in everything that the window knows."""
+
+    def look_up(word: str) -> list[Choice]:
+        things = [
+            Choice(found.title, found.about, partial(go_to, shell, found.place))
+            for found in found_in(shell.session.build, word)
+        ]
+        return [*things, *_snags(shell, word), *_commands(shell, word)]
+
+    return look_up
+
+
+def go_to(shell: Shell, place: Place) -> None:
+    """Select a place and bring it into view, in whichever station is shown."""
+    shell.session.select_place(place)
+    slot = shell.session.slot
+    if slot is not None:
+        shell.axis.reveal(shell.axis.slot_place(slot))
+
+
+def _snags(shell: Shell, word: str) -> list[Choice]:
+    sought = word.strip().casefold()
+    return [
+        Choice(finding.title, f"snag · {finding.severity.label}", partial(shell.jump_to, finding))
+        for finding in shell.session.findings
+        if sought and closeness(sought, finding.title, finding.message) is not None
+    ]
+
+
+def _commands(shell: Shell, word: str) -> list[Choice]:
+    sought = word.strip().casefold()
+    return [
+        Choice(command.title, f"command · {command.keys}", partial(command.run, shell))
+        for command in commands()
+        if command.when(shell) and closeness(sought, command.title, command.help) is not None
+    ]
