@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from tests.support.builds import builds, one_strip, part
 from tests.support.effort import some
+from tests.support.pieces import pier
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.supplies import OPEN_SHARE, full_current_a, suggested_supply
 from tiny_lantern.findings.check import check, stops_the_build
@@ -18,8 +19,8 @@ from tiny_lantern.findings.registry import rules
 from tiny_lantern.findings.together import grouped
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite, LevelLoad, Load, Site
-from tiny_lantern.model.edits import change_build, change_parts
-from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip, remove_piece, toggle_cut
+from tiny_lantern.model.edits import change_build, change_parts, with_part
+from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_piece, change_strip, remove_piece, toggle_cut
 from tiny_lantern.model.edits_power import (
     add_feed,
     add_supply,
@@ -34,6 +35,7 @@ from tiny_lantern.model.edits_power import (
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.mount import Mount
 from tiny_lantern.model.parts.connector import ConnectorPart
 from tiny_lantern.model.parts.fuse import FusePart
 from tiny_lantern.model.parts.strip import StripPart
@@ -94,6 +96,11 @@ def bare_wired() -> Build:
     return revise(build, feeds=(set_length(build, "feed", 0.0).feeds[0],))
 
 
+def mounted(**mount: float) -> Build:
+    """A pier whose quay lamps of 5 mm are mounted so; they stand 9 mm out behind."""
+    return change_piece(pier(), "quay", mount=Mount(**mount))
+
+
 PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "no-feed": lambda: (add_strip(one_strip(), part("rgb-5v-60"), 9, "Far"), None),
     "pixel-voltage": lambda: (one_strip(400), None),
@@ -115,6 +122,12 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "supplies-disagree": lambda: (disagreeing(), None),
     "frame-time": lambda: (change_build(one_strip(120), tick_hz=400), None),
     "flashing": lambda: (add_effect(one_strip(), look_of("blink", colour="#ffffff", period_s=0.2), 0, 9, 3, 5), None),
+    "hole": lambda: (mounted(hole_m=0.004), None),
+    "depth": lambda: (mounted(spacer_m=0.003, depth_m=0.010), None),
+    "collide": lambda: (change_piece(pier(), "quay", spacing_m=0.004), None),
+    "leads-unknown": lambda: (change_piece(with_part(pier(), part("lamp-two-colour-2")), "quay",
+                                           part_id="lamp-two-colour-2"), None),
+    "not-driven": lambda: (pier(), None),
     "caution-mains": lambda: (one_strip(), None),
     "caution-outdoor": lambda: (change_build(one_strip(), site=Site(outdoor=True)), None),
     "caution-battery": lambda: (one_strip(10, supply="battery-5v-3a"), None),
@@ -153,7 +166,8 @@ class TestEveryRule:
         assert (finding.fix is not None) == (code not in UNMENDED), finding.tries
 
 
-UNMENDED = {"averaged", "caution-mains", "caution-outdoor", "caution-battery", "short-by-supply", "unsolvable"}
+UNMENDED = {"averaged", "caution-mains", "caution-outdoor", "caution-battery", "short-by-supply", "unsolvable",
+            "leads-unknown", "not-driven"}  # fmt: skip
 
 
 def assert_mends_hold(build: Build, load: Load, offered: list[Finding]) -> None:

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from tiny_lantern.model.base import Frozen, Id, Name
 from tiny_lantern.model.layouts import AnyLayout
+from tiny_lantern.model.mount import Mount
 from tiny_lantern.model.notes import LampNote
 from tiny_lantern.model.refers import Refers
 
@@ -26,6 +27,7 @@ class Piece(Frozen):
     name: Name
     part_id: Id
     notes: Annotated[tuple[LampNote, ...], Field(max_length=5000)] = ()
+    mount: Mount = Mount()
 
     if TYPE_CHECKING:
 
@@ -69,5 +71,5 @@ class Piece(Frozen):
 
     @cached_property
     def unplaced(self) -> tuple[Hashable, ...]:
-        """All of it but where it lies in the picture and what its lamps are called, which no current sees."""
-        return tuple(value for field, value in self if field not in ("layout", "notes"))
+        """All of it that a current sees: not where it lies, how it is mounted, or what its lamps are called."""
+        return tuple(value for field, value in self if field not in ("layout", "notes", "mount"))

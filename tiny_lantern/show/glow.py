@@ -21,6 +21,7 @@ LEAST_LIGHT = 0.004
 MOST_SPOTS = 4000
 LEAST_APART = 1.2
 NAME_ROOM = 26
+SPREAD = {"none": 1.0, "clear": 0.85, "frosted": 1.7}
 FLOOD, LAMP_GLOW_M = 12.0, 0.016
 GROUND = np.array([13, 17, 23], np.uint8)
 _TABLE = np.round(srgb_from_linear(np.linspace(0, 1, 4096)) * 255).astype(np.uint8)
@@ -159,6 +160,11 @@ def spot_sizes(build: Build, scale: float) -> Floats:
 
 
 def _spot_of(piece: Piece, scale: float) -> float:
+    spread = SPREAD[piece.mount.cover] * float(np.clip(np.sqrt(piece.mount.beam_deg / 120), 0.5, 1.25))
+    return spread * _bare_spot(piece, scale)
+
+
+def _bare_spot(piece: Piece, scale: float) -> float:
     if isinstance(piece, SwitchedLoad):
         return FLOOD
     if isinstance(piece, LampGroup | HoldGroup):

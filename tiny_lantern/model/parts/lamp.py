@@ -39,7 +39,8 @@ class LeadMap(Frozen):
 
 class LampPart(Part):
     """A lamp with one to four dies. ``emitter`` says what it can show, ``limited_by`` what holds its current, ``body``
-    what is bought: a lamp, a whole matrix, a bar or a figure. Without ``leads`` nobody knows yet which is which."""
+    what is bought: a lamp, a whole matrix, a bar or a figure. ``depth_m`` is what stands behind its front,
+    with the bend of its leads. Without ``leads`` nobody knows yet which is which."""
 
     kind: Literal["lamp"] = "lamp"
     emitter: Emitter
@@ -52,4 +53,5 @@ class LampPart(Part):
     addressable: bool = False
     leads: LeadMap | None = None
     diameter_m: Annotated[float, Field(gt=0, le=1)] = 0.005
+    depth_m: Annotated[float, Field(gt=0, le=1)] = 0.009
     cost: Money = 0.0

@@ -46,6 +46,7 @@ class PieceForm(QWidget):
         self._labels: dict[str, QLabel] = {}
         self._holders: dict[str, QWidget] = {}
         self._offered: dict[str, list[tuple[str, object]]] = {}
+        self._all = False
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 12, 0)
         column.setSpacing(4)
@@ -68,6 +69,9 @@ class PieceForm(QWidget):
         self._unknown = faint(UNKNOWN_LEADS)
         column.addWidget(self.leads)
         column.addWidget(self._unknown)
+        self._more = button("more …", self._toggle_all, "link")
+        self._more.setAccessibleName("All of how it is made")
+        column.addWidget(self._more)
         column.addLayout(self._buttons())
         column.addStretch(1)
         in_view = InView(self, self.refresh)
@@ -102,6 +106,8 @@ class PieceForm(QWidget):
             quantity = QuantityEdit(spec.tip, spec.unit, spec.shown)
             quantity.entered.connect(partial(self._enter, spec))
             quantity.faulty.connect(self._session.refused)
+            quantity.optional = spec.optional
+            quantity.emptied.connect(partial(self._enter, spec, None))
             return quantity
         else:
             line = QLineEdit()
@@ -156,17 +162,20 @@ class PieceForm(QWidget):
     def refresh(self) -> None:
         """Show the selected pieces."""
         pieces, build = self.pieces, self._session.build
-        shown = {spec.name for spec in specs_for(pieces)} if pieces else set()
+        there = specs_for(pieces) if pieces else []
+        self._more.setVisible(any(spec.more for spec in there))
+        self._more.setText("less" if self._all else "more …")
+        shown = {spec.name for spec in there if (spec.group != WHERE if self._all else not spec.more)}
         self._title.setText(_title(pieces))
         self._title.setVisible(len(pieces) != 1)
         self._about.setText(_about(build, pieces))
         for spec in SPECS:
-            there = spec.name in shown
-            self.fields[spec.name].setVisible(there)
+            visible = spec.name in shown
+            self.fields[spec.name].setVisible(visible)
             if spec.name in self._labels:
-                row = any(other.row == spec.row and other.name in shown for other in SPECS) if spec.row else there
+                row = any(other.row == spec.row and other.name in shown for other in SPECS) if spec.row else visible
                 self._labels[spec.name].setVisible(row)
-            if there:
+            if visible:
                 self._show(spec, build, pieces)
         for pair, holder in self._holders.items():
             holder.setVisible(any(spec.row == pair and spec.name in shown for spec in SPECS))
@@ -177,6 +186,11 @@ class PieceForm(QWidget):
         self._show_lamp(pieces)
         self._show_leads(build, pieces)
 
+    def _toggle_all(self) -> None:
+        """Show all of how it is made in place of where it lies, or that again."""
+        self._all = not self._all
+        self.refresh()
+
     def _show(self, spec: Spec, build: Build, pieces: list[Piece]) -> None:
         field, values = self.fields[spec.name], [spec.read(build, piece) for piece in pieces]
         same = all(value == values[0] for value in values)
@@ -184,7 +198,9 @@ class PieceForm(QWidget):
             self._show_choice(spec, field, build, pieces, values[0] if same else VARIOUS)
         elif isinstance(field, QuantityEdit):
             field.setPlaceholderText("" if same else VARIOUS)
-            if same:
+            if same and values[0] is None:
+                field.show_nothing()
+            elif same:
                 field.show_value(values[0])
             elif not field.hasFocus():
                 field.clear()

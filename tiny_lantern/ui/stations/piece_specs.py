@@ -36,7 +36,8 @@ Lamps = LampGroup | HoldGroup
 @dataclass(frozen=True)
 class Spec:
     """One field: ``unit`` makes it a quantity, ``choices`` a list, neither a line of text. Fields of one ``row`` stand
-    side by side under its label; ``alone`` ones are of one piece only."""
+    side by side under its label; ``alone`` ones are of one piece only; an ``optional`` quantity may be left empty;
+    those of ``more`` are shown when asked for."""
 
     name: str
     group: str
@@ -50,6 +51,8 @@ class Spec:
     choices: Callable[[Build, Piece], Choices] | None = None
     row: str = ""
     alone: bool = False
+    optional: bool = False
+    more: bool = False
 
 
 def _field(name: str) -> Callable[[Build, Piece], Any]:
@@ -123,7 +126,7 @@ def _set_order(build: Build, piece_id: str, value: str) -> Build:
 
 
 def _wired(piece: Piece) -> bool:
-    return isinstance(piece, LampGroup) and piece.colour_order is None
+    return isinstance(piece, LampGroup) and piece.colour_order is None and piece.lamp_count > 1
 
 
 # Where it lies
@@ -225,6 +228,7 @@ def _set_joint(build: Build, piece_id: str, other_id: Any) -> Build:
     return add_joint(build, piece_id, str(other_id)) if other_id else build
 
 
+COVERS = (("none", "none"), ("clear", "clear"), ("frosted", "frosted"))
 CORNERS = (("top left", "top_left"), ("top right", "top_right"), ("bottom left", "bottom_left"),
            ("bottom right", "bottom_right"))  # fmt: skip
 WAYS = (("rows, to and fro", (False, True)), ("rows, all one way", (False, False)),
@@ -284,9 +288,28 @@ def _metre(value: float) -> str:
     return engineering(value, "m") if 0 < abs(value) < 0.1 else metres(value)
 
 
+def _place(value: float) -> str:
+    return f"{value:.3f}".rstrip("0").rstrip(".") + " m"
+
+
 _ohm_per_m = partial(engineering, unit="ohm/m")
 _degrees = "{:g}°".format
 _strip_only, _run_only, _panel_only = _of(Strip), _of(PixelRun), _of(Panel)
+
+
+def _mount(name: str) -> Callable[[Build, Piece], Any]:
+    return lambda build, piece: getattr(piece.mount, name)
+
+
+def _set_mount(name: str) -> Callable[[Build, str, Any], Build]:
+    def edit(build: Build, piece_id: str, value: Any) -> Build:
+        return change_piece(build, piece_id, mount=revise(build.line.piece(piece_id).mount, **{name: value}))
+
+    return edit
+
+
+def _lamps(piece: Piece) -> bool:
+    return isinstance(piece, Lamps)
 
 
 def _has_leads(piece: Piece) -> bool:
@@ -318,14 +341,15 @@ SPECS: tuple[Spec, ...] = (
          choices=lambda build, piece: (("each apart", "apart"), ("in series", "series"), ("side by side", "parallel"))),
     Spec("shape", WHERE, "laid", "Shape in the picture", lambda piece: piece.layout.shape != "grid",
          lambda build, piece: piece.layout.shape, _set_shape, choices=_shapes),
-    Spec("x", WHERE, "x", "From the left", _lies("x_m"), _at("x_m"), _lay("x_m"), unit="m", shown=_metre, row="x, y"),
-    Spec("y", WHERE, "y", "Up", _lies("y_m"), _at("y_m"), _lay("y_m"), unit="m", shown=_metre, row="x, y"),
+    Spec("x", WHERE, "x", "From the left", _lies("x_m"), _at("x_m"), _lay("x_m"), unit="m", shown=_place, row="x, y"),
+    Spec("y", WHERE, "y", "Up", _lies("y_m"), _at("y_m"), _lay("y_m"), unit="m", shown=_place, row="x, y"),
     Spec("angle", WHERE, "angle", "Direction, counter-clockwise from east", _lies("angle_deg"), _at("angle_deg"),
          _lay("angle_deg"), unit="deg", shown=_degrees),
     Spec("radius", WHERE, "radius", "Radius of the arc", _lies("radius_m"), _at("radius_m"), _lay("radius_m"), unit="m",
-         shown=_metre),
+         shown=_metre, row="radius"),
     Spec("bend", WHERE, "bends", "To which side the arc bends", _lies("rightward"), _at("rightward"),
-         _lay("rightward"), choices=lambda build, piece: (("left", False), ("right", True))),
+         _lay("rightward"), choices=lambda build, piece: (("left", False), ("right", True)),
+         row="radius"),
     Spec("across", WHERE, "across", "Diameter of the ring", _lies("start_deg"),
          lambda build, piece: 2 * ring_radius(piece), _set_across, unit="m", shown=_metre),
     Spec("start", WHERE, "first at", "Where on the ring the first light is, counter-clockwise from east",
@@ -333,7 +357,7 @@ SPECS: tuple[Spec, ...] = (
     Spec("corners", WHERE, "corners", "Corners in metres, e.g. 0,0  1.5,0  1.5,0.8",
          lambda piece: piece.layout.shape == "path", _corners_text, _set_corners, alone=True),
     Spec("spacing", HOW, "spacing", "From one lamp to the next",
-         lambda piece: isinstance(piece, Lamps) and piece.layout.shape != "spots", _field("spacing_m"),
+         lambda piece: isinstance(piece, Lamps) and piece.layout.shape not in ("spots", "ring"), _field("spacing_m"),
          _set("spacing_m"), unit="m", shown=_metre),
     Spec("grid-pitch", HOW, "spacing", "From one light to the next", _of(Matrix, Indicator), _field("pitch_m"),
          _set("pitch_m"), unit="m", shown=_metre),
@@ -352,12 +376,24 @@ SPECS: tuple[Spec, ...] = (
          _set_cuts, alone=True),
     Spec("joint", HOW, "end joined to", "The piece that its end is joined to", _run_only, _joined, _set_joint,
          choices=_joint_choices, alone=True),
+    Spec("hole", HOW, "hole", "Diameter of the holes", _lamps, _mount("hole_m"), _set_mount("hole_m"), unit="m",
+         shown=_metre, optional=True),
+    Spec("wall", HOW, "wall", "Thickness of the wall that they sit in", _lamps, _mount("wall_m"), _set_mount("wall_m"),
+         unit="m", shown=_metre, optional=True, more=True),
+    Spec("spacer", HOW, "spacer", "Spacer between lamp and wall", _lamps, _mount("spacer_m"), _set_mount("spacer_m"),
+         unit="m", shown=_metre, more=True),
+    Spec("depth", HOW, "depth", "Room behind the wall", _lamps, _mount("depth_m"), _set_mount("depth_m"), unit="m",
+         shown=_metre, optional=True, more=True),
+    Spec("cover", HOW, "cover", "What covers them, seen in the glow", lambda piece: True, _mount("cover"),
+         _set_mount("cover"), choices=lambda build, piece: COVERS),
+    Spec("beam", HOW, "beam", "Angle of the beam", lambda piece: True, _mount("beam_deg"), _set_mount("beam_deg"),
+         unit="deg", shown=_degrees, more=True),
     Spec("leads", HOW, "leads", "Leads along the row, the cup or flat side up, e.g. red, common, green, blue; empty "
          "when unknown", _has_leads, _leads_text, _set_leads),
     Spec("longest", HOW, "longest", "Which lead is the longest", _has_leads, _lead("longest"), _set_lead("longest"),
-         choices=_lead_choices),
+         choices=_lead_choices, more=True),
     Spec("cup", HOW, "cup side", "Which lead carries the cup, or stands on the flat side", _has_leads, _lead("cup"),
-         _set_lead("cup"), choices=_lead_choices),
+         _set_lead("cup"), choices=_lead_choices, more=True),
 )  # fmt: skip
 
 

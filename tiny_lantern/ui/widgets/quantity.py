@@ -23,11 +23,13 @@ class QuantityEdit(QLineEdit):
 
     entered = Signal(float)
     faulty = Signal(object)
+    emptied = Signal()
 
     def __init__(self, name: str, unit: str, shown: Callable[[float], str], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._name, self._unit, self._shown = name, unit, shown
         self._value: float | None = None
+        self.optional = False
         self.setAccessibleName(name)
         self.setToolTip(f"{name}: {examples(unit)}")
         self.setAlignment(Qt.AlignmentFlag.AlignRight)
@@ -45,6 +47,13 @@ class QuantityEdit(QLineEdit):
             self.setText(self._shown(value))
             self._mark(False)
 
+    def show_nothing(self) -> None:
+        """Show that nothing is known, unless a person is typing."""
+        self._value = None
+        if not (self.hasFocus() and self.isModified()):
+            self.clear()
+            self._mark(False)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape and self.isModified() and self._value is not None:
             self.setText(self._shown(self._value))
@@ -54,6 +63,12 @@ class QuantityEdit(QLineEdit):
 
     def _finish(self) -> None:
         if not self.isModified():
+            return
+        if self.optional and not self.text().strip():
+            self.setModified(False)
+            self._mark(False)
+            self._value = None
+            self.emptied.emit()
             return
         try:
             value = parse_quantity(self.text(), self._unit, self._name)
