@@ -48,9 +48,13 @@ def shift_pieces(build: Build, piece_ids: Sequence[str], dx_m: float, dy_m: floa
         dy_m: up. [m]
     """
     for piece_id in piece_ids:
-        piece = item(build.pieces, piece_id, "piece")
-        build = change_piece(build, piece_id, layout=shifted_layout(piece.layout, dx_m, dy_m))
-    return build
+        item(build.pieces, piece_id, "piece")
+    chosen = set(piece_ids)
+    moved = tuple(
+        revise(piece, layout=shifted_layout(piece.layout, dx_m, dy_m)) if piece.id in chosen else piece
+        for piece in build.pieces
+    )
+    return revise(build, pieces=moved)
 
 
 def align_pieces(build: Build, piece_ids: Sequence[str], side: str) -> Build:

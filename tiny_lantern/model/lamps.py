@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
 from tiny_lantern.model.base import Id
 from tiny_lantern.model.layouts import AlongLine, AsGrid, LampLayout
 from tiny_lantern.model.notes import Order
-from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.piece import PLACING, Piece
 from tiny_lantern.model.refers import Refers
 
 MAX_LAMPS = 5000
@@ -26,6 +26,7 @@ class _Lamps(Piece):
     lamp_count: LampCount
     spacing_m: Spacing = 0.1
     layout: LampLayout = AlongLine()
+    placing: ClassVar[tuple[str, ...]] = (*PLACING, "spacing_m")
 
     @property
     def slot_count(self) -> int:
@@ -63,6 +64,7 @@ class Matrix(Piece):
     columns: Annotated[int, Field(ge=1, le=64)]
     pitch_m: Spacing = 0.01
     layout: AsGrid = AsGrid()
+    placing: ClassVar[tuple[str, ...]] = (*PLACING, "pitch_m")
 
     @property
     def part_count(self) -> int:
@@ -84,6 +86,7 @@ class Indicator(Piece):
     count: Annotated[int, Field(ge=1, le=200)] = 10
     pitch_m: Spacing = 0.01
     layout: AsGrid = AsGrid()
+    placing: ClassVar[tuple[str, ...]] = (*PLACING, "pitch_m")
 
     @property
     def slot_count(self) -> int:

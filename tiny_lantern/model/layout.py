@@ -20,7 +20,16 @@ FIGURE_SEGMENTS = ((0.3, 0.0), (0.6, -0.25), (0.6, -0.75), (0.3, -1.0), (0.0, -0
 
 
 def slot_places(piece: Piece) -> Floats:
-    """Centre of every light of a piece. (n_slots, 2) [m], x to the right, y up"""
+    """Centre of every light of a piece, worked out once and read-only. (n_slots, 2) [m], x to the right, y up"""
+    places = piece.worked_out.places
+    if places is None:
+        places = _slot_places(piece)
+        places.flags.writeable = False
+        piece.worked_out.places = places
+    return places
+
+
+def _slot_places(piece: Piece) -> Floats:
     layout = piece.layout
     if isinstance(layout, AtSpots):
         return np.array(layout.points_m, float)

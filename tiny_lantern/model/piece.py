@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Hashable
 from functools import cached_property
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, ClassVar
 
+import numpy as np
+from numpy.typing import NDArray
 from pydantic import Field
 
 from tiny_lantern.model.base import Frozen, Id, Name
@@ -17,6 +19,14 @@ from tiny_lantern.model.refers import Refers
 PieceId = Annotated[Id, Refers("pieces")]
 RunId = Annotated[Id, Refers("runs")]
 LAMP_M = 0.05
+PLACING = ("layout", "notes", "mount")
+
+
+class WorkedOut:
+    """Figures kept beside a piece; no part of what makes two pieces equal."""
+
+    def __init__(self) -> None:
+        self.places: NDArray[np.float64] | None = None
 
 
 class Piece(Frozen):
@@ -28,6 +38,8 @@ class Piece(Frozen):
     part_id: Id
     notes: Annotated[tuple[LampNote, ...], Field(max_length=5000)] = ()
     mount: Mount = Mount()
+
+    placing: ClassVar[tuple[str, ...]] = PLACING
 
     if TYPE_CHECKING:
 
@@ -55,6 +67,11 @@ class Piece(Frozen):
         return self.slot_count * self.axis_pitch_m
 
     @cached_property
+    def worked_out(self) -> WorkedOut:
+        """What was worked out from it, kept as long as it lives."""
+        return WorkedOut()
+
+    @cached_property
     def note_of(self) -> dict[int, LampNote]:
         """What is said of single lamps, by their number."""
         return {note.index: note for note in self.notes}
@@ -72,4 +89,4 @@ class Piece(Frozen):
     @cached_property
     def unplaced(self) -> tuple[Hashable, ...]:
         """All of it that a current sees: not where it lies, how it is mounted, or what its lamps are called."""
-        return tuple(value for field, value in self if field not in ("layout", "notes", "mount"))
+        return tuple(value for field, value in self if field not in self.placing)

@@ -36,7 +36,7 @@ def glow_of(build: Build, width: int, height: int) -> Glow:
     if not build.pieces:
         raise LanternError("there is nothing to show yet", "pieces", "at least one piece")
     placed = fit(bounds(build), width, height)
-    return Glow(to_screen(all_places(build), placed), width, height, spot_sizes(build, placed[0]))
+    return Glow(to_screen(all_places(build), placed), width, height, spot_sizes(build.pieces, placed[0]))
 
 
 def still(build: Build, time_s: float, width: int = 960, height: int = 540) -> NDArray[np.uint8]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
@@ -9,7 +10,6 @@ from numpy.typing import NDArray
 from scipy.sparse import csc_array
 
 from tiny_lantern.light.colour import srgb_from_linear
-from tiny_lantern.model.build import Build
 from tiny_lantern.model.lamps import HoldGroup, LampGroup, SwitchedLoad
 from tiny_lantern.model.layout import spacing_of
 from tiny_lantern.model.piece import Piece
@@ -146,29 +146,29 @@ def to_screen(places_m: Floats, placed: tuple[float, float, float]) -> Floats:
     return np.stack([shift_x + scale * places_m[:, 0], shift_y - scale * places_m[:, 1]], axis=1)
 
 
-def spot_sizes(build: Build, scale: float) -> Floats:
+def spot_sizes(pieces: Sequence[Piece], scale: float) -> Floats:
     """Each light's radius on the picture: single lamps larger than pixels side by side, a floodlight largest.
 
     (n_slots,) [screen pixels]
 
     Args:
-        build: the build.
+        pieces: the pieces, in order.
         scale: screen pixels a metre. [1/m]
     """
-    sizes = [np.full(piece.slot_count, _spot_of(piece, scale)) for piece in build.pieces]
+    sizes = [np.full(piece.slot_count, _spot_of(piece, scale)) for piece in pieces]
     return np.concatenate(sizes) if sizes else np.zeros(0)
 
 
 def _spot_of(piece: Piece, scale: float) -> float:
-    spread = SPREAD[piece.mount.cover] * float(np.clip(np.sqrt(piece.mount.beam_deg / 120), 0.5, 1.25))
-    return spread * _bare_spot(piece, scale)
+    spread = SPREAD[piece.mount.cover] * min(max((piece.mount.beam_deg / 120) ** 0.5, 0.5), 1.25)
+    return float(spread * _bare_spot(piece, scale))
 
 
 def _bare_spot(piece: Piece, scale: float) -> float:
     if isinstance(piece, SwitchedLoad):
         return FLOOD
     if isinstance(piece, LampGroup | HoldGroup):
-        return float(np.clip(LAMP_GLOW_M * scale, 2.0, 8.0))
+        return min(max(LAMP_GLOW_M * scale, 2.0), 8.0)
     return spot_radius(scale, spacing_of(piece))
 
 
@@ -179,4 +179,4 @@ def spot_radius(scale: float, pitch_m: float) -> float:
         scale: screen pixels a metre. [1/m]
         pitch_m: from one light to the next. [m]
     """
-    return float(np.clip(0.45 * scale * pitch_m, 1.6, 7.0))
+    return min(max(0.45 * scale * pitch_m, 1.6), 7.0)

@@ -26,7 +26,7 @@ class FrameSource:
         self._show: Show | None = None
         self._frame = np.zeros((0, 3), np.uint8)
         self._shown: tuple[Bytes, bool, Bytes] | None = None
-        self._own: tuple[tuple[Piece, ...], tuple[Part, ...], Floats] | None = None
+        self._own: tuple[tuple[tuple[str, int], ...], tuple[Part, ...], Floats] | None = None
         self._seen: tuple[tuple[Piece, ...], tuple[Effect, ...], object] | None = None
 
     def seen(self) -> Bytes:
@@ -35,8 +35,9 @@ class FrameSource:
         The same array as long as its bytes are the same.
         """
         build, frame = self._session.build, self.frame()
-        if self._own is None or not same_members(build.pieces, self._own[0]) or build.parts is not self._own[1]:
-            self._own = (build.pieces, build.parts, own_colours(build))
+        made_of = tuple((piece.part_id, piece.slot_count) for piece in build.pieces)
+        if self._own is None or made_of != self._own[0] or not same_members(build.parts, self._own[1]):
+            self._own = (made_of, build.parts, own_colours(build))
             self._shown = None
         if self._shown is None or self._shown[0] is not frame or self._shown[1] is not bool(build.effects):
             own = self._own[2]

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from importlib import resources
 from pathlib import Path
 
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QIcon
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetrics, QIcon
 from PySide6.QtWidgets import QApplication, QWidget
 
 FAMILY = "Lato"
@@ -74,6 +74,12 @@ def font(size: float = 10.0, weight: QFont.Weight = QFont.Weight.Normal) -> QFon
     chosen.setWeight(weight)
     chosen.setFeature(QFont.Tag("tnum"), 1)
     return chosen
+
+
+@lru_cache(maxsize=20_000)
+def text_width(text: str, size: float) -> int:
+    """How wide a text is in the window's font at a size in points. [screen pixels]"""
+    return QFontMetrics(font(size)).horizontalAdvance(text)
 
 
 def with_alpha(colour: str, alpha: int) -> QColor:

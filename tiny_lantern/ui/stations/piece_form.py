@@ -175,7 +175,7 @@ class PieceForm(QWidget):
             if spec.name in self._labels:
                 row = any(other.row == spec.row and other.name in shown for other in SPECS) if spec.row else visible
                 self._labels[spec.name].setVisible(row)
-            if visible:
+            if visible and (spec.group == WHERE or not self._session.dragging):
                 self._show(spec, build, pieces)
         for pair, holder in self._holders.items():
             holder.setVisible(any(spec.row == pair and spec.name in shown for spec in SPECS))

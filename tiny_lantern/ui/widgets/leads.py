@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QWidget
 from tiny_lantern.model.parts.lamp import LeadMap
 from tiny_lantern.ui import theme
 
-HEIGHT, TOP, SHORT, LONG = 50, 15, 22, 33
+HEIGHT, TOP, SHORT, LONG = 42, 14, 17, 26
 SHORT_NAMES = {"common": "com", "anode": "+", "cathode": "−", "plus": "+", "minus": "−", "data in": "in",
                "data out": "out"}  # fmt: skip
 

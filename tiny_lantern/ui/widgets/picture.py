@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QFontMetrics, QImage, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.build import OnStrip
@@ -22,22 +21,19 @@ from tiny_lantern.model.layout import (
 )
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui import theme
-from tiny_lantern.ui.colours import Bytes, image_of
 from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.head import draw_head
 from tiny_lantern.ui.widgets.layer import Layer
-
-if TYPE_CHECKING:
-    from tiny_lantern.show.glow import Glow
+from tiny_lantern.ui.widgets.lights import Lights, Placed
 
 RULER = 26
 REACH = 14.0
 HEAD = 8.0
+LABEL_SIZE = 9.0
 MOST_NUMBERS, NUMBER_ROOM = 120, 18.0
 NAME_OVER_LIGHTS, NAME_OVER_NUMBERS = -13, -26
 LEAST_SCALE, MOST_SCALE = 2.0, 20_000.0
-Placed = tuple[float, float, float]
 
 
 class Picture(QWidget):
@@ -47,8 +43,7 @@ class Picture(QWidget):
         super().__init__()
         self._session, self._frames = session, frames
         self._key: tuple[object, ...] = ()
-        self._glow: Glow | None = None
-        self._lit: tuple[Bytes, QImage] | None = None
+        self._lights = Lights()
         self._placed: Placed = (1.0, 0.0, 0.0)
         self._places = np.zeros((0, 2))
         self.looks_at: Placed | None = None
@@ -74,7 +69,7 @@ class Picture(QWidget):
         key = (build.pieces, build.supplies, width, height, self.looks_at)
         if self._key and all(a is b or a == b for a, b in zip(self._key, key, strict=True)):
             return
-        from tiny_lantern.show.glow import NAME_ROOM, Glow, fit, spot_sizes, to_screen  # loaded by the warm-up
+        from tiny_lantern.show.glow import NAME_ROOM, fit, to_screen  # loaded by the warm-up
 
         places = all_places(build)
         if self.looks_at is not None:
@@ -82,17 +77,19 @@ class Picture(QWidget):
         elif not self._session.dragging:
             self._placed = fit(bounds(build, places), width, height, NAME_ROOM)
         self._places = to_screen(places, self._placed)
-        self._glow = Glow(self._places, width, height, spot_sizes(build, self._placed[0]))
-        self._lit = None
         self._key = key
 
-    def _light(self) -> QImage:
-        """The lights as they glow at the caret, worked out again only for another frame."""
+    def _draw_light(self, painter: QPainter, size: tuple[int, int]) -> None:
+        """The lights as they glow at the caret."""
+        session = self._session
+        before = {piece.id: piece for piece in session.history.current.pieces} if session.dragging else {}
+        moving = [p.id for p in session.build.pieces if before and before.get(p.id) is not p]
         frame = self._frames.seen()
-        if self._lit is None or self._lit[0] is not frame:
-            assert self._glow is not None
-            self._lit = (frame, image_of(self._glow.picture(frame / 255.0)))
-        return self._lit[1]
+        painter.save()
+        for image in self._lights.images(session.build, moving, self._places, frame, size, self._placed):
+            painter.drawImage(self._area.topLeft(), image)
+            painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Lighten)
+        painter.restore()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -104,8 +101,9 @@ class Picture(QWidget):
             text = "Add a piece to see it here." if not self._session.build.pieces else ""
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter, text)
             return
-        self._prepare(int(area.width()), int(area.height()))
-        painter.drawImage(area.topLeft(), self._light())
+        size = (int(area.width()), int(area.height()))
+        self._prepare(*size)
+        self._draw_light(painter, size)
         self._draw_marks(painter)
         painter.setClipRect(area)
         painter.translate(area.topLeft())
@@ -150,11 +148,11 @@ class Picture(QWidget):
 
     def _names(self, painter: QPainter) -> None:
         """Names of pieces and supplies, the selected first; one that would lie on another is left out."""
-        painter.setFont(theme.font(9))
+        painter.setFont(theme.font(LABEL_SIZE))
         metrics = painter.fontMetrics()
-        names = sorted(self._labels(metrics), key=lambda label: not label[0])
+        names = sorted(self._labels(), key=lambda label: not label[0])
         boxes = [
-            (at.x(), at.y() - metrics.ascent(), at.x() + metrics.horizontalAdvance(text), at.y() + metrics.descent())
+            (at.x(), at.y() - metrics.ascent(), at.x() + theme.text_width(text, LABEL_SIZE), at.y() + metrics.descent())
             for _, text, at in names
         ]
         for (chosen, text, at), free in zip(names, clear_of_each_other(boxes), strict=True):
@@ -162,7 +160,7 @@ class Picture(QWidget):
                 painter.setPen(QColor(theme.AMBER if chosen else theme.NIGHT_FAINT))
                 painter.drawText(at, text)
 
-    def _labels(self, metrics: QFontMetrics) -> Iterator[tuple[bool, str, QPointF]]:
+    def _labels(self) -> Iterator[tuple[bool, str, QPointF]]:
         """Whether it is selected, the name, and where it begins: above a piece's start, below a supply."""
         build, selected = self._session.build, self._session.selection
         for span in build.line.spans:
@@ -171,7 +169,7 @@ class Picture(QWidget):
             yield chosen, span.piece.name, start + QPointF(4, NAME_OVER_NUMBERS if chosen else NAME_OVER_LIGHTS)
         for supply in build.supplies:
             middle = self.spot_at(supply.x_m, supply.y_m)
-            half = metrics.horizontalAdvance(supply.name) / 2
+            half = theme.text_width(supply.name, LABEL_SIZE) / 2
             yield supply.id == selected.one("supplies"), supply.name, middle + QPointF(-half, 21)
 
     def _supplies(self, painter: QPainter) -> None:

@@ -9,6 +9,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
+import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QEvent, QObject, QPointF, QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 
@@ -24,6 +26,7 @@ from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.picture import REACH, Picture
 
+Floats = NDArray[np.float64]
 GRIP, STILL = 9.0, 4.0
 ARROWS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
 COARSE_M, FINE_M = 0.5, 0.05
@@ -48,6 +51,7 @@ class PictureHand(QObject):
         super().__init__(picture)
         self._session, self._picture = session, picture
         self._drag: Drag | None = None
+        self._last: Callable[[Build], Build] | None = None
         self._pan: QPointF | None = None
         self.measuring = False
         self.next_in_group: int | None = None
@@ -82,6 +86,7 @@ class PictureHand(QObject):
         if event.button() != Qt.MouseButton.LeftButton:
             return
         more = bool(event.modifiers() & MORE)
+        self._last = None
         self._drag = self._taken(at, more)
 
     def _taken(self, at: QPointF, more: bool) -> Drag:
@@ -120,7 +125,8 @@ class PictureHand(QObject):
         name = piece.name if len(ids) == 1 else f"{len(ids)} pieces"
         if not ids:
             return Drag(at, None)
-        return Drag(at, partial(self._shift_edit, ids, piece.id, at), f"Moved {name} in the picture")
+        ends = piece_ends(build, piece.id)
+        return Drag(at, partial(self._shift_edit, ids, piece.id, at, ends), f"Moved {name} in the picture")
 
     def _handle_near(self, at: QPointF) -> Handle | None:
         near = [
@@ -144,9 +150,9 @@ class PictureHand(QObject):
 
         return Drag(at, edit, f"{done} {piece.name}")
 
-    def _snapped(self, to: tuple[float, float], ends: object) -> tuple[float, float]:
+    def _snapped(self, to: tuple[float, float], ends: Floats) -> tuple[float, float]:
         scale = self._picture.scale
-        return snapped(to, grid_step(scale), ends, GRIP / scale)  # type: ignore[arg-type]
+        return snapped(to, grid_step(scale), ends, GRIP / scale)
 
     def _supply_edit(
         self, supply_id: str, start: QPointF, to: tuple[float, float], free: bool
@@ -161,7 +167,7 @@ class PictureHand(QObject):
         return edit
 
     def _shift_edit(
-        self, ids: tuple[str, ...], taken: str, start: QPointF, to: tuple[float, float], free: bool
+        self, ids: tuple[str, ...], taken: str, start: QPointF, ends: Floats, to: tuple[float, float], free: bool
     ) -> Callable[[Build], Build]:
         """Move pieces so that the first light of the one taken lies on the grid, or on the end of another piece."""
         build = self._session.history.current
@@ -170,7 +176,7 @@ class PictureHand(QObject):
         if not free:
             first = slot_places(build.line.piece(taken))[0]
             x_m, y_m = float(first[0]), float(first[1])
-            goal = self._snapped((x_m + dx_m, y_m + dy_m), piece_ends(build, taken))
+            goal = self._snapped((x_m + dx_m, y_m + dy_m), ends)
             dx_m, dy_m = goal[0] - x_m, goal[1] - y_m
         return partial(shift_pieces, piece_ids=ids, dx_m=dx_m, dy_m=dy_m)
 
@@ -196,8 +202,10 @@ class PictureHand(QObject):
         if (at - drag.start).manhattanLength() < STILL and not self._session.dragging and picture.box is None:
             return
         if drag.edit is not None:
-            free = bool(event.modifiers() & FREE)
-            self._session.preview(drag.edit(picture.point_m(at), free))
+            edit = drag.edit(picture.point_m(at), bool(event.modifiers() & FREE))
+            if not _alike(edit, self._last):  # most steps of the hand stay at the same place of the grid
+                self._last = edit
+                self._session.preview(edit)
         elif self.measuring:
             picture.tape = (drag.start, at)
         else:
@@ -288,6 +296,13 @@ class PictureHand(QObject):
         self._session.drop_preview()
         picture.update()
         return under_way
+
+
+def _alike(one: Callable[[Build], Build], other: Callable[[Build], Build] | None) -> bool:
+    """Whether two edits are the same act with the same figures."""
+    if not (isinstance(one, partial) and isinstance(other, partial)):
+        return False
+    return (one.func, one.args, one.keywords) == (other.func, other.args, other.keywords)
 
 
 def _without(build: Build, ids: tuple[str, ...]) -> Build:

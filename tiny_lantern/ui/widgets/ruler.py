@@ -28,6 +28,7 @@ LIGHT_Y = 38
 DOT_LEAST = 5.0
 NEAR = 4.0
 TICK_ROOM = 40
+NAME_SIZE = 9.5
 NAME_LEAST = 12.0
 
 
@@ -97,11 +98,10 @@ class LineRuler(QWidget):
         painter.setClipRect(self._axis_area)
         wide = [box for box in self._pieces_in_view() if box[2] - box[1] >= NAME_LEAST]
         rooms = [(max(left, theme.LINE_LEFT), min(right, theme.LINE_LEFT + self.axis_width)) for _, left, right in wide]
-        painter.setFont(theme.font(9.5))
-        advance = painter.fontMetrics().horizontalAdvance
+        painter.setFont(theme.font(NAME_SIZE))
         names = told_apart(
             [span.piece.name for span, _, _ in wide],
-            lambda number, text: advance(text) <= rooms[number][1] - rooms[number][0],
+            lambda number, text: theme.text_width(text, NAME_SIZE) <= rooms[number][1] - rooms[number][0],
         )
         for (span, left, right), room, name in zip(wide, rooms, names, strict=True):
             self._names(painter, *room, name, _size_of(span.piece) if name == span.piece.name else "")
@@ -132,13 +132,12 @@ class LineRuler(QWidget):
 
     def _names(self, painter: QPainter, left: float, right: float, name: str, length: str) -> None:
         """A strip's name at the left of what is in view of it, and its length at the right where there is room."""
-        painter.setFont(theme.font(9.5))
-        advance = painter.fontMetrics().horizontalAdvance
+        painter.setFont(theme.font(NAME_SIZE))
         painter.setPen(QColor(theme.NIGHT_INK))
         painter.drawText(QPointF(left, 21), name)
-        if length and right - left > advance(name) + advance(length) + 16:
+        if length and right - left > theme.text_width(name, NAME_SIZE) + theme.text_width(length, NAME_SIZE) + 16:
             painter.setPen(QColor(theme.NIGHT_FAINT))
-            painter.drawText(QPointF(right - advance(length), 21), length)
+            painter.drawText(QPointF(right - theme.text_width(length, NAME_SIZE), 21), length)
 
     def _lights(self, painter: QPainter, frame: np.ndarray) -> None:
         """Each light as a dot where there is room, else all of them as a band in which neighbours blend."""
