@@ -4,6 +4,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
@@ -273,7 +274,7 @@ def test_the_tape_measures_and_is_put_away(opened: Opened) -> None:
     assert shell.session.build == apart()
     QTest.keyClick(station.picture, Qt.Key.Key_Escape)
     assert station.picture.tape is None
-    assert not station.hand.measuring
+    assert station.hand.mode == ""
 
 
 def test_the_lead_map_is_shown_changed_and_unknown_when_emptied(opened: Opened) -> None:
@@ -381,3 +382,50 @@ def test_pieces_are_copied_cut_and_pasted_through_the_clipboard(opened: Opened) 
     shell.actions_by_id["paste"].trigger()
     assert "is not pieces" in shell.transport.status.toolTip()
     assert shell.session.build is before
+
+
+def test_a_photo_is_laid_scaled_moved_and_taken_back(opened: Opened, tmp_path: Path) -> None:
+    shell = opened(apart(), station="Pieces")
+    station = settled(shell)
+    picture = station.picture
+    Image.new("RGB", (300, 150), "#ff0000").save(tmp_path / "plan.png")
+    at = at_m(station, 0.3, -1.2)
+    dark = picture.grab().toImage().pixelColor(at).red()
+    station.photo.lay(tmp_path / "plan.png")
+    assert station.photo.isVisible()
+    assert picture.grab().toImage().pixelColor(at).red() > dark + 50
+    width_m = shell.session.build.photo.width_m
+    QTest.mouseClick(station.photo.scale, LEFT)
+    drag(picture, at_m(station, 0.0, -1.0), at_m(station, 0.4, -1.0))
+    station.photo.scale_by((0.0, -1.0), (0.4, -1.0), "80 cm")
+    assert shell.session.build.photo.width_m == pytest.approx(2 * width_m)
+    x_m = shell.session.build.photo.x_m
+    QTest.mouseClick(station.photo.move_it, LEFT)
+    drag(picture, at, at + QPoint(30, 0))
+    assert shell.session.build.photo.x_m == pytest.approx(x_m + 30 / picture.scale, abs=0.01)
+    assert shell.session.build.pieces == apart().pieces
+    QTest.keyClick(picture, Qt.Key.Key_Escape)
+    QTest.mouseClick(station.photo.remove, LEFT)
+    assert not station.photo.isVisible()
+    for _ in range(4):
+        shell.session.undo()
+    assert shell.session.build == apart()
+
+
+def test_a_photo_can_come_before_the_first_piece(opened: Opened, tmp_path: Path) -> None:
+    shell = opened(station="Pieces")
+    shell.show_station("Pieces")
+    station = settled(shell)
+    Image.new("RGB", (300, 150), "#ff0000").save(tmp_path / "plan.png")
+    station.photo.lay(tmp_path / "plan.png")
+    assert 0.1 < shell.session.build.photo.width_m < 5
+    picture = station.picture
+    assert picture.grab().toImage().pixelColor(at_m(station, *picture.point_m(QPointF(60, 200)))).red() > 60
+
+
+def test_a_photo_that_is_none_is_told_once(opened: Opened, tmp_path: Path) -> None:
+    shell = opened(apart(), station="Pieces")
+    (tmp_path / "a.png").write_text("nothing")
+    pieces_of(shell).photo.lay(tmp_path / "a.png")
+    assert "no picture" in shell.transport.status.toolTip()
+    assert shell.session.build == apart()

@@ -28,6 +28,7 @@ from tiny_lantern.model.groups import Group
 from tiny_lantern.model.line import Line, letters
 from tiny_lantern.model.parts.part import BillLine, Shelf
 from tiny_lantern.model.parts.registry import AnyPart
+from tiny_lantern.model.photo import Photo
 from tiny_lantern.model.piece import RunId
 from tiny_lantern.model.pieces import AnyPiece
 from tiny_lantern.model.references import check_references
@@ -238,6 +239,7 @@ class Build(Frozen):
     effects: Annotated[tuple[Effect, ...], Field(max_length=5000)] = ()
     load_cases: Annotated[tuple[LoadCase, ...], Field(max_length=100)] = ()
     groups: Annotated[tuple[Group, ...], Field(max_length=500)] = ()
+    photo: Photo | None = None
 
     @cached_property
     def line(self) -> Line:

@@ -34,7 +34,7 @@ def _lay(shell: Shell, how: str) -> None:
 
 def _measure(shell: Shell) -> None:
     """Measure in the picture until Escape."""
-    shell.pieces_hand().hand.measuring = True
+    shell.pieces_hand().hand.mode = "tape"
     shell.session.say("Drag from one point to another; Escape puts the tape away.")
 
 
@@ -74,5 +74,7 @@ STATION = Station(
                 lambda s: s.pieces_hand().groups.group_selected(), _pieces_chosen),
         Command("tape", "Edit", 39, "Tape measure", "Ctrl+Shift+M", "Measure in the picture; Escape ends",
                 lambda s: _measure(s)),
+        Command("photo", "Edit", 40, "Lay a photo under …", "Ctrl+Shift+P", "A reference photo under the picture",
+                lambda s: s.pieces_hand().photo.ask()),
     ),
 )  # fmt: skip

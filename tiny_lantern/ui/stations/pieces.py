@@ -16,6 +16,7 @@ from tiny_lantern.ui.stations.piece_form import PieceForm
 from tiny_lantern.ui.stations.piece_table import PieceTable
 from tiny_lantern.ui.widgets.fields import panel, scrolled
 from tiny_lantern.ui.widgets.kind_tray import KindTray
+from tiny_lantern.ui.widgets.photo_bar import PhotoBar
 from tiny_lantern.ui.widgets.picture import Picture
 from tiny_lantern.ui.widgets.picture_hand import PictureHand
 
@@ -28,6 +29,8 @@ class PiecesStation(QWidget):
         self._session = session
         self.picture = Picture(session, frames)
         self.hand = PictureHand(session, self.picture)
+        self.photo = PhotoBar(session, self.picture, self.hand)
+        self.picture.resized.connect(self.photo.refresh)
         self.tray = KindTray()
         self.tray.chosen.connect(self.add)
         self.table = PieceTable(session)

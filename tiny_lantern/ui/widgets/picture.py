@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import base64
 from collections.abc import Iterator
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.build import OnStrip
@@ -39,11 +40,14 @@ LEAST_SCALE, MOST_SCALE = 2.0, 20_000.0
 class Picture(QWidget):
     """Draws the build to scale with metres along two sides."""
 
+    resized = Signal()
+
     def __init__(self, session: Session, frames: FrameSource) -> None:
         super().__init__()
         self._session, self._frames = session, frames
         self._key: tuple[object, ...] = ()
         self._lights = Lights()
+        self._photo: tuple[str, QPixmap] | None = None
         self._placed: Placed = (1.0, 0.0, 0.0)
         self._places = np.zeros((0, 2))
         self.looks_at: Placed | None = None
@@ -56,6 +60,17 @@ class Picture(QWidget):
         self.setAccessibleName("The picture to scale: drag pieces, their handles or a supply, or press arrow keys")
         for signal in (session.build_changed, session.time_changed, session.selection_changed, session.solved_changed):
             signal.connect(self.update)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.resized.emit()
+
+    def view_m(self) -> tuple[float, float, float, float]:
+        """Left, bottom, right and top of what is in view. [m]"""
+        area = self._area
+        left, top = self.point_m(QPointF(0, 0))
+        right, bottom = self.point_m(QPointF(area.width(), area.height()))
+        return left, bottom, right, top
 
     def sizeHint(self) -> QSize:
         return QSize(700, 360)
@@ -91,19 +106,42 @@ class Picture(QWidget):
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Lighten)
         painter.restore()
 
+    def _draw_photo(self, painter: QPainter) -> None:
+        """The reference photo under the marks, through which the lights shine."""
+        photo = self._session.build.photo
+        if photo is None:
+            return
+        if self._photo is None or self._photo[0] is not photo.data:
+            pixmap = QPixmap()
+            pixmap.loadFromData(base64.b64decode(photo.data))
+            self._photo = (photo.data, pixmap)
+        painter.save()
+        painter.setClipRect(self._area)
+        painter.translate(self._area.topLeft())
+        painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Screen)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setOpacity(photo.strength)
+        corner = self.spot_at(photo.x_m, photo.y_m + photo.height_m)
+        box = QRectF(corner.x(), corner.y(), photo.width_m * self.scale, photo.height_m * self.scale)
+        painter.drawPixmap(box, self._photo[1], QRectF(self._photo[1].rect()))
+        painter.restore()
+
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         area = self._area
         painter.fillRect(area, QColor(theme.NIGHT_GROUND))
+        size = (int(area.width()), int(area.height()))
+        if self._session.solved is not None:
+            self._prepare(*size)
         if self._session.solved is None or not self._session.build.pieces:
+            self._draw_photo(painter)
             painter.setPen(QColor(theme.NIGHT_FAINT))
             text = "Add a piece to see it here." if not self._session.build.pieces else ""
             painter.drawText(area, Qt.AlignmentFlag.AlignCenter, text)
             return
-        size = (int(area.width()), int(area.height()))
-        self._prepare(*size)
         self._draw_light(painter, size)
+        self._draw_photo(painter)
         self._draw_marks(painter)
         painter.setClipRect(area)
         painter.translate(area.topLeft())

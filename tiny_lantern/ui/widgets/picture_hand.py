@@ -11,7 +11,7 @@ from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
-from PySide6.QtCore import QEvent, QObject, QPointF, QRectF, Qt
+from PySide6.QtCore import QEvent, QObject, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 
 from tiny_lantern.model.build import Build
@@ -30,6 +30,7 @@ Floats = NDArray[np.float64]
 GRIP, STILL = 9.0, 4.0
 ARROWS = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1)}
 COARSE_M, FINE_M = 0.5, 0.05
+TAPE, SCALE, PHOTO = "tape", "scale the photo", "move the photo"
 FREE = Qt.KeyboardModifier.AltModifier
 MORE = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier
 
@@ -45,7 +46,12 @@ class Drag:
 
 
 class PictureHand(QObject):
-    """Turns mouse and keys over the picture into selections and edits."""
+    """Turns mouse and keys over the picture into selections and edits; ``mode`` says what a drag does instead.
+
+    ``measured`` tells the two points between which the tape was laid to scale the photo. [m]
+    """
+
+    measured = Signal(object, object)
 
     def __init__(self, session: Session, picture: Picture) -> None:
         super().__init__(picture)
@@ -53,7 +59,7 @@ class PictureHand(QObject):
         self._drag: Drag | None = None
         self._last: Callable[[Build], Build] | None = None
         self._pan: QPointF | None = None
-        self.measuring = False
+        self.mode = ""
         self.next_in_group: int | None = None
         picture.installEventFilter(self)
 
@@ -92,7 +98,9 @@ class PictureHand(QObject):
     def _taken(self, at: QPointF, more: bool) -> Drag:
         """What a press takes hold of."""
         picture = self._picture
-        if self.measuring:
+        if self.mode == PHOTO:
+            return Drag(at, partial(self._photo_edit, at), "Moved the photo")
+        if self.mode:
             return Drag(at, None)
         for supply in self._session.build.supplies:
             if (picture.spot_at(supply.x_m, supply.y_m) - at).manhattanLength() < REACH * 1.4:
@@ -180,6 +188,15 @@ class PictureHand(QObject):
             dx_m, dy_m = goal[0] - x_m, goal[1] - y_m
         return partial(shift_pieces, piece_ids=ids, dx_m=dx_m, dy_m=dy_m)
 
+    def _photo_edit(self, start: QPointF, to: tuple[float, float], free: bool) -> Callable[[Build], Build]:
+        from tiny_lantern.model.edits_photo import change_photo  # loads the library that reads pictures
+
+        photo = self._session.history.current.photo
+        from_x, from_y = self._picture.point_m(start)
+        if photo is None:
+            return lambda build: build
+        return partial(change_photo, x_m=photo.x_m + to[0] - from_x, y_m=photo.y_m + to[1] - from_y)
+
     def _order_by_hand(self, slot: int) -> None:
         group_id, place = self._session.selection.one("groups"), self.next_in_group
         if group_id is None or place is None:
@@ -206,7 +223,7 @@ class PictureHand(QObject):
             if not _alike(edit, self._last):  # most steps of the hand stay at the same place of the grid
                 self._last = edit
                 self._session.preview(edit)
-        elif self.measuring:
+        elif self.mode:
             picture.tape = (drag.start, at)
         else:
             picture.box = QRectF(drag.start, at).normalized()
@@ -214,7 +231,7 @@ class PictureHand(QObject):
 
     def _show_cursor(self, at: QPointF) -> None:
         picture = self._picture
-        if self.measuring:
+        if self.mode:
             picture.setCursor(Qt.CursorShape.CrossCursor)
         elif self._handle_near(at) is not None:
             picture.setCursor(Qt.CursorShape.SizeAllCursor)
@@ -242,7 +259,9 @@ class PictureHand(QObject):
         elif picture.box is not None:
             self._take_box(picture.box, drag.more)
             picture.box = None
-        elif drag.edit is None and not self.measuring and not drag.more:
+        elif self.mode == SCALE and picture.tape is not None:
+            self.measured.emit(*(picture.point_m(end) for end in picture.tape))
+        elif drag.edit is None and not self.mode and not drag.more:
             self._session.select("pieces")
         picture.update()
 
@@ -290,9 +309,9 @@ class PictureHand(QObject):
     def _let_go(self) -> bool:
         """Let everything that is under way fall back; True when something was."""
         picture = self._picture
-        under_way = self._drag is not None or picture.box is not None or picture.tape is not None or self.measuring
+        under_way = self._drag is not None or picture.box is not None or picture.tape is not None or bool(self.mode)
         self._drag, picture.box, picture.tape = None, None, None
-        self.measuring, self.next_in_group = False, None
+        self.mode, self.next_in_group = "", None
         self._session.drop_preview()
         picture.update()
         return under_way
