@@ -110,7 +110,7 @@ Text = Annotated[str, StringConstraints(max_length=20_000, pattern=PLAIN_TEXT)]
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
 
 Metres = Annotated[float, Field(ge=0, le=10_000)]
-Place = Annotated[float, Field(ge=-10_000, le=10_000)]
+Coordinate = Annotated[float, Field(ge=-10_000, le=10_000)]
 Degrees = Annotated[float, Field(ge=-3600, le=3600)]
 Seconds = Annotated[float, Field(ge=0, le=86_400)]
 Volts = Annotated[float, Field(ge=0, le=1000)]

@@ -10,11 +10,11 @@ from pydantic import Field, model_validator
 
 from tiny_lantern.model.base import (
     Colour,
+    Coordinate,
     Frozen,
     Id,
     Metres,
     Name,
-    Place,
     PositiveOhms,
     Ratio,
     Seconds,
@@ -79,8 +79,8 @@ class Supply(Frozen):
     part_id: Annotated[Id, Refers("parts.supply")]
     set_v: Annotated[float, Field(gt=0, le=60)]
     sealed: bool = False
-    x_m: Place = 0.0
-    y_m: Place = 0.0
+    x_m: Coordinate = 0.0
+    y_m: Coordinate = 0.0
 
     @property
     def unplaced(self) -> tuple[Hashable, ...]:
@@ -117,7 +117,8 @@ class Conductor(Frozen):
 
 
 class Feed(Frozen):
-    """Where a supply meets copper: an outgoing and a return conductor, the fuse in the outgoing one."""
+    """Where a supply meets copper: an outgoing and a return conductor, the fuse in the outgoing one. ``route_m`` are
+    the corners of its way in the picture, which then says how long both are; None when that is typed."""
 
     id: Id
     supply_id: SupplyId
@@ -125,6 +126,7 @@ class Feed(Frozen):
     positive: Conductor
     negative: Conductor
     fuse_id: Annotated[Id, Refers("parts.fuse")] | None = None
+    route_m: Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(max_length=50)] | None = None
 
 
 class FullWhite(Frozen):

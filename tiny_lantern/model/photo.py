@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from tiny_lantern.model.base import Frozen, Place
+from tiny_lantern.model.base import Coordinate, Frozen
 
 MOST_KEPT = 2_000_000
 
@@ -18,8 +18,8 @@ class Photo(Frozen):
     data: Annotated[str, Field(min_length=1, max_length=MOST_KEPT, repr=False)]
     pixels_wide: Annotated[int, Field(ge=1, le=20_000)]
     pixels_high: Annotated[int, Field(ge=1, le=20_000)]
-    x_m: Place = 0.0
-    y_m: Place = 0.0
+    x_m: Coordinate = 0.0
+    y_m: Coordinate = 0.0
     width_m: Annotated[float, Field(ge=1e-3, le=10_000)] = 1.0
     strength: Annotated[float, Field(ge=0.05, le=1)] = 0.35
 

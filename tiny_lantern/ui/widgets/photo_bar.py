@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -37,6 +38,7 @@ class PhotoBar(QFrame):
         self.remove.setAccessibleName("Take the photo away")
         for widget in (self.strength, self.scale, self.move_it, self.remove):
             row.addWidget(widget)
+        self.ask_text: Callable[[str], str | None] = self._ask_text
         hand.measured.connect(self._ask_distance)
         session.build_changed.connect(self.refresh)
         self.refresh()
@@ -76,9 +78,13 @@ class PhotoBar(QFrame):
         self._session.say("Drag between two points of the photo whose distance you know.")
 
     def _ask_distance(self, first: tuple[float, float], second: tuple[float, float]) -> None:
-        text, wanted = QInputDialog.getText(self, "Scale the photo", "How far apart are these two points?", text="1 m")
-        if wanted:
+        text = self.ask_text("How far apart are these two points?")
+        if text is not None:
             self.scale_by(first, second, text)
+
+    def _ask_text(self, question: str) -> str | None:
+        text, wanted = QInputDialog.getText(self, "Scale the photo", question, text="1 m")
+        return text if wanted else None
 
     def scale_by(self, first: tuple[float, float], second: tuple[float, float], text: str) -> None:
         """Scale the photo so that two points are as far apart as a text says."""

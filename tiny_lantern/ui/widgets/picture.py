@@ -10,7 +10,8 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
-from tiny_lantern.model.build import OnStrip
+from tiny_lantern.model.build import Feed, OnStrip
+from tiny_lantern.model.edits_route import route_handles, route_points
 from tiny_lantern.model.handles import Handle, handles_of
 from tiny_lantern.model.layout import (
     all_places,
@@ -179,6 +180,7 @@ class Picture(QWidget):
         painter.translate(area.topLeft())
         painter.setClipRect(QRectF(0, 0, area.width(), area.height()))
         self._names(painter)
+        self._routes(painter)
         self._supplies(painter)
         self._feeds(painter)
         painter.setClipping(False)
@@ -229,19 +231,55 @@ class Picture(QWidget):
             draw_head(painter, spots[number] + QPointF(0, 16), HEAD, letter, 8, theme.AMBER, ink="#1a1206")
 
     def handles(self) -> tuple[tuple[Handle, QPointF], ...]:
-        """The handles of the one selected piece, and where they are drawn."""
+        """The handles of the selected feed's way, else of the one selected piece, and where they are drawn."""
+        feed = self._selected_feed()
+        if feed is not None:
+            return tuple((each, self.spot_at(each.x_m, each.y_m)) for each in route_handles(self._session.build, feed))
         chosen = self._session.selection.all("pieces")
         if len(chosen) != 1:
             return ()
         piece = self._session.build.line.piece(chosen[0])
         return tuple((each, self.spot_at(each.x_m, each.y_m)) for each in handles_of(piece))
 
+    def _selected_feed(self) -> Feed | None:
+        chosen = self._session.selection.one("feeds")
+        return next((feed for feed in self._session.build.feeds if feed.id == chosen), None)
+
+    def feed_near(self, at: QPointF) -> str | None:
+        """The id of the feed whose letter is under a place."""
+        build = self._session.build
+        for feed in reversed(build.feeds):
+            if isinstance(feed.attach, OnStrip):
+                spot = self.spot_at(*route_points(build, feed)[-1]) + QPointF(0, 16)
+                if (spot - at).manhattanLength() < HEAD + 3:
+                    return feed.id
+        return None
+
+    def _routes(self, painter: QPainter) -> None:
+        """The ways of wires, with the length of the selected one; where none is drawn yet, straight and thin."""
+        build, chosen = self._session.build, self._selected_feed()
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for feed in build.feeds:
+            if not isinstance(feed.attach, OnStrip) or (feed.route_m is None and feed is not chosen):
+                continue
+            points = route_points(build, feed)
+            ink = QColor(theme.AMBER if feed is chosen else "#8a5a1c")
+            painter.setPen(QPen(ink, 1.5, Qt.PenStyle.DashLine if feed.route_m is None else Qt.PenStyle.SolidLine))
+            painter.drawPolyline([self.spot_at(*point) for point in points])
+            if feed is chosen:
+                length = metres(feed.positive.length_m)
+                text = f"wire {length}" if feed.route_m is not None else f"{length} as typed"
+                painter.setFont(theme.font(LABEL_SIZE))
+                painter.drawText(self.spot_at(*points[len(points) // 2]) + QPointF(8, 14), text)
+
     def _handles(self, painter: QPainter) -> None:
         """What the selected piece can be taken hold of by, and the numbers of its lamps or of the group's."""
         painter.setPen(QPen(QColor("#ffffff"), 1))
         painter.setBrush(QColor(theme.AMBER))
         for each, at in self.handles():
-            if each.role != "lamp":
+            if each.role == "between":
+                painter.drawEllipse(at, 3, 3)
+            elif each.role != "lamp":
                 painter.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8))
         painter.setFont(theme.font(8))
         for text, slot, ink in self._numbers():

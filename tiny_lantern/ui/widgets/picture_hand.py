@@ -19,6 +19,7 @@ from tiny_lantern.model.edits_layout import shift_pieces
 from tiny_lantern.model.edits_names import take_next
 from tiny_lantern.model.edits_pieces import remove_piece
 from tiny_lantern.model.edits_power import change_supply
+from tiny_lantern.model.edits_route import bent, follow_routes, without_corner
 from tiny_lantern.model.effects import SlotRef
 from tiny_lantern.model.handles import Handle, dragged, grid_step, piece_ends, snapped
 from tiny_lantern.model.layout import slot_places
@@ -110,6 +111,10 @@ class PictureHand(QObject):
             handle = self._handle_near(at)
             if handle is not None:
                 return self._handle_drag(at, handle)
+        feed_id = picture.feed_near(at)
+        if feed_id is not None and self.next_in_group is None:
+            self._session.select("feeds", feed_id)
+            return Drag(at, lambda to, free: lambda build: build)
         slot = picture.slot_near(at)
         if slot is None:
             return Drag(at, None, more=more)
@@ -120,6 +125,7 @@ class PictureHand(QObject):
 
     def _piece_drag(self, at: QPointF, slot: int, more: bool) -> Drag:
         """Select a light's piece, with those selected when asked for, and move all that is selected."""
+        self._session.select("feeds")
         session, build = self._session, self._session.build
         piece = build.line.span_at(slot).piece
         chosen = session.selection.all("pieces")
@@ -145,6 +151,8 @@ class PictureHand(QObject):
 
     def _handle_drag(self, at: QPointF, handle: Handle) -> Drag:
         build = self._session.build
+        if handle.role in ("via", "between"):
+            return self._route_drag(at, handle)
         (piece_id,) = self._session.selection.all("pieces")
         piece = build.line.piece(piece_id)
         if handle.role == "lamp":
@@ -154,9 +162,20 @@ class PictureHand(QObject):
         ends = piece_ends(build, piece_id)
 
         def edit(to: tuple[float, float], free: bool) -> Callable[[Build], Build]:
-            return partial(dragged, piece_id=piece_id, handle=handle, to=to if free else self._snapped(to, ends))
+            goal = to if free else self._snapped(to, ends)
+            return partial(_with_routes, edit=partial(dragged, piece_id=piece_id, handle=handle, to=goal))
 
         return Drag(at, edit, f"{done} {piece.name}")
+
+    def _route_drag(self, at: QPointF, handle: Handle) -> Drag:
+        feed_id = self._session.selection.one("feeds") or ""
+        letter = self._session.build.feed_letters[feed_id]
+        ends = np.zeros((0, 2))
+
+        def edit(to: tuple[float, float], free: bool) -> Callable[[Build], Build]:
+            return partial(bent, feed_id=feed_id, handle=handle, to=to if free else self._snapped(to, ends))
+
+        return Drag(at, edit, f"Led the wires of feed {letter}")
 
     def _snapped(self, to: tuple[float, float], ends: Floats) -> tuple[float, float]:
         scale = self._picture.scale
@@ -170,7 +189,7 @@ class PictureHand(QObject):
         def edit(build: Build) -> Build:
             supply = next(supply for supply in build.supplies if supply.id == supply_id)
             x_m, y_m = round(supply.x_m + to[0] - from_x, 3), round(supply.y_m + to[1] - from_y, 3)
-            return change_supply(build, supply_id, x_m=x_m, y_m=y_m)
+            return follow_routes(change_supply(build, supply_id, x_m=x_m, y_m=y_m))
 
         return edit
 
@@ -186,7 +205,7 @@ class PictureHand(QObject):
             x_m, y_m = float(first[0]), float(first[1])
             goal = self._snapped((x_m + dx_m, y_m + dy_m), ends)
             dx_m, dy_m = goal[0] - x_m, goal[1] - y_m
-        return partial(shift_pieces, piece_ids=ids, dx_m=dx_m, dy_m=dy_m)
+        return partial(_with_routes, edit=partial(shift_pieces, piece_ids=ids, dx_m=dx_m, dy_m=dy_m))
 
     def _photo_edit(self, start: QPointF, to: tuple[float, float], free: bool) -> Callable[[Build], Build]:
         from tiny_lantern.model.edits_photo import change_photo  # loads the library that reads pictures
@@ -262,6 +281,7 @@ class PictureHand(QObject):
         elif self.mode == SCALE and picture.tape is not None:
             self.measured.emit(*(picture.point_m(end) for end in picture.tape))
         elif drag.edit is None and not self.mode and not drag.more:
+            self._session.select("feeds")
             self._session.select("pieces")
         picture.update()
 
@@ -274,7 +294,12 @@ class PictureHand(QObject):
         self._session.select("pieces", *dict.fromkeys((*before, *found)))
 
     def _twice(self, event: QMouseEvent) -> None:
-        if self._picture.slot_near(self._picture.inside(event.position())) is None:
+        at = self._picture.inside(event.position())
+        handle, feed_id = self._handle_near(at), self._session.selection.one("feeds")
+        if handle is not None and handle.role == "via" and feed_id is not None:
+            edit = partial(without_corner, feed_id=feed_id, number=handle.number)
+            self._session.apply("Took a corner out of a wire's way", edit)
+        elif self._picture.slot_near(at) is None and handle is None:
             self._picture.show_all()
 
     # the keyboard
@@ -299,7 +324,7 @@ class PictureHand(QObject):
         if event.modifiers() & FREE:
             size = grid_step(self._picture.scale)
         dx_m, dy_m = (size * step for step in ARROWS[key])
-        edit = partial(shift_pieces, piece_ids=ids, dx_m=dx_m, dy_m=dy_m)
+        edit = partial(_with_routes, edit=partial(shift_pieces, piece_ids=ids, dx_m=dx_m, dy_m=dy_m))
         self._session.apply(f"Moved {self._named(ids)} by {metres(size)}", edit)
         return True
 
@@ -319,9 +344,17 @@ class PictureHand(QObject):
 
 def _alike(one: Callable[[Build], Build], other: Callable[[Build], Build] | None) -> bool:
     """Whether two edits are the same act with the same figures."""
-    if not (isinstance(one, partial) and isinstance(other, partial)):
+    if not (isinstance(one, partial) and isinstance(other, partial)) or one.func is not other.func:
         return False
-    return (one.func, one.args, one.keywords) == (other.func, other.args, other.keywords)
+    inner, outer = one.keywords.get("edit"), other.keywords.get("edit")
+    if inner is not None and outer is not None:
+        return _alike(inner, outer)
+    return (one.args, one.keywords) == (other.args, other.keywords)
+
+
+def _with_routes(build: Build, edit: Callable[[Build], Build]) -> Build:
+    """An edit, and wires as long as their ways are after it."""
+    return follow_routes(edit(build))
 
 
 def _without(build: Build, ids: tuple[str, ...]) -> Build:
