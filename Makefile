@@ -1,10 +1,10 @@
-.PHONY: demo run setup test soak lint shots bench mutants
+.PHONY: install-desktop wheel demo run setup test soak lint shots bench mutants
 
 setup:
 	@tools/setup.sh
 
 demo: setup
-	@.venv/bin/tiny-lantern open --demo footbridge
+	@.venv/bin/tiny-lantern open --demo pier
 
 run: setup
 	@.venv/bin/tiny-lantern open
@@ -21,6 +21,12 @@ lint: setup
 
 shots: setup
 	@.venv/bin/tiny-lantern shots docs/screenshots
+
+install-desktop: setup
+	@tools/install_desktop.sh "$(or $(PREFIX),$(HOME)/.local)"
+
+wheel: setup
+	@tools/wheel_smoke.sh
 
 mutants: setup
 	@QT_QPA_PLATFORM=offscreen .venv/bin/python tools/mutants.py $(MODULE) $(TESTS) --most $(or $(MOST),10000)

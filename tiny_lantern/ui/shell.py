@@ -87,7 +87,7 @@ class Shell(QWidget):
         session.build_changed.connect(self._on_build)
         session.opened.connect(self._on_opened)
         self.files.changed.connect(self.title.follow)
-        self._station = "Power"
+        self._station = "Power" if len(session.build.strips) == len(session.build.pieces) else "Pieces"
         if at_once:
             for _ in self.steps():
                 pass

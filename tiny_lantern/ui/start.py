@@ -181,6 +181,7 @@ def furnish(window: Window, wanted: Wanted, watch: Stopwatch, pauses: Pauses) ->
     if wanted.demo:
         session.set_time(DEMO_FROM_S)
     shell = Shell(session, at_once=False)
+    shell.setParent(window)  # before it is dressed: a change of parent would dress it all again
     yield
     yield from shell.steps()
     if wanted.night:
