@@ -29,5 +29,6 @@ class Loading(QThread):
         try:
             for name in MODULES:
                 import_module(name)
+            import_module("tiny_lantern.catalogue.shelf").shelf()  # read here once, not at the first list of parts
         except Exception as error:  # noqa: BLE001 - told in the window
             self.fault = error

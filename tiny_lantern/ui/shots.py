@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QDeadlineTimer, QSettings
 from PySide6.QtWidgets import QApplication
 
+from tiny_lantern.model.edits_route import set_route
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.printing import offscreen_application
@@ -94,18 +96,32 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         session.say("")
 
     def pieces() -> None:
+        shell.files.open_demo("pier")
+        wait_until(application, lambda: session.evidence is not None and session.evidence.build is session.build)
         shell.show_station("Pieces")
-        session.select_slot(session.build.line.spans[0].first)
+        session.set_time(27.0)
+        carousel = next(span for span in session.build.line.spans if span.piece.name == "Carousel")
+        session.select_slot(carousel.first)
+
+    def pieces_night() -> None:
+        shell.set_theme(theme.NIGHT)
+        session.select("feeds", session.build.feeds[0].id)
+        session.apply(
+            "Led the wires of feed A",
+            partial(set_route, feed_id=session.build.feeds[0].id, corners=((-0.25, -0.14), (-0.25, 0.14))),
+        )
+        session.select_slot(session.build.line.spans[-1].first + 30)
 
     yield "power", power
     yield "short", short
     yield "plans", plans
-    yield "pieces", pieces
     yield "weave", weave
     yield "sheets", sheets
     yield "power-mended", mended
     yield "power-night", night
     yield "greeting", greeting
+    yield "pieces", pieces
+    yield "pieces-night", pieces_night
 
 
 def find_and_take(application: QApplication, shell: Shell, strip_id: str, guard_shorts: bool = True) -> None:

@@ -16,7 +16,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import DEMOS, Files, demo_build
 from tiny_lantern.ui.widgets.fields import button, faint, heading, plain_tip
 
-CARD_HEIGHT = 330
+CARD_HEIGHT = 440
 PICTURE = (170, 84)
 LOOKED_AT_S = 11.0
 

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import base64
+import math
 from collections.abc import Iterator
+from itertools import pairwise
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
@@ -270,7 +272,9 @@ class Picture(QWidget):
                 length = metres(feed.positive.length_m)
                 text = f"wire {length}" if feed.route_m is not None else f"{length} as typed"
                 painter.setFont(theme.font(LABEL_SIZE))
-                painter.drawText(self.spot_at(*points[len(points) // 2]) + QPointF(8, 14), text)
+                one, other = max(pairwise(points), key=lambda leg: math.dist(*leg))
+                middle = (self.spot_at(*one) + self.spot_at(*other)) / 2
+                painter.drawText(middle + QPointF(8, -6), text)
 
     def _handles(self, painter: QPainter) -> None:
         """What the selected piece can be taken hold of by, and the numbers of its lamps or of the group's."""
