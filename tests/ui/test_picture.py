@@ -302,6 +302,21 @@ def test_the_lead_map_is_shown_changed_and_unknown_when_emptied(opened: Opened) 
     assert form._unknown.isVisible()
 
 
+def test_a_name_that_is_taken_empty_or_endless_is_refused_in_one_line(opened: Opened) -> None:
+    shell = opened(apart(), station="Pieces")
+    shell.session.select("pieces", "quay")
+    name = pieces_of(shell).form.fields["name"]
+    for wrong, said in (("Festoon", "another piece is called “Festoon”"), ("  ", "name"), ("x" * 5000, "name")):
+        name.setText(wrong)
+        name.setModified(True)
+        name.editingFinished.emit()
+        told = shell.transport.status.toolTip()
+        assert said in told
+        assert len(told) < 260
+        assert shell.session.build == apart()
+        assert name.text() == "Quay"
+
+
 def test_make_n_sets_a_row_of_copies_beside_each_other(opened: Opened) -> None:
     shell = opened(apart(), station="Pieces")
     form = pieces_of(shell).form

@@ -8,6 +8,7 @@ from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build, Bus, Joint, OnStrip
 from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, with_part, without, without_all
 from tiny_lantern.model.effects import Effect, SlotRef
+from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.groups import Group
 from tiny_lantern.model.layouts import AlongLine, AlongPath, AtSpots
 from tiny_lantern.model.parts.part import Part
@@ -57,6 +58,21 @@ def change_piece(build: Build, piece_id: str, **changes: Any) -> Build:
         effects=tuple(_effect_kept(effect, new) for effect in build.effects),
         groups=_groups_kept(build, new),
     )
+
+
+def rename_piece(build: Build, piece_id: str, name: str) -> Build:
+    """Call a piece something else that no other piece is called.
+
+    Raises:
+        LanternError: it is empty, too long, or taken.
+    """
+    wanted = " ".join(name.split())
+    if any(other.name == wanted and other.id != piece_id for other in build.pieces):
+        taken = {other.name for other in build.pieces}
+        raise LanternError(
+            f"another piece is called “{wanted}”", "name", f"“{numbered_name(wanted, taken)}”, or another"
+        )
+    return change_piece(build, piece_id, name=wanted)
 
 
 def _revised(old: Piece, changes: dict[str, Any]) -> Any:

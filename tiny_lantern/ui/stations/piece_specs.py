@@ -16,7 +16,7 @@ from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_parts, with_part
 from tiny_lantern.model.edits_layout import laid_as
-from tiny_lantern.model.edits_pieces import add_joint, change_piece, change_strip_part, remove_joint
+from tiny_lantern.model.edits_pieces import add_joint, change_piece, change_strip_part, remove_joint, rename_piece
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.handles import ring_radius
 from tiny_lantern.model.lamps import HoldGroup, Indicator, LampGroup, Matrix
@@ -320,7 +320,7 @@ SPECS: tuple[Spec, ...] = (
     Spec("part", WHAT, "part", "What it is made of", lambda piece: True, _field("part_id"), _set_part,
          choices=_part_choices),
     Spec("name", WHAT, "name", "What it is called everywhere", lambda piece: True, _field("name"),
-         lambda build, piece_id, value: change_piece(build, piece_id, name=value.strip()), alone=True),
+         rename_piece, alone=True),
     Spec("pixels", WHAT, "pixels", "Pixels", _strip_only, _field("pixel_count"), _count("pixel_count", "pixels"),
          unit="", shown=_whole, row="size"),
     Spec("length", WHAT, "length", "Length", _strip_only, _field("length_m"), _set_length, unit="m", shown=metres,
