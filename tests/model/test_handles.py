@@ -71,10 +71,20 @@ def test_the_start_of_a_line_leaves_its_end_where_it_was() -> None:
 
 @pytest.mark.parametrize("rise", [0.02, 0.1, -0.1, 0.15])
 def test_the_middle_of_an_arc_comes_to_the_pointer_s_height(rise: float) -> None:
-    build = laid(AlongArc(radius_m=1.0))
-    bent = dragged(build, "quay", handle(build, "bend"), (0.2, rise))
-    assert handle(bent, "bend").y_m == pytest.approx(rise, abs=2e-4)
+    build = laid(AlongArc(x_m=0.3, y_m=0.7, radius_m=1.0))
+    bent = dragged(build, "quay", handle(build, "bend"), (0.5, 0.7 + rise))
+    assert handle(bent, "bend").y_m == pytest.approx(0.7 + rise, abs=2e-4)
     assert bent.line.piece("quay").layout.rightward is (rise < 0)
+
+
+def test_an_arc_is_turned_about_its_start_and_bent_no_farther_than_half_round() -> None:
+    build = laid(AlongArc(x_m=0.3, y_m=0.7, radius_m=1.0))
+    end = handle(build, "turn")
+    quarter = (0.3 - (end.y_m - 0.7), 0.7 + (end.x_m - 0.3))
+    assert dragged(build, "quay", end, quarter).line.piece("quay").layout.angle_deg == 90.0
+    bent = dragged(build, "quay", handle(build, "bend"), (0.3, 9.0)).line.piece("quay")
+    assert bent.layout.radius_m >= 0.25 / np.pi
+    assert slot_places(bent)[:, 1].max() < 0.7 + 0.25
 
 
 def test_a_ring_is_turned_and_sized() -> None:

@@ -53,7 +53,7 @@ def first_fault(error: ValidationError, name: str = "") -> LanternError:
     if isinstance(cause, LanternError):
         return LanternError(cause.what + more, _where(name, cause.where), cause.accepted)
     given = fault.get("input")
-    shown = f", not {str(given)[:SHOWN]}" if isinstance(given, int | float | str) else ""
+    shown = f", not {str(given)[:SHOWN]}" if isinstance(given, int | float | str) and given != "" else ""
     return LanternError(f"{in_words(fault)}{shown}{more}", _where(name, path_text(fault["loc"])))
 
 
