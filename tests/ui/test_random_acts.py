@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
     QFileDialog,
+    QInputDialog,
     QLineEdit,
     QToolButton,
     QWidget,
@@ -53,14 +54,16 @@ def act(shell: Shell, chance: random.Random) -> None:
         QTest.mouseRelease(widget, LEFT, Qt.KeyboardModifier.NoModifier, place)
 
 
-@pytest.mark.parametrize("seed", [2, 8])
+@pytest.mark.parametrize(("seed", "demo"), [(2, "cloak"), (8, "cloak"), (3, "pier"), (5, "pier")])
 def test_random_acts_cause_no_defect_and_undo_returns_the_start(
-    opened: Opened, qapp: QApplication, monkeypatch: pytest.MonkeyPatch, seed: int
+    opened: Opened, qapp: QApplication, monkeypatch: pytest.MonkeyPatch, seed: int, demo: str
 ) -> None:
     for ask in ("getSaveFileName", "getOpenFileName"):
         monkeypatch.setattr(QFileDialog, ask, lambda *_, **__: ("", ""))
+    for ask, answer in (("getInt", (2, True)), ("getText", ("1 m", True))):
+        monkeypatch.setattr(QInputDialog, ask, lambda *_, answer=answer, **__: answer)
     monkeypatch.setattr(QColorDialog, "getColor", lambda *_, **__: type("Never", (), {"isValid": lambda self: False})())
-    start = demo_build("cloak")
+    start = demo_build(demo)
     shell = opened(start)
     chance = random.Random(seed)
     for _ in range(ACTS):

@@ -18,6 +18,15 @@ from tiny_lantern.ui.stations import weave_canvas
 from tiny_lantern.ui.stations.weave_canvas import WeaveCanvas
 
 
+def test_an_effect_on_lamps_shows_its_fields(opened: Opened) -> None:
+    shell = opened(demo_build("pier"), station="Weave")
+    form = weave_of(shell).form
+    for effect in shell.session.build.effects:
+        shell.session.select("effects", effect.id)
+        name = shell.session.build.line.piece(effect.first.piece_id).name
+        assert f"{name} 0 to {name}" in form.lights.toolTip()
+
+
 def test_an_effect_is_drawn_moved_stretched_and_removed(opened: Opened) -> None:
     shell = opened(one_strip(60), station="Weave")
     station = weave_of(shell)
