@@ -44,6 +44,16 @@ def test_a_strip_is_built_from_empty_by_mouse_and_keys(opened: Opened, qtbot: Qt
     assert len(labels) >= 5
 
 
+def test_the_greeting_leads_to_every_kind(opened: Opened) -> None:
+    shell = opened()
+    QTest.mouseClick(shell.stack.currentWidget().other_kind, LEFT)
+    assert shell.session.build.pieces == ()
+    tray = pieces_of(shell).tray
+    assert tray.isVisible()
+    QTest.mouseClick(tray.cards["matrix"], LEFT)
+    assert shell.session.build.pieces[0].kind == "matrix"
+
+
 def test_wrong_typing_is_told_once_and_nothing_is_lost(opened: Opened) -> None:
     shell = opened(demo_build("footbridge"), station="Pieces")
     form = pieces_of(shell).form

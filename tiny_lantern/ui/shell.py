@@ -114,6 +114,7 @@ class Shell(QWidget):
         self.stack.show_working.connect(self.show_selected_working)
         self.stack.started.connect(self._start_from)
         self.stack.first_piece.connect(self.add_strip)
+        self.stack.other_piece.connect(self.pieces_hand)
         self.snags.jump.connect(self.jump_to)
         self.snags.mend.connect(self.mend)
         self.snags.show_working.connect(self.show_working)

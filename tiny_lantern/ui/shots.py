@@ -16,6 +16,7 @@ from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.printing import offscreen_application
 from tiny_lantern.ui.session import Session, ShortPlace
 from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.widgets.greeting import Greeting
 from tiny_lantern.ui.widgets.plan_cards import PlanCards
 
 SIZE = (1280, 800)
@@ -94,6 +95,9 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         shell.set_theme(theme.PAPER)
         shell.files.new()
         session.say("")
+        shown = shell.stack.currentWidget()
+        assert isinstance(shown, Greeting)
+        wait_until(application, lambda: all(picture.lit for picture in shown.pictures))
 
     def pieces() -> None:
         shell.files.open_demo("pier")

@@ -37,6 +37,7 @@ class StationStack(QStackedWidget):
     render_show = Signal(object)
     started = Signal(object, str)
     first_piece = Signal()
+    other_piece = Signal()
 
     def __init__(self, session: Session, axis: LineAxis, frames: FrameSource, files: Files) -> None:
         super().__init__()
@@ -64,6 +65,7 @@ class StationStack(QStackedWidget):
         greeting = Greeting(self._files)
         greeting.started.connect(self.started)
         greeting.first_piece.connect(self.first_piece)
+        greeting.other_piece.connect(self.other_piece)
         self._greeting = greeting
         self.addWidget(greeting)
         self.setCurrentWidget(greeting)

@@ -75,6 +75,7 @@ class Greeting(QWidget):
 
     started = Signal(object, str)
     first_piece = Signal()
+    other_piece = Signal()
 
     def __init__(self, files: Files) -> None:
         super().__init__()
@@ -143,9 +144,15 @@ class Greeting(QWidget):
         return frame
 
     def _first(self) -> QFrame:
-        frame, column = self._card("Add the first piece", "Begin with an empty Line and a strip of your own.", 214)
+        frame, column = self._card(
+            "Add the first piece", "Begin with an empty Line: a strip, lamps, a panel, a matrix.", 214
+        )
         self.add_first = button("Add a strip", self.first_piece.emit, "primary")
         column.addWidget(self.add_first)
+        self.other_kind = button(
+            "Another kind …", self.other_piece.emit, "", "Lamps, panels, matrices and more: choose in Pieces"
+        )
+        column.addWidget(self.other_kind)
         column.addWidget(button("Open a file …", lambda: self._files.ask_open()))
         for path in self._files.recent[:5]:
             name = path.stem[:24].replace("&", "&&")
