@@ -16,7 +16,7 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_pieces import change_piece
-from tiny_lantern.model.layout import slot_places, spacing_of
+from tiny_lantern.model.layout import places_along, slot_places, spacing_of
 from tiny_lantern.model.layouts import AlongArc, AlongLine, AlongPath, AroundRing, AsGrid, AtSpots
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.strip import Strip
@@ -43,9 +43,9 @@ def handles_of(piece: Piece) -> tuple[Handle, ...]:
     """Every point that a piece can be taken hold of by, besides its lights, by which all of it moves."""
     layout = piece.layout
     if isinstance(layout, AlongLine):
-        return (Handle("start", 0, layout.x_m, layout.y_m), _at("end", _line_end(piece, layout)))
+        return (Handle("start", 0, layout.x_m, layout.y_m), _at("end", _along(piece, 1.0)))
     if isinstance(layout, AlongArc):
-        return (_at("bend", _on_arc(piece, layout, 0.5)), _at("turn", _on_arc(piece, layout, 1.0)))
+        return (_at("bend", _along(piece, 0.5)), _at("turn", _along(piece, 1.0)))
     if isinstance(layout, AroundRing):
         start = np.radians(layout.start_deg)
         radius, middle = ring_radius(piece), np.array([layout.x_m, layout.y_m])
@@ -77,7 +77,7 @@ def _changes(piece: Piece, layout: Any, handle: Handle, to: Point) -> dict[str, 
     if isinstance(layout, AlongLine):
         if handle.role == "end":
             return _stretched(piece, layout, (layout.x_m, layout.y_m), to)
-        end = _line_end(piece, layout)
+        end = _along(piece, 1.0)
         return _stretched(piece, layout, to, (float(end[0]), float(end[1])))
     if isinstance(layout, AlongArc):
         return _arc(piece, layout, handle, to)
@@ -96,21 +96,26 @@ def _stretched(piece: Piece, layout: AlongLine, start: Point, end: Point) -> dic
     length = max(LEAST_M, float(np.hypot(*off)))
     angle = snapped_angle(float(np.degrees(np.arctan2(off[1], off[0]))))
     laid = revise(layout, x_m=round(start[0], 4), y_m=round(start[1], 4), angle_deg=angle)
-    return {"layout": laid, **_of_length(piece, length)}
+    return {"layout": laid, **of_length(piece, length)}
 
 
-def _of_length(piece: Piece, length_m: float) -> dict[str, Any]:
-    """What gives a piece a length."""
+def of_length(piece: Piece, length_m: float) -> dict[str, Any]:
+    """The change that gives a piece a length: whole pixels of a strip, even spaces of lamps.
+
+    Args:
+        piece: the piece.
+        length_m: the length. [m]
+    """
     if isinstance(piece, Strip):
         return {"pixel_count": max(1, round(length_m / piece.pitch_m))}
-    return {"spacing_m": max(1e-4, round(length_m / piece.slot_count, 5))}
+    return {"spacing_m": max(1e-4, round(length_m / piece.slot_count, 9))}
 
 
 def _arc(piece: Piece, layout: AlongArc, handle: Handle, to: Point) -> dict[str, Any]:
     """Turned about its start, or bent so that its middle comes as far off its chord as the pointer is."""
     off = np.array(to) - (layout.x_m, layout.y_m)
     if handle.role == "turn":
-        was = _on_arc(piece, layout, 1.0) - (layout.x_m, layout.y_m)
+        was = _along(piece, 1.0) - (layout.x_m, layout.y_m)
         turn = np.degrees(np.arctan2(off[1], off[0]) - np.arctan2(was[1], was[0]))
         return {"layout": revise(layout, angle_deg=snapped_angle(layout.angle_deg + float(turn)))}
     heading = np.radians(layout.angle_deg)
@@ -135,7 +140,7 @@ def _ring(piece: Piece, layout: AroundRing, handle: Handle, to: Point) -> dict[s
     off = np.array(to) - (layout.x_m, layout.y_m)
     if handle.role == "turn":
         return {"layout": revise(layout, start_deg=snapped_angle(float(np.degrees(np.arctan2(off[1], off[0])))))}
-    return _of_length(piece, max(LEAST_M, 2 * np.pi * float(np.hypot(*off))))
+    return of_length(piece, max(LEAST_M, 2 * np.pi * float(np.hypot(*off))))
 
 
 def _turned(piece: Piece, layout: AsGrid, to: Point) -> AsGrid:
@@ -157,19 +162,9 @@ def ring_radius(piece: Piece) -> float:
     return piece.slot_count * spacing_of(piece) / (2 * np.pi)
 
 
-def _line_end(piece: Piece, layout: AlongLine) -> Floats:
-    heading = np.radians(layout.angle_deg)
-    length = piece.slot_count * spacing_of(piece)
-    return np.array([layout.x_m + length * np.cos(heading), layout.y_m + length * np.sin(heading)])
-
-
-def _on_arc(piece: Piece, layout: AlongArc, share: float) -> Floats:
-    heading = np.radians(layout.angle_deg)
-    radius = -layout.radius_m if layout.rightward else layout.radius_m
-    turned = heading + share * piece.slot_count * spacing_of(piece) / radius
-    x = layout.x_m + radius * (np.sin(turned) - np.sin(heading))
-    y = layout.y_m - radius * (np.cos(turned) - np.cos(heading))
-    return np.array([x, y])
+def _along(piece: Piece, share: float) -> Floats:
+    """The point at a share of a piece's length. (2,) [m]"""
+    return np.asarray(places_along(piece, np.array([share * piece.slot_count * spacing_of(piece)]))[0])
 
 
 def _at(role: str, point: Floats) -> Handle:
@@ -220,7 +215,7 @@ def piece_ends(build: Build, but: str) -> Floats:
         if piece.id == but:
             continue
         if isinstance(piece.layout, AlongLine):
-            ends += [(piece.layout.x_m, piece.layout.y_m), tuple(_line_end(piece, piece.layout))]
+            ends += [(piece.layout.x_m, piece.layout.y_m), tuple(_along(piece, 1.0))]
         else:
             places = slot_places(piece)
             ends += [tuple(places[0]), tuple(places[-1])]

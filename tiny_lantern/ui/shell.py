@@ -362,26 +362,22 @@ class Shell(QWidget):
         """Open the build's own fields: its name, where it stands, the show, the data line, notes."""
         from tiny_lantern.ui.stations.build_form import BuildForm  # loaded when first asked for
 
-        dialog = QDialog(self)
-        dialog.setObjectName("surface")
-        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        dialog.setWindowTitle("This build")
-        dialog.resize(420, 340)
-        column = QVBoxLayout(dialog)
-        column.addWidget(BuildForm(self.session))
-        dialog.show()
+        self._show_beside("This build", BuildForm(self.session), 420, 340)
 
     def show_keys(self) -> None:
         """Open the key sheet."""
+        text = QTextBrowser()
+        text.setHtml(key_sheet_html())
+        self._show_beside("Keys", text, 720, 560)
+
+    def _show_beside(self, title: str, content: QWidget, width: int, height: int) -> None:
+        """Open a small window of its own that goes when it is closed."""
         dialog = QDialog(self)
         dialog.setObjectName("surface")
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        dialog.setWindowTitle("Keys")
-        dialog.resize(720, 560)
-        text = QTextBrowser()
-        text.setHtml(key_sheet_html())
-        column = QVBoxLayout(dialog)
-        column.addWidget(text)
+        dialog.setWindowTitle(title)
+        dialog.resize(width, height)
+        QVBoxLayout(dialog).addWidget(content)
         dialog.show()
 
     def toggle_theme(self) -> None:

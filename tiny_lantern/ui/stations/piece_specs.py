@@ -5,6 +5,7 @@ What it is, where it lies, how it is made: three groups, in the order of the for
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
@@ -18,7 +19,7 @@ from tiny_lantern.model.edits import change_parts, with_part
 from tiny_lantern.model.edits_layout import laid_as
 from tiny_lantern.model.edits_pieces import add_joint, change_piece, change_strip_part, remove_joint, rename_piece
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.handles import ring_radius
+from tiny_lantern.model.handles import of_length, ring_radius
 from tiny_lantern.model.lamps import HoldGroup, Indicator, LampGroup, Matrix
 from tiny_lantern.model.layouts import AlongPath
 from tiny_lantern.model.parts.lamp import LampPart, LeadMap
@@ -107,8 +108,7 @@ def _set_part(build: Build, piece_id: str, part_id: Any) -> Build:
 
 
 def _set_length(build: Build, piece_id: str, value: float) -> Build:
-    strip = build.line.strip(piece_id)
-    return change_piece(build, piece_id, pixel_count=max(1, round(value / strip.pitch_m)))
+    return change_piece(build, piece_id, **of_length(build.line.piece(piece_id), value))
 
 
 def _set_per_metre(build: Build, piece_id: str, value: float) -> Build:
@@ -165,11 +165,7 @@ def _lay(name: str) -> Callable[[Build, str, Any], Build]:
 
 
 def _set_across(build: Build, piece_id: str, value: float) -> Build:
-    piece = build.line.piece(piece_id)
-    around = value * 3.141592653589793
-    if isinstance(piece, Strip):
-        return change_piece(build, piece_id, pixel_count=max(1, round(around / piece.pitch_m)))
-    return change_piece(build, piece_id, spacing_m=around / piece.slot_count)
+    return _set_length(build, piece_id, math.pi * value)
 
 
 def _corners_text(build: Build, piece: Piece) -> str:
