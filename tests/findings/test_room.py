@@ -27,6 +27,7 @@ def test_a_hole_that_fits_is_quiet(hole_mm: float) -> None:
 def test_a_hole_too_small_does_not_work_and_one_too_large_is_a_weak_spot() -> None:
     small, large = verdict(mounted(hole_m=0.0049), "hole"), verdict(mounted(hole_m=0.0059), "hole")
     assert small.severity is Severity.WONT_WORK
+    assert verdict(mounted(hole_m=0.00499), "hole").severity is Severity.WONT_WORK
     assert "0.1 mm too small" in small.message
     assert large.severity is Severity.WEAK_SPOT
     assert "0.9 mm larger" in large.message

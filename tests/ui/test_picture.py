@@ -160,6 +160,22 @@ def test_a_dragged_piece_snaps_to_the_grid_and_with_alt_goes_freely(opened: Open
     assert first / step == pytest.approx(np.round(first / step), abs=1e-6)
 
 
+def test_amid_a_drag_the_picture_is_that_of_the_build_dragged_so_far(opened: Opened) -> None:
+    shell = opened(apart(), station="Pieces")
+    station = settled(shell)
+    start = station.picture.spot_of(shell.session.build.line.spans[2].first).toPoint()
+    old = station.picture.grab().toImage().pixelColor(start).lightness()
+    QTest.mousePress(station.picture, LEFT, NONE, start)
+    QTest.mouseMove(station.picture, start + QPoint(-70, -50))
+    shell.session.select("pieces")
+    amid = station.picture.grab().toImage()
+    moved = station.picture.spot_of(shell.session.build.line.spans[2].first).toPoint()
+    assert amid.pixelColor(moved).lightness() > 60
+    assert amid.pixelColor(start).lightness() < old / 2
+    QTest.keyClick(station.picture, Qt.Key.Key_Escape)
+    QTest.mouseRelease(station.picture, LEFT, NONE, start)
+
+
 def test_escape_lets_a_dragged_handle_fall_back(opened: Opened) -> None:
     shell = opened(apart(), station="Pieces")
     shell.session.select("pieces", "quay")
