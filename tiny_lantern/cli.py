@@ -80,6 +80,7 @@ def _parser() -> argparse.ArgumentParser:
     sheet = command("sheet", "Write the printed sheet, or the feed and wire list.")
     _file(sheet)
     _out(sheet, "a .pdf, .html or .csv file")
+    sheet.add_argument("--stock", type=Path, metavar="FILE", help="a .json file of parts and stock that are owned")
 
     moving = command("render", "Write the show: an animated picture, a still, or a table of frames.")
     _file(moving)
@@ -273,6 +274,8 @@ def _finding_json(finding: Any) -> dict[str, Any]:
 
 
 def _sheet(options: argparse.Namespace) -> int:
+    from tiny_lantern.catalogue.drawer import Drawer
+    from tiny_lantern.catalogue.drawer import load as load_drawer
     from tiny_lantern.findings.evidence import find_flashes, gather
     from tiny_lantern.model.build import FullWhite
     from tiny_lantern.model.disk import write_atomically
@@ -281,17 +284,18 @@ def _sheet(options: argparse.Namespace) -> int:
     from tiny_lantern.sheets.sheet import sheet_html
 
     build = load(options.file)
+    drawer = load_drawer(options.stock, needed=True) if options.stock else Drawer()
     suffix = _suffix(options.output, (".pdf", ".html", ".csv"))
     evidence = gather(build, FullWhite(), find_flashes(build, _progress("Looking for flashes")))
     if suffix == ".html":
-        write_atomically(options.output, sheet_html(evidence).encode("utf-8"))
+        write_atomically(options.output, sheet_html(evidence, drawer=drawer).encode("utf-8"))
     elif suffix == ".csv":
         write_atomically(options.output, feeds_csv(evidence).encode("utf-8"))
     else:
         from tiny_lantern.ui.printing import offscreen_application, save_pdf  # Qt lays out the page
 
         _application = offscreen_application()
-        save_pdf(evidence, options.output)
+        save_pdf(evidence, options.output, drawer)
     print(f"wrote {options.output}")
     return 0
 

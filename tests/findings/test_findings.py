@@ -32,6 +32,7 @@ from tiny_lantern.model.edits_power import (
     set_wire,
     set_wires,
 )  # fmt: skip
+from tiny_lantern.model.edits_room import add_box, add_passage, change_box, change_passage
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import LanternError
@@ -127,6 +128,8 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "collide": lambda: (change_piece(pier(), "quay", spacing_m=0.004), None),
     "leads-unknown": lambda: (change_piece(with_part(pier(), part("lamp-two-colour-2")), "quay",
                                            part_id="lamp-two-colour-2"), None),
+    "passage": lambda: (change_passage(add_passage(one_strip(), 0, 0), "passage", others=20), None),
+    "box": lambda: (change_box(add_box(one_strip(), 0, 0), "box", depth_m=0.01), None),
     "not-driven": lambda: (pier(), None),
     "caution-mains": lambda: (one_strip(), None),
     "caution-outdoor": lambda: (change_build(one_strip(), site=Site(outdoor=True)), None),

@@ -39,7 +39,7 @@ def opened(qapp: QApplication, qtbot: QtBot, tmp_path: Path) -> Iterator[Opened]
     shells: list[Shell] = []
 
     def open_window(build: Build | None = None, size: tuple[int, int] = (1280, 800), station: str = "Power") -> Shell:
-        shell = Shell(Session(build), drafts=tmp_path / "state" / "drafts")
+        shell = Shell(Session(build, drawer_path=tmp_path / "parts.json"), drafts=tmp_path / "state" / "drafts")
         shells.append(shell)
         shell.resize(*size)
         shell.show()

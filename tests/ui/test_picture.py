@@ -6,28 +6,38 @@ import numpy as np
 import pytest
 from PIL import Image
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 from pytestqt.qtbot import QtBot
 
+from tests.support.builds import one_strip
 from tests.support.pieces import pier
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, pieces_of, type_into
 from tiny_lantern.catalogue.kinds import KINDS
+from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_layout import shift_pieces
 from tiny_lantern.model.edits_names import add_group
+from tiny_lantern.model.edits_pieces import add_piece, change_piece, toggle_cut
 from tiny_lantern.model.effects import SlotRef
+from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.handles import ring_radius
+from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.layout import slot_places
+from tiny_lantern.model.layouts import AlongPath
+from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.place import Place
 from tiny_lantern.model.store import load
+from tiny_lantern.sheets.sheet import lamp_rows
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.pieces import PiecesStation
 from tiny_lantern.ui.widgets.finder import Finder
-from tiny_lantern.ui.widgets.picture import RULER
+from tiny_lantern.ui.widgets.picture import CUT_INK, RULER
 
 NONE = Qt.KeyboardModifier.NoModifier
 SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -488,3 +498,110 @@ def test_a_wire_s_way_is_led_round_corners_and_says_its_length(opened: Opened) -
     while shell.session.history.undo_label:
         shell.session.undo()
     assert shell.session.build == build
+
+
+def test_wires_are_led_through_a_passage_by_mouse_and_it_counts_them(opened: Opened) -> None:
+    shell = opened(one_strip(60), station="Pieces")
+    station = settled(shell)
+    shell.actions_by_id["passage"].trigger()
+    settled(shell)
+    hole = shell.session.build.passages[0]
+    drag(station.picture, at_m(station, hole.x_m, hole.y_m), at_m(station, 0.5, -0.1))
+    assert (shell.session.build.passages[0].x_m, shell.session.build.passages[0].y_m) == (0.5, -0.1)
+    assert "0 conductors" in station.room.words.text()
+    shell.session.select_place(Place.on("feeds", "feed"))
+    settled(shell)
+    middle = next(at for each, at in station.picture.handles() if each.role == "between")
+    drag(station.picture, (middle + QPointF(RULER + 8, 0)).toPoint(), at_m(station, 0.503, -0.102))
+    assert shell.session.build.feeds[0].route_m == ((0.5, -0.1),), "a corner near a passage snaps into it"
+    shell.session.select_place(Place.on("passages", hole.id))
+    assert "2 conductors" in station.room.words.text()
+    assert not station.form.isVisible()
+    type_into(station.room.fields["diameter_m"], "12mm")
+    type_into(station.room.fields["others"], "3")
+    assert shell.session.build.passages[0].diameter_m == 0.012
+    assert "5 conductors" in station.room.words.text()
+    QTest.keyClick(station.picture, Qt.Key.Key_Left)
+    assert shell.session.build.passages[0].x_m == pytest.approx(0.45)
+    QTest.keyClick(station.picture, Qt.Key.Key_Delete)
+    assert shell.session.build.passages == ()
+    assert station.form.isVisible()
+
+
+def test_a_box_takes_supplies_and_other_things(opened: Opened) -> None:
+    shell = opened(one_strip(60), station="Pieces")
+    station = settled(shell)
+    shell.actions_by_id["box"].trigger()
+    room, session = station.room, shell.session
+    assert session.build.boxes[0].supply_ids == ("supply",)
+    room.held.item(0).setCheckState(Qt.CheckState.Unchecked)
+    assert session.build.boxes[0].supply_ids == ()
+    type_into(room.thing, "Logic board 60 x 30 x 15 mm")
+    assert session.build.boxes[0].contents[0].sizes_m == (0.06, 0.03, 0.015)
+    told: list[LanternError] = []
+    session.refused.connect(told.append)
+    type_into(room.thing, "board")
+    assert "three sizes" in told[0].sentence()
+    assert room.thing.text() == "board"
+    type_into(room.name, "Shed")
+    room.held.item(1).setCheckState(Qt.CheckState.Unchecked)
+    assert session.build.boxes[0].contents == ()
+    assert session.build.boxes[0].name == "Shed"
+    for _ in range(5):
+        session.undo()
+    assert session.build.boxes == ()
+
+
+def test_a_path_gains_and_loses_a_corner_by_mouse(opened: Opened) -> None:
+    shell = opened(change_piece(one_strip(60), "strip", layout=AlongPath(points_m=((0, 0), (1, 0)))), station="Pieces")
+    station = settled(shell)
+    shell.session.select("pieces", "strip")
+    settled(shell)
+    middle = next(at for each, at in station.picture.handles() if each.role == "leg")
+    drag(station.picture, (middle + QPointF(RULER + 8, 0)).toPoint(), at_m(station, 0.5, 0.2))
+    layout = shell.session.build.strips[0].layout
+    assert isinstance(layout, AlongPath)
+    assert layout.points_m == ((0, 0), (0.5, 0.2), (1, 0))
+    settled(shell)
+    QTest.mouseDClick(station.picture, LEFT, NONE, at_m(station, 0.5, 0.2))
+    assert shell.session.build.strips[0].layout.points_m == ((0, 0), (1, 0))
+    told: list[LanternError] = []
+    shell.session.refused.connect(told.append)
+    settled(shell)
+    QTest.mouseDClick(station.picture, LEFT, NONE, at_m(station, 0, 0))
+    assert "two points" in told[0].sentence()
+
+
+def test_where_a_rail_is_cut_a_stroke_is_drawn(opened: Opened) -> None:
+    shell = opened(one_strip(30), station="Pieces")
+    station = settled(shell)
+    before = station.picture.grab().toImage()
+    shell.session.apply("cut", lambda build: toggle_cut(build, "strip", 15))
+    at = at_m(station, 15 / 60, 0)
+    settled(shell)
+    after = station.picture.grab().toImage()
+    stroke = [QColor(CUT_INK).red() - after.pixelColor(at + QPoint(0, off)).red() for off in (-5, 5)]
+    assert max(stroke) < 60
+    assert before.pixelColor(at + QPoint(0, 5)).red() < 200
+
+
+def test_one_lamp_of_a_loose_chain_has_an_order_and_leads_of_its_own(opened: Opened) -> None:
+    part = next(part for part in shelf().of(LampPart) if part.addressable)
+    chain = LampGroup(id="chain", name="Chain", part_id=part.id, lamp_count=4, colour_order="RGB")
+    shell = opened(add_piece(Build(), part, chain), station="Pieces")
+    station = settled(shell)
+    shell.session.select_slot(2)
+    type_into(station.form.fields["own-order"], "grb")
+    type_into(station.form.fields["own-leads"], "data in, plus, minus, data out")
+    note = shell.session.build.pieces[0].note_of[2]
+    assert note.colour_order == "GRB"
+    assert note.leads is not None
+    assert note.leads.order == ("data in", "plus", "minus", "data out")
+    told: list[LanternError] = []
+    shell.session.refused.connect(told.append)
+    type_into(station.form.fields["own-leads"], "left, right")
+    assert "no order of leads" in told[0].sentence()
+    shell.session.select_slot(1)
+    assert station.form.fields["own-order"].text() == ""
+    (row,) = [row for row in lamp_rows(shell.session.build) if row.from_0 == 2]
+    assert row.leads.endswith("; GRB")

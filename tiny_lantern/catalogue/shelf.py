@@ -7,6 +7,7 @@ from importlib import resources
 
 from pydantic import TypeAdapter
 
+from tiny_lantern.catalogue.drawer import Drawer
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.fuse import FusePart
@@ -32,6 +33,11 @@ def shelf() -> Shelf:
 def all_parts(build: Build) -> Shelf:
     """The build's own parts and the others that can be had; of one id the build's own."""
     return build.shelf.with_more(shelf())
+
+
+def known_parts(build: Build, drawer: Drawer) -> Shelf:
+    """Every part that can be had: the build's, the person's own, those that ship; of one id the first."""
+    return build.shelf.with_more(drawer.shelf.with_more(shelf()))
 
 
 def wire_by_text(text: str, parts: Shelf, where: str = "wire") -> WirePart:

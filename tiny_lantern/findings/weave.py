@@ -33,7 +33,7 @@ def flashing(evidence: Evidence) -> Iterator[Finding]:
             Severity.DANGER, "flashing",
             Place(light, None, (Ref("effects", effect.id),) if effect else (), run.start_s),
             f"{run.flashes} {sort} in a second at {clock(run.start_s)}",
-            f"{evidence.build.line.strip(light.piece_id).name}, pixel {light.index}: more than {MOST_FLASHES} a "
+            f"{evidence.build.line.piece(light.piece_id).spoken(light.index)}: more than {MOST_FLASHES} a "
             "second can bring on a seizure. Make it slower, dimmer or softer, and warn people who come to see it.",
             partial(Working, "Flashes in the worst second", (step,), "WCAG 2.2, criterion 2.3.1"),
             (fix,) if fix else (),

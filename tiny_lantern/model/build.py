@@ -33,6 +33,7 @@ from tiny_lantern.model.piece import RunId
 from tiny_lantern.model.pieces import AnyPiece
 from tiny_lantern.model.references import check_references
 from tiny_lantern.model.refers import Refers
+from tiny_lantern.model.room import Box, Passage
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.timeline import Timeline
 
@@ -241,6 +242,8 @@ class Build(Frozen):
     effects: Annotated[tuple[Effect, ...], Field(max_length=5000)] = ()
     load_cases: Annotated[tuple[LoadCase, ...], Field(max_length=100)] = ()
     groups: Annotated[tuple[Group, ...], Field(max_length=500)] = ()
+    passages: Annotated[tuple[Passage, ...], Field(max_length=200)] = ()
+    boxes: Annotated[tuple[Box, ...], Field(max_length=200)] = ()
     photo: Photo | None = None
 
     @cached_property

@@ -29,8 +29,12 @@ T = TypeVar("T")
 
 def fresh_id(build: Build, stem: str) -> str:
     """An id made from a name that nothing in the build has yet."""
+    return fresh(stem, {identity for identity, _ in all_ids(build)})
+
+
+def fresh(stem: str, taken: Collection[str]) -> str:
+    """An id made from a name that is not taken."""
     base = re.sub(r"[^a-z0-9]+", "-", stem.lower()).strip("-")[:48] or "item"
-    taken = {identity for identity, _ in all_ids(build)}
     if base not in taken:
         return base
     number = 2

@@ -19,7 +19,7 @@ from tiny_lantern.model.notes import LampNote
 
 
 def note_lamp(build: Build, ref: SlotRef, **changes: Any) -> Build:
-    """Say something of one lamp: its place, its function, its colour order; saying nothing takes the note away.
+    """Say something of one lamp: its place, its function, its colour order, its leads; what says nothing goes.
 
     Raises:
         LanternError: the name is too long, or the order is none.

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build, Conductor, Feed, Load, LoadCase, OnStrip, Supply
-from tiny_lantern.model.edits import fresh_id, item, replaced, with_part, without
+from tiny_lantern.model.edits import fresh_id, item, replaced, with_part, without, without_all
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.connector import ConnectorPart
 from tiny_lantern.model.parts.fuse import FusePart
@@ -50,14 +50,9 @@ def change_supply_part(build: Build, supply_id: str, part: SupplyPart) -> Build:
 
 
 def remove_supply(build: Build, supply_id: str) -> Build:
-    """Remove a supply with its feeds."""
+    """Remove a supply with its feeds; a box that held it holds it no more."""
     item(build.supplies, supply_id, "supply")
-    return revise(
-        build,
-        supplies=without(build.supplies, supply_id),
-        feeds=tuple(feed for feed in build.feeds if feed.supply_id != supply_id),
-        approaches=tuple(approach for approach in build.approaches if approach.supply_id != supply_id),
-    )
+    return without_all(build, supply_id)
 
 
 def add_feed(

@@ -7,6 +7,7 @@ between them.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -16,6 +17,7 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_pieces import change_piece
+from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.layout import places_along, slot_places, spacing_of
 from tiny_lantern.model.layouts import AlongArc, AlongLine, AlongPath, AroundRing, AsGrid, AtSpots
 from tiny_lantern.model.piece import Piece
@@ -54,7 +56,12 @@ def handles_of(piece: Piece) -> tuple[Handle, ...]:
             for role, turn in (("turn", 0.0), ("size", np.pi))
         )
     if isinstance(layout, AlongPath):
-        return tuple(Handle("corner", number, x, y) for number, (x, y) in enumerate(layout.points_m))
+        corners = [Handle("corner", number, x, y) for number, (x, y) in enumerate(layout.points_m)]
+        legs = [
+            Handle("leg", number + 1, (one[0] + other[0]) / 2, (one[1] + other[1]) / 2)
+            for number, (one, other) in enumerate(pairwise(layout.points_m))
+        ]
+        return (*corners, *legs)
     if isinstance(layout, AtSpots):
         return tuple(Handle("lamp", number, x, y) for number, (x, y) in enumerate(layout.points_m[:MOST_SPOTS]))
     places = slot_places(piece)
@@ -73,6 +80,19 @@ def dragged(build: Build, piece_id: str, handle: Handle, to: Point) -> Build:
     return change_piece(build, piece_id, **_changes(piece, piece.layout, handle, to))
 
 
+def straightened(build: Build, piece_id: str, number: int) -> Build:
+    """A path with one corner fewer, counted from 0.
+
+    Raises:
+        LanternError: it is no path, or has two points only.
+    """
+    layout = item(build.pieces, piece_id, "piece").layout
+    if not isinstance(layout, AlongPath) or len(layout.points_m) < 3:
+        raise LanternError("a path needs two points", "corners", "a path of three corners or more")
+    points = (*layout.points_m[:number], *layout.points_m[number + 1 :])
+    return change_piece(build, piece_id, layout=revise(layout, points_m=points))
+
+
 def _changes(piece: Piece, layout: Any, handle: Handle, to: Point) -> dict[str, Any]:
     if isinstance(layout, AlongLine):
         if handle.role == "end":
@@ -84,8 +104,8 @@ def _changes(piece: Piece, layout: Any, handle: Handle, to: Point) -> dict[str, 
     if isinstance(layout, AroundRing):
         return _ring(piece, layout, handle, to)
     if isinstance(layout, AlongPath | AtSpots):
-        points = list(layout.points_m)
-        points[handle.number] = (round(to[0], 4), round(to[1], 4))
+        points, there = list(layout.points_m), (round(to[0], 4), round(to[1], 4))
+        points[handle.number : handle.number + (handle.role != "leg")] = [there]
         return {"layout": revise(layout, points_m=tuple(points))}
     return {"layout": _turned(piece, layout, to)}
 

@@ -137,7 +137,9 @@ def bounds(build: Build, places: Floats | None = None) -> tuple[float, float, fl
         places: its ``all_places`` where they are known already, (n_slots, 2). [m]
     """
     lights = all_places(build) if places is None else places
-    points = [lights, *(np.array([[supply.x_m, supply.y_m]]) for supply in build.supplies)]
+    others = [(supply.x_m, supply.y_m) for supply in build.supplies]
+    others += [(room.x_m, room.y_m) for room in (*build.passages, *build.boxes)]
+    points = [lights, *(np.array([other]) for other in others)]
     together = np.concatenate(points) if any(len(point) for point in points) else np.zeros((1, 2))
     low, high = together.min(axis=0), together.max(axis=0)
     margin = max(0.15, 0.06 * float((high - low).max()))

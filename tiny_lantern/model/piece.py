@@ -81,6 +81,11 @@ class Piece(Frozen):
         note = self.note_of.get(index)
         return note.place if note and note.place else f"{self.name} {index + 1}"
 
+    def spoken(self, index: int) -> str:
+        """One of its lamps in a sentence: its place with its number counted from 0, and what it shows."""
+        function = self.function_name(index)
+        return f"{self.place_name(index)} (number {index})" + (f", {function}" if function else "")
+
     def function_name(self, index: int) -> str:
         """What one of its lamps shows; empty when nothing is said."""
         note = self.note_of.get(index)

@@ -26,6 +26,8 @@ LIST_FIELDS = (
     "effects",
     "load_cases",
     "groups",
+    "passages",
+    "boxes",
 )
 
 

@@ -42,7 +42,9 @@ def references(thing: BaseModel, where: str = "") -> Iterator[Reference]:
         value = getattr(thing, name)
         path = f"{where}.{name}" if where else name
         if to is not None:
-            if value is not None:
+            if isinstance(value, tuple):
+                yield from (Reference(each, to, f"{path}[{number}]") for number, each in enumerate(value))
+            elif value is not None:
                 yield Reference(value, to, path)
         elif inside and isinstance(value, BaseModel):
             yield from references(value, path)

@@ -34,7 +34,7 @@ def loads(text: str, name: str = "the text") -> Build:
     Raises:
         LanternError: it is not a build that this version understands, with the place.
     """
-    return from_dict(_parse(text, name), name)
+    return from_dict(parsed(text, name), name)
 
 
 def from_dict(data: Any, name: str = "the data", migrations: dict[int, Migration] | None = None) -> Build:
@@ -47,7 +47,7 @@ def from_dict(data: Any, name: str = "the data", migrations: dict[int, Migration
         raise LanternError("this is not a Tiny Lantern build", name, f"a file whose “format” is “{FORMAT}”")
     try:
         current = _migrated(data, name, MIGRATIONS if migrations is None else migrations)
-        return Build.model_validate(_with_tuples(current), strict=True)
+        return Build.model_validate(with_tuples(current), strict=True)
     except ValidationError as error:
         raise first_fault(error, name) from None
     except RecursionError:
@@ -77,7 +77,16 @@ def save(build: Build, path: Path) -> None:
     write_atomically(path, dumps(build).encode("utf-8"))
 
 
-def _parse(text: str, name: str) -> Any:
+def parsed(text: str, name: str) -> Any:
+    """The JSON values of a text of bearable size, no field twice in one object.
+
+    Args:
+        text: a file's content.
+        name: how messages call it.
+
+    Raises:
+        LanternError: it is no JSON, with the place.
+    """
     for sign, most, what in (('":', MOST_FIELDS, "fields"), (",", MOST_VALUES, "values")):
         count = text.count(sign)
         if count > most:
@@ -105,12 +114,12 @@ def _no_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     return found
 
 
-def _with_tuples(value: Any) -> Any:
+def with_tuples(value: Any) -> Any:
     """JSON's lists as the tuples that the models hold, so that reading can be strict: no text taken for a number."""
     if isinstance(value, list):
-        return tuple(_with_tuples(item) for item in value)
+        return tuple(with_tuples(item) for item in value)
     if isinstance(value, dict):
-        return {key: _with_tuples(item) for key, item in value.items()}
+        return {key: with_tuples(item) for key, item in value.items()}
     return value
 
 

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from PIL import GifImagePlugin, Image
 
 from tiny_lantern.light.own import own_colours, shown_as
+from tiny_lantern.light.spill import spill_of, spilled
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.disk import stream_atomically, write_atomically
 from tiny_lantern.model.errors import CancelledError, LanternError
@@ -39,6 +40,21 @@ def glow_of(build: Build, width: int, height: int) -> Glow:
     return Glow(to_screen(all_places(build), placed), width, height, spot_sizes(build.pieces, placed[0]))
 
 
+class Seen:
+    """Frames as a build's lamps are seen: in the colours that they can show, with what they spill onto covers."""
+
+    def __init__(self, build: Build) -> None:
+        self._own, self._spill = own_colours(build), spill_of(build)
+
+    def frame(self, frame: NDArray[np.uint8]) -> NDArray[np.float64]:
+        """One frame as it is seen, linear, (n_slots, 3).
+
+        Args:
+            frame: as the show sends it, linear bytes, (n_slots, 3). [-]
+        """
+        return np.minimum(spilled(shown_as(frame / 255.0, self._own), self._spill), 1.0)
+
+
 def still(build: Build, time_s: float, width: int = 960, height: int = 540) -> NDArray[np.uint8]:
     """The picture at one moment of the show. (height, width, 3)
 
@@ -49,7 +65,7 @@ def still(build: Build, time_s: float, width: int = 960, height: int = 540) -> N
         height: of the picture. [screen pixels]
     """
     frame = render(build, np.array([build.timeline.on_show(time_s)]))[0]
-    return glow_of(build, width, height).picture(shown_as(frame / 255.0, own_colours(build)))
+    return glow_of(build, width, height).picture(Seen(build).frame(frame))
 
 
 def save_still(build: Build, time_s: float, path: Path, width: int = 960, height: int = 540) -> None:
@@ -81,7 +97,7 @@ def save_gif(
         LanternError: there is nothing to show, or the folder cannot be written.
         CancelledError: asked to stop; nothing is written then.
     """
-    glow, own = glow_of(build, width, height), own_colours(build)
+    glow, seen = glow_of(build, width, height), Seen(build)
     ticks = np.unique(build.timeline.all_on_show(np.arange(0, build.show_s, 1 / GIF_RATE_HZ)))
     each_ms = round(1000 / min(GIF_RATE_HZ, build.tick_hz))
 
@@ -91,7 +107,7 @@ def save_gif(
                 raise CancelledError
             frame = render(build, np.array([tick]))[0]
             progress(number / len(ticks))
-            yield Image.fromarray(glow.picture(shown_as(frame / 255.0, own))).quantize(64)
+            yield Image.fromarray(glow.picture(seen.frame(frame))).quantize(64)
 
     stream_atomically(path, lambda file: _write_gif(file, pictures(), each_ms))
 
@@ -170,12 +186,12 @@ def estimate(build: Build, suffix: str) -> Estimate:
     sample = np.linspace(0, total - 1, min(total, SAMPLED)).astype(np.int64)
     began = time.perf_counter()
     if suffix == ".gif":
-        glow, own = glow_of(build, 480, 270), own_colours(build)
+        glow, seen = glow_of(build, 480, 270), Seen(build)
         buffer = io.BytesIO()
         began = time.perf_counter()
         _write_gif(
             buffer,
-            (Image.fromarray(glow.picture(shown_as(f / 255.0, own))).quantize(64) for f in render(build, sample)),
+            (Image.fromarray(glow.picture(seen.frame(f))).quantize(64) for f in render(build, sample)),
             50,
         )
         size, count = buffer.tell(), build.show_s * min(GIF_RATE_HZ, build.tick_hz)

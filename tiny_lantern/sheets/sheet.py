@@ -12,6 +12,8 @@ from jinja2 import Environment, StrictUndefined, Template
 from markupsafe import Markup
 from numpy.typing import NDArray
 
+from tiny_lantern.catalogue.drawer import Drawer
+from tiny_lantern.catalogue.shopping import shopping_list
 from tiny_lantern.electrical.network import part_of, supply_part
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.findings.check import check
@@ -19,6 +21,10 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding
 from tiny_lantern.findings.together import grouped
 from tiny_lantern.light.seen import screen_look, seen
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.lamps import HoldGroup, LampGroup, SwitchedLoad
+from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.quantities import amps, engineering, metres, volts
 from tiny_lantern.model.wording import listed
@@ -28,6 +34,7 @@ from tiny_lantern.sheets.schedule import feed_rows
 PICTURE_SOURCE = "picture.svg"
 EVERY_ROW = 1_000_000
 NAMED = 40
+NOTHING_OWNED = Drawer()
 
 
 @dataclass(frozen=True)
@@ -44,28 +51,33 @@ class StripRow:
     loss: str
 
 
-def sheet_html(evidence: Evidence, inline_picture: bool = True, most_rows: int = EVERY_ROW) -> str:
+def sheet_html(
+    evidence: Evidence, inline_picture: bool = True, most_rows: int = EVERY_ROW, drawer: Drawer = NOTHING_OWNED
+) -> str:
     """The sheet of a build.
 
     Args:
         evidence: the build with its results.
         inline_picture: put the picture into the page; otherwise refer to ``picture.svg``.
         most_rows: rows of a table after which the rest is only counted, for a preview. [-]
+        drawer: what is owned, and need not be bought.
     """
     source = PICTURE_SOURCE
     if inline_picture:
         source = "data:image/svg+xml;base64," + base64.b64encode(sheet_picture(evidence).encode()).decode()
     findings = grouped(check(evidence))
-    parts = evidence.build.bill()
+    parts = shopping_list(evidence.build, drawer)
     return _template().render(
         build=evidence.build,
         most=most_rows,
         picture=source,
         strips=_strip_rows(evidence),
         parts=parts,
+        owned=any(part.owned for part in parts),
         cost=sum(part.cost for part in parts),
         feeds=feed_rows(evidence),
         supplies=_supply_rows(evidence),
+        lamps=lamp_rows(evidence.build),
         findings=[f for f in findings if not f.code.startswith("caution-")],
         cautions=_cautions(findings),
         slots=evidence.build.line.slot_count,
@@ -113,6 +125,35 @@ def _strip_rows(evidence: Evidence) -> list[StripRow]:
             StripRow(strip.name, part.name, strip.pixel_count, metres(strip.length_m), strip.colour_order, cuts,
                      lowest, loss)
         )  # fmt: skip
+    return rows
+
+
+@dataclass(frozen=True)
+class LampRow:
+    """One named lamp on the sheet: both its numbers, where it is, what it shows, and its leads."""
+
+    place: str
+    from_0: int
+    from_1: int
+    function: str
+    leads: str
+
+
+def lamp_rows(build: Build) -> list[LampRow]:
+    """Every lamp that has a name of its own, and every lamp of pieces that are no strip, in wiring order."""
+    rows = []
+    for span in build.line.spans:
+        piece = span.piece
+        part = build.shelf.find(Part, piece.part_id)
+        known = part.leads if isinstance(part, LampPart) else None
+        singly = isinstance(piece, LampGroup | HoldGroup | SwitchedLoad)
+        for index in range(piece.slot_count) if singly else sorted(piece.note_of):
+            note = piece.note_of.get(index)
+            own = note.leads if note and note.leads else known
+            order = note.colour_order if note and note.colour_order else ""
+            leads = ", ".join(own.order) if own else ("unknown" if isinstance(part, LampPart) else "")
+            words = f"{leads}; {order}" if order else leads
+            rows.append(LampRow(piece.place_name(index), index, index + 1, piece.function_name(index), words))
     return rows
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -15,6 +17,11 @@ from tiny_lantern.ui.session import Session
 
 Floats = NDArray[np.float64]
 Bytes = NDArray[np.uint8]
+MOST_SPILLED_AT_ONCE = 2000
+
+
+if TYPE_CHECKING:
+    from scipy.sparse import csr_array
 
 
 class FrameSource:
@@ -27,6 +34,8 @@ class FrameSource:
         self._frame = np.zeros((0, 3), np.uint8)
         self._shown: tuple[Bytes, bool, Bytes] | None = None
         self._own: tuple[tuple[tuple[str, int], ...], tuple[Part, ...], Floats] | None = None
+        self._spill: tuple[tuple[Piece, ...], csr_array | None] | None = None
+        self._lit: tuple[Bytes, Bytes] | None = None
         self._seen: tuple[tuple[Piece, ...], tuple[Effect, ...], object] | None = None
 
     def seen(self) -> Bytes:
@@ -47,6 +56,27 @@ class FrameSource:
                 seen = frame if shows_all(own) else as_bytes(shown_as(frame / 255.0, own))
             self._shown = (frame, bool(build.effects), seen)
         return self._shown[2]
+
+    def lit(self) -> Bytes:
+        """What is seen, with what lamps spill onto their neighbours' covers; the same array as long as it is the same.
+
+        Of very many lamps the spill of before is kept amid a drag.
+        """
+        build, seen = self._session.build, self.seen()
+        if all(piece.mount.cover == "none" for piece in build.pieces):
+            return seen
+        from tiny_lantern.light.spill import spill_of, spilled  # loaded by the warm-up
+
+        late = self._session.dragging and len(seen) > MOST_SPILLED_AT_ONCE
+        if self._spill is None or not (late or same_members(build.pieces, self._spill[0])):
+            self._spill = (build.pieces, spill_of(build))
+            self._lit = None
+        spill = self._spill[1]
+        if spill is None or spill.shape[0] != len(seen):
+            return seen
+        if self._lit is None or self._lit[0] is not seen:
+            self._lit = (seen, as_bytes(spilled(seen / 255.0, spill)))
+        return self._lit[1]
 
     def frame(self) -> Bytes:
         """The frame at the session's time; the same array as long as its bytes are the same."""

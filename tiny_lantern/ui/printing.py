@@ -11,9 +11,10 @@ from PySide6.QtGui import QGuiApplication, QImage, QPageLayout, QPageSize, QPain
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QApplication
 
+from tiny_lantern.catalogue.drawer import Drawer
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.model.disk import write_atomically
-from tiny_lantern.sheets.sheet import EVERY_ROW, PICTURE_SOURCE, sheet_html, sheet_picture
+from tiny_lantern.sheets.sheet import EVERY_ROW, NOTHING_OWNED, PICTURE_SOURCE, sheet_html, sheet_picture
 from tiny_lantern.ui import theme
 
 PICTURE_WIDTH = 660
@@ -40,9 +41,11 @@ class SheetSource:
     picture: QImage
 
 
-def sheet_source(evidence: Evidence, sharper: int = 1, most_rows: int = EVERY_ROW) -> SheetSource:
+def sheet_source(
+    evidence: Evidence, sharper: int = 1, most_rows: int = EVERY_ROW, drawer: Drawer = NOTHING_OWNED
+) -> SheetSource:
     """A sheet's page and picture, drawn so many times finer than it is shown; this needs no window's thread."""
-    return SheetSource(sheet_html(evidence, False, most_rows), _picture(sheet_picture(evidence), sharper))
+    return SheetSource(sheet_html(evidence, False, most_rows, drawer), _picture(sheet_picture(evidence), sharper))
 
 
 def sheet_document(source: SheetSource, parent: QObject | None = None) -> QTextDocument:
@@ -54,7 +57,7 @@ def sheet_document(source: SheetSource, parent: QObject | None = None) -> QTextD
     return document
 
 
-def save_pdf(evidence: Evidence, path: Path) -> None:
+def save_pdf(evidence: Evidence, path: Path, drawer: Drawer = NOTHING_OWNED) -> None:
     """Write the sheet as PDF on A4.
 
     Raises:
@@ -71,7 +74,7 @@ def save_pdf(evidence: Evidence, path: Path) -> None:
         QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Portrait, QMarginsF(12, 12, 12, 12),
                     QPageLayout.Unit.Millimeter)
     )  # fmt: skip
-    document = sheet_document(sheet_source(evidence, SHARPER))
+    document = sheet_document(sheet_source(evidence, SHARPER, drawer=drawer))
     document.setPageSize(QSizeF(writer.width(), writer.height()))
     document.print_(writer)
     del writer

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING, Any, Protocol
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -15,10 +16,12 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from tiny_lantern.electrical.memo import Cache, remember_in
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
 from tiny_lantern.model.errors import LanternError, told_plainly
+from tiny_lantern.model.parts.part import Shelf
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.ui.analyses import ANALYSES, DRAW, FINDINGS, FLASHES, MENDS, SOLVE, Analysis
 from tiny_lantern.ui.background import Background
+from tiny_lantern.ui.drawer import DrawerKeeper
 from tiny_lantern.ui.history import History
 from tiny_lantern.ui.warm_up import warm_up
 
@@ -69,9 +72,14 @@ class Session(QObject):
     said = Signal(str)
     refused = Signal(object)
 
-    def __init__(self, build: Build | None = None, parent: QObject | None = None) -> None:
+    def __init__(
+        self, build: Build | None = None, parent: QObject | None = None, drawer_path: Path | None = None
+    ) -> None:
         super().__init__(parent)
-        self.history = History(build or Build())
+        self.drawers = DrawerKeeper(self, drawer_path)
+        self.drawers.refused.connect(self.refused)
+        self.drawers.said.connect(self.said)
+        self.history: History[Build] = History(build or Build())
         self.selection = Place()
         self.load: Load = FullWhite()
         self.short: ShortPlace | None = None
@@ -96,6 +104,11 @@ class Session(QObject):
     def build(self) -> Build:
         """The build as it stands, a drag under way included."""
         return self._shown or self.history.current
+
+    @property
+    def parts(self) -> Shelf:
+        """Every part that the build can be given."""
+        return self.drawers.parts_for(self.build)
 
     @property
     def dragging(self) -> bool:

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QDialog,
     QFileDialog,
     QHBoxLayout,
+    QPushButton,
     QTextBrowser,
     QVBoxLayout,
     QWidget,
@@ -364,6 +365,12 @@ class Shell(QWidget):
 
         self._show_beside("This build", BuildForm(self.session), 420, 340)
 
+    def show_parts(self) -> None:
+        """Open the parts that can be had and the drawer of one's own."""
+        from tiny_lantern.ui.stations.parts_window import PartsWindow  # loaded when first asked for
+
+        self._show_beside("Parts and stock", PartsWindow(self.session), 1040, 680)
+
     def show_keys(self) -> None:
         """Open the key sheet."""
         text = QTextBrowser()
@@ -378,6 +385,8 @@ class Shell(QWidget):
         dialog.setWindowTitle(title)
         dialog.resize(width, height)
         QVBoxLayout(dialog).addWidget(content)
+        for each in content.findChildren(QPushButton):
+            each.setAutoDefault(False)  # Return ends a field, and presses nothing
         dialog.show()
 
     def toggle_theme(self) -> None:

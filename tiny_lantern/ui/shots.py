@@ -31,7 +31,10 @@ def take_shots(folder: Path) -> Iterator[Path]:
     folder.mkdir(parents=True, exist_ok=True)
     aside = tempfile.TemporaryDirectory()
     QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, aside.name)
-    shell = Shell(Session(demo_build("footbridge")), drafts=Path(aside.name) / "drafts")
+    shell = Shell(
+        Session(demo_build("footbridge"), drawer_path=Path(aside.name) / "parts.json"),
+        drafts=Path(aside.name) / "drafts",
+    )
     shell.resize(*SIZE)
     shell.show()
     shell.session.warm_up()

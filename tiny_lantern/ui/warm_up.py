@@ -12,6 +12,7 @@ FOR_RESULTS = (
     "tiny_lantern.show.solved",
     "tiny_lantern.plans.feeds",
     "tiny_lantern.show.glow",
+    "tiny_lantern.light.spill",
 )
 FOR_LATER = ("tiny_lantern.sheets.sheet", "tiny_lantern.sheets.moving")
 

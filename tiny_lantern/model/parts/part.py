@@ -24,7 +24,7 @@ class Part(Frozen):
 
     def bill(self, used: Use) -> BillLine:
         """A line of the shopping list for so much of it; those sold by the metre say so themselves."""
-        return BillLine(used.count, "", self.name, used.count * float(getattr(self, "cost", 0.0)))
+        return BillLine(used.count, "", self.name, used.count * float(getattr(self, "cost", 0.0)), self.id)
 
 
 @dataclass(frozen=True)
@@ -43,6 +43,7 @@ class BillLine:
     unit: str
     name: str
     cost: float
+    part_id: str = ""
 
 
 class Shelf:

@@ -73,7 +73,7 @@ class StripPart(Part):
 
     def bill(self, used: Use) -> BillLine:
         """A line of the shopping list, by the metre."""
-        return BillLine(round(used.length_m, 2), "m", self.name, used.length_m * self.cost_per_m)
+        return BillLine(round(used.length_m, 2), "m", self.name, used.length_m * self.cost_per_m, self.id)
 
     @model_validator(mode="after")
     def _order_names_each_channel_once(self) -> StripPart:

@@ -12,13 +12,15 @@ from tiny_lantern.model.parts.part import Part
 LimitKind = Literal["shuts_down", "holds", "none"]
 SourceKind = Literal["mains", "battery", "bench"]
 USUAL_LIMIT = 1.3
+OuterSize = Annotated[float, Field(gt=0, le=10)]
 
 
 class SupplyPart(Part):
     """A source of direct current: open voltage behind an output resistance.
 
     ``tolerance`` is how far its set-point may be off, as a share. ``limit_kind`` says what it does past ``limit_a``:
-    shut down (or hiccup), hold its current, or nothing; None takes what is usual for its kind.
+    shut down (or hiccup), hold its current, or nothing; None takes what is usual for its kind. ``sizes_m`` are its
+    outer width, height and depth.
     """
 
     kind: Literal["supply"] = "supply"
@@ -31,6 +33,7 @@ class SupplyPart(Part):
     tolerance: Annotated[float, Field(ge=0, le=0.2)] = 0.01
     limit_kind: LimitKind | None = None
     limit_a: Annotated[float, Field(gt=0, le=10_000)] | None = None
+    sizes_m: tuple[OuterSize, OuterSize, OuterSize] | None = None
     cost: Money = 0.0
 
     @property

@@ -29,6 +29,8 @@ COMMANDS = (
             lambda s: clipboard.cut(s), lambda s: bool(s.session.selection.all("pieces"))),
     Command("paste", "Edit", 17, "Paste pieces", "Ctrl+V", "What was copied here or in another window",
             lambda s: clipboard.paste(s)),
+    Command("parts", "File", 46, "Parts and stock …", "Ctrl+Shift+D",
+            "Every part, how many you own, and parts of your own", lambda s: s.show_parts()),
     Command("night", "View", 40, "Paper or night", "Ctrl+J", "Change the theme of the whole window",
             lambda s: s.toggle_theme()),
     Command("cancel", "View", 50, "Stop the search", "Ctrl+.", "Stop work that is under way",

@@ -132,7 +132,7 @@ class EffectForm(QWidget):
 
     def _lights_in_words(self, effect: Effect) -> str:
         build = self._session.build
-        ends = [f"{build.line.piece(ref.piece_id).name} {ref.index}" for ref in (effect.first, effect.last)]
+        ends = [build.line.piece(ref.piece_id).spoken(ref.index) for ref in (effect.first, effect.last)]
         return f"{ends[0]} to {ends[1]}; first and last light on the Line, e.g. 0-215"
 
     def _show_look(self, effect: Effect) -> None:

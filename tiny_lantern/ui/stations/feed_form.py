@@ -6,7 +6,6 @@ from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from tiny_lantern.catalogue.shelf import all_parts, shelf
 from tiny_lantern.electrical.network import conductor_ohm, fuse_of
 from tiny_lantern.model.build import Feed
 from tiny_lantern.model.edits_power import set_connector, set_measured
@@ -29,8 +28,7 @@ class FeedForm(QWidget):
         self._title = heading("Feed")
         column.addWidget(self._title)
         rows = Rows()
-        choices = [("none", None), *((part.name, part.id) for part in shelf().of(ConnectorPart))]
-        self.connector = combo(choices, "Connector in both conductors", self._set_connector)
+        self.connector = combo([], "Connector in both conductors", self._set_connector)
         rows.add("joint", self.connector)
         self.out, self.back = (self._resistance(name) for name in ("positive", "negative"))
         rows.add("R out", self.out)
@@ -64,6 +62,9 @@ class FeedForm(QWidget):
             return
         self._title.setText(f"Feed {build.feed_letters[feed.id]}")
         with quiet(self.connector):
+            self.connector.clear()
+            for part in (None, *self._session.parts.of(ConnectorPart)):
+                self.connector.addItem(part.name if part else "none", part.id if part else None)
             set_choice(self.connector, feed.positive.connector_id)
         self.out.show_value(conductor_ohm(build, feed.positive, fuse_of(build, feed)))
         self.back.show_value(conductor_ohm(build, feed.negative))
@@ -72,7 +73,7 @@ class FeedForm(QWidget):
 
     def _set_connector(self, identity: object) -> None:
         if self.feed:
-            parts = all_parts(self._session.build).of(ConnectorPart)
+            parts = self._session.parts.of(ConnectorPart)
             connector = next((part for part in parts if part.id == identity), None)
             edit = partial(set_connector, feed_id=self.feed.id, connector=connector)
             self._session.apply(f"Changed the connectors of {self._title.text().lower()}", edit)

@@ -8,7 +8,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QTableWidgetItem
 
-from tiny_lantern.catalogue.shelf import all_parts, fuses_by_rating, wire_by_text
+from tiny_lantern.catalogue.shelf import fuses_by_rating, wire_by_text
 from tiny_lantern.electrical.network import fuse_of, wire_of
 from tiny_lantern.model.build import Build, Feed, OnStrip
 from tiny_lantern.model.edits_power import move_feed, set_fuse, set_lengths, set_wires
@@ -135,7 +135,7 @@ class FeedTable(RowTable):
         self.refresh()
 
     def _edit(self, feed: Feed, column: int, text: str) -> tuple[str, Edit]:
-        parts = all_parts(self._session.build)
+        parts = self._session.parts
         if column == AT:
             place = parse_quantity(text, "m", "place of the feed")
             return "Changed the place", partial(move_feed, feed_id=feed.id, position_m=place)

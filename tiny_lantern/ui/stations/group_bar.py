@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPushButton, QWidget
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QPushButton, QWidget
 
 from tiny_lantern.model.edits_names import add_group, order_group, remove_group
 from tiny_lantern.model.edits_pieces import numbered_name
@@ -23,6 +23,7 @@ class GroupBar(QWidget):
     """Filters the list; names what is selected as a group, and puts a group in order."""
 
     filtered = Signal(str)
+    room_wanted = Signal(str)
 
     def __init__(self, session: Session, hand: PictureHand) -> None:
         super().__init__()
@@ -43,8 +44,9 @@ class GroupBar(QWidget):
         self.by_hand.setCheckable(True)
         self.remove = button("×", self._remove, "small", "Take the group away; its lights stay")
         self.remove.setAccessibleName("Remove the group")
+        self.room = button("Box …", self._room_menu, "small", "A box, or a passage for wires")
         for widget, stretch in ((self.filter, 3), (self.groups, 2), (self.add, 0), (self.order, 2), (self.by_hand, 0),
-                                (self.remove, 0)):  # fmt: skip
+                                (self.remove, 0), (self.room, 0)):  # fmt: skip
             row.addWidget(widget, stretch)
         self._offered: list[tuple[str, str | None]] = []
         in_view = InView(self, self.refresh)
@@ -69,6 +71,13 @@ class GroupBar(QWidget):
             widget.setEnabled(chosen is not None)
         self.add.setEnabled(bool(self._session.selection.all("pieces")))
         self.by_hand.setChecked(self._hand.next_in_group is not None)
+
+    def _room_menu(self) -> None:
+        menu = QMenu(self)
+        for text, kind in (("A box for supplies, boards or a battery", "boxes"), ("A passage for wires", "passages")):
+            menu.addAction(text, partial(self.room_wanted.emit, kind))
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        menu.popup(self.room.mapToGlobal(self.room.rect().topLeft()))
 
     def group_selected(self) -> None:
         """Make a group of all lights of the selected pieces."""

@@ -12,10 +12,11 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_layout import make_copies, mirror_pieces
 from tiny_lantern.model.edits_names import note_lamp
 from tiny_lantern.model.edits_pieces import duplicate_piece, move_piece, remove_piece
+from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.layout import slot_places, spacing_of
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.piece_specs import HOW, SPECS, WHAT, WHERE, Spec, lamp_part, specs_for
+from tiny_lantern.ui.stations.piece_specs import HOW, SPECS, WHAT, WHERE, Spec, lamp_part, specs_for, with_lamp_leads
 from tiny_lantern.ui.widgets.fields import (
     Rows,
     button,
@@ -33,6 +34,7 @@ from tiny_lantern.ui.widgets.leads import LeadPicture
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 VARIOUS = "various"
+LAMP_FIELDS = ("place", "function", "own-order", "own-leads")
 UNKNOWN_LEADS = "Which lead is which is not known: Bench will find it."
 
 
@@ -77,6 +79,7 @@ class PieceForm(QWidget):
         in_view = InView(self, self.refresh)
         session.build_changed.connect(in_view.refresh)
         session.selection_changed.connect(in_view.refresh)
+        session.drawers.changed.connect(in_view.refresh)
         self.refresh()
 
     def _group(self, group: str) -> QGridLayout:
@@ -122,6 +125,8 @@ class PieceForm(QWidget):
         for name, label, tip in (
             ("place", "this lamp", "The name of its place, e.g. north quay 3"),
             ("function", "shows", "What it shows, e.g. ferry at berth"),
+            ("own-order", "its order", "Its own colour order in a mixed chain, e.g. RGB; empty for the piece's"),
+            ("own-leads", "its leads", "Its own leads along the row; empty for its part's"),
         ):
             line = QLineEdit()
             line.setToolTip(tip)
@@ -212,7 +217,7 @@ class PieceForm(QWidget):
 
     def _show_choice(self, spec: Spec, field: QComboBox, build: Build, pieces: list[Piece], value: object) -> None:
         assert spec.choices is not None
-        offered = list(spec.choices(build, pieces[0]))
+        offered = list(spec.choices(build, pieces[0], self._session.drawers.drawer))
         if value == VARIOUS and len(pieces) > 1:
             offered.insert(0, (VARIOUS, VARIOUS))
         with quiet(field):
@@ -228,15 +233,18 @@ class PieceForm(QWidget):
         first = self._session.selection.first
         piece = pieces[0] if len(pieces) == 1 else None
         there = piece is not None and first is not None and first.piece_id == piece.id
-        for name in ("place", "function"):
-            self.fields[name].setVisible(there)
-            self._labels[name].setVisible(there)
+        loose = isinstance(piece, LampGroup) and piece.colour_order is not None
+        for name in LAMP_FIELDS:
+            self.fields[name].setVisible(there and (loose or not name.startswith("own-")))
+            self._labels[name].setVisible(there and (loose or not name.startswith("own-")))
         if piece is None or first is None or not there:
             return
         self._labels["place"].setText(f"lamp {first.index}")
         self._labels["place"].setToolTip(f"Number {first.index} counted from 0, number {first.index + 1} from 1")
         note = piece.note_of.get(first.index)
-        for name, text in (("place", note.place if note else ""), ("function", note.function if note else "")):
+        leads = ", ".join(note.leads.order) if note and note.leads else ""
+        said = (note.place, note.function, note.colour_order or "", leads) if note else ("", "", "", "")
+        for name, text in zip(LAMP_FIELDS, said, strict=True):
             field = self.fields[name]
             assert isinstance(field, QLineEdit)
             with quiet(field):
@@ -276,7 +284,15 @@ class PieceForm(QWidget):
             return
         line.setModified(False)
         where = self._session.build.line.piece(first.piece_id).place_name(first.index)
-        self._session.apply(f"Named {where}", lambda build: note_lamp(build, first, **{name: line.text().strip()}))
+        text = line.text().strip()
+        if name == "own-order":
+            said: dict[str, Any] = {"colour_order": text.upper() or None}
+        elif name == "own-leads":
+            said = {"leads": text}
+        else:
+            said = {name: text}
+        edit = partial(with_lamp_leads if name == "own-leads" else note_lamp, ref=first, **said)
+        self._session.apply(f"Named {where}" if name in said else f"Told {where} apart", edit)
         self.refresh()
 
     def _apply(self, label: str, edit: Callable[[Build, str], Build]) -> bool:

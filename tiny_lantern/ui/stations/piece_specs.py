@@ -11,13 +11,16 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
+from tiny_lantern.catalogue.drawer import Drawer, offered
 from tiny_lantern.catalogue.kinds import KINDS, kind_for
-from tiny_lantern.catalogue.shelf import all_parts
+from tiny_lantern.catalogue.shelf import known_parts
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_parts, with_part
 from tiny_lantern.model.edits_layout import laid_as
+from tiny_lantern.model.edits_names import note_lamp
 from tiny_lantern.model.edits_pieces import add_joint, change_piece, change_strip_part, remove_joint, rename_piece
+from tiny_lantern.model.effects import SlotRef
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.handles import of_length, ring_radius
 from tiny_lantern.model.lamps import HoldGroup, Indicator, LampGroup, Matrix
@@ -49,7 +52,7 @@ class Spec:
     edit: Callable[[Build, str, Any], Build]
     unit: str | None = None
     shown: Callable[[float], str] = "{:g}".format
-    choices: Callable[[Build, Piece], Choices] | None = None
+    choices: Callable[[Build, Piece, Drawer], Choices] | None = None
     row: str = ""
     alone: bool = False
     optional: bool = False
@@ -89,19 +92,18 @@ def part_of_piece(build: Build, piece: Piece) -> Part:
     return build.shelf.find(Part, piece.part_id)
 
 
-def _part_choices(build: Build, piece: Piece) -> Choices:
+def _part_choices(build: Build, piece: Piece, drawer: Drawer) -> Choices:
     own = part_of_piece(build, piece)
     kind = kind_for(piece, own)
     if isinstance(piece, LampGroup) and piece.wired == "apart":
         like = [each for each in KINDS if each.id in ("single", "colour", "two-colour", "loose")]
-        fitting = [part for part in all_parts(build) if any(each.fits(part) for each in like)]
+        fitting = [part for part in known_parts(build, drawer) if any(each.fits(part) for each in like)]
     else:
-        fitting = list(kind.parts(all_parts(build)))
-    return [(part.name, part.id) for part in fitting]
+        fitting = list(kind.parts(known_parts(build, drawer)))
+    return offered(fitting, drawer)
 
 
-def _set_part(build: Build, piece_id: str, part_id: Any) -> Build:
-    part = all_parts(build).find(Part, str(part_id))
+def _set_part(build: Build, piece_id: str, part: Any) -> Build:
     if isinstance(part, StripPart):
         return change_strip_part(build, piece_id, part)
     return change_piece(with_part(build, part), piece_id, part_id=part.id)
@@ -132,7 +134,7 @@ def _wired(piece: Piece) -> bool:
 # Where it lies
 
 
-def _shapes(build: Build, piece: Piece) -> Choices:
+def _shapes(build: Build, piece: Piece, drawer: Drawer) -> Choices:
     shapes = [("straight", "line"), ("arc", "arc"), ("ring", "ring"), ("corners", "path")]
     return [*shapes, ("each at its spot", "spots")] if isinstance(piece, Lamps) else shapes
 
@@ -209,7 +211,7 @@ def _set_cuts(build: Build, piece_id: str, text: str) -> Build:
     return change_piece(build, piece_id, cuts=cuts)
 
 
-def _joint_choices(build: Build, piece: Piece) -> Choices:
+def _joint_choices(build: Build, piece: Piece, drawer: Drawer) -> Choices:
     return [("nothing", None), *((other.name, other.id) for other in build.strips if other.id != piece.id)]
 
 
@@ -254,15 +256,35 @@ def _change_leads(build: Build, piece_id: str, **changes: Any) -> Build:
 
 
 def _set_leads(build: Build, piece_id: str, text: str) -> Build:
-    order = tuple(word.strip().lower() for word in text.replace("-", "common").split(",") if word.strip())
     try:
-        return _change_leads(build, piece_id, order=order)
+        return _change_leads(build, piece_id, order=_lead_words(text))
     except LanternError:
-        accepted = "names with commas: red, common, green, blue; empty for unknown"
-        raise LanternError(f"“{text}” is no order of leads", "leads", accepted) from None
+        raise _no_leads(text) from None
 
 
-def _lead_choices(build: Build, piece: Piece) -> Choices:
+def with_lamp_leads(build: Build, ref: SlotRef, leads: str) -> Build:
+    """One lamp's own leads along the row, as a person writes them; nothing written for its part's.
+
+    Raises:
+        LanternError: a word is no lead.
+    """
+    try:
+        own = made(LeadMap, order=_lead_words(leads))
+    except LanternError:
+        raise _no_leads(leads) from None
+    return note_lamp(build, ref, leads=own if own.order else None)
+
+
+def _lead_words(text: str) -> tuple[str, ...]:
+    return tuple(word.strip().lower() for word in text.replace("-", "common").split(",") if word.strip())
+
+
+def _no_leads(text: str) -> LanternError:
+    accepted = "names with commas: red, common, green, blue; empty for unknown"
+    return LanternError(f"“{text}” is no order of leads", "leads", accepted)
+
+
+def _lead_choices(build: Build, piece: Piece, drawer: Drawer) -> Choices:
     part = lamp_part(build, piece)
     names: list[str] = list(dict.fromkeys(part.leads.order)) if part and part.leads else []
     return [("unknown", None), *((name, name) for name in names)]
@@ -313,7 +335,7 @@ def _has_leads(piece: Piece) -> bool:
 
 
 SPECS: tuple[Spec, ...] = (
-    Spec("part", WHAT, "part", "What it is made of", lambda piece: True, _field("part_id"), _set_part,
+    Spec("part", WHAT, "part", "What it is made of", lambda piece: True, part_of_piece, _set_part,
          choices=_part_choices),
     Spec("name", WHAT, "name", "What it is called everywhere", lambda piece: True, _field("name"),
          rename_piece, alone=True),
@@ -334,7 +356,7 @@ SPECS: tuple[Spec, ...] = (
     Spec("order", WHAT, "order", "The order in which colours are sent, e.g. GRB", _ordered, _field("colour_order"),
          _set_order),
     Spec("wired", WHAT, "wired", "Each on its own, or together in one channel", _wired, _field("wired"), _set("wired"),
-         choices=lambda build, piece: (("each apart", "apart"), ("in series", "series"), ("side by side", "parallel"))),
+         choices=lambda *_: (("each apart", "apart"), ("in series", "series"), ("side by side", "parallel"))),
     Spec("shape", WHERE, "laid", "Shape in the picture", lambda piece: piece.layout.shape != "grid",
          lambda build, piece: piece.layout.shape, _set_shape, choices=_shapes),
     Spec("x", WHERE, "x", "From the left", _lies("x_m"), _at("x_m"), _lay("x_m"), unit="m", shown=_place, row="x, y"),
@@ -344,7 +366,7 @@ SPECS: tuple[Spec, ...] = (
     Spec("radius", WHERE, "radius", "Radius of the arc", _lies("radius_m"), _at("radius_m"), _lay("radius_m"), unit="m",
          shown=_metre),
     Spec("bend", WHERE, "bends", "To which side the arc bends", _lies("rightward"), _at("rightward"),
-         _lay("rightward"), choices=lambda build, piece: (("left", False), ("right", True))),
+         _lay("rightward"), choices=lambda *_: (("left", False), ("right", True))),
     Spec("across", WHERE, "across", "Diameter of the ring", _lies("start_deg"),
          lambda build, piece: 2 * ring_radius(piece), _set_across, unit="m", shown=_metre),
     Spec("start", WHERE, "first at", "Where on the ring the first light is, counter-clockwise from east",
@@ -359,10 +381,10 @@ SPECS: tuple[Spec, ...] = (
     Spec("cross-pitch", HOW, "row pitch", "From one row to the next", _panel_only, _field("cross_pitch_m"),
          _set("cross_pitch_m"), unit="m", shown=_metre),
     Spec("corner", HOW, "begins", "The corner where its wire begins", _panel_only, _field("corner"), _set("corner"),
-         choices=lambda build, piece: CORNERS),
+         choices=lambda *_: CORNERS),
     Spec("way", HOW, "runs in", "How its wire runs", _panel_only,
          lambda build, piece: (piece.columns_first, piece.serpentine) if isinstance(piece, Panel) else None, _set_way,
-         choices=lambda build, piece: WAYS),
+         choices=lambda *_: WAYS),
     Spec("out-rail", HOW, "+ rail", "Positive rail", _run_only, _rail("rail_pos_ohm_per_m"),
          _set("rail_pos_ohm_per_m"), unit="ohm/m", shown=_ohm_per_m),
     Spec("back-rail", HOW, "− rail", "Return rail", _run_only, _rail("rail_neg_ohm_per_m"),
@@ -380,7 +402,7 @@ SPECS: tuple[Spec, ...] = (
     Spec("depth", HOW, "depth", "Room behind the wall", _lamps, _mount("depth_m"), _set_mount("depth_m"), unit="m",
          shown=_metre, optional=True, more=True),
     Spec("cover", HOW, "cover", "What covers them, seen in the glow", lambda piece: True, _mount("cover"),
-         _set_mount("cover"), choices=lambda build, piece: COVERS),
+         _set_mount("cover"), choices=lambda *_: COVERS),
     Spec("beam", HOW, "beam", "Angle of the beam", lambda piece: True, _mount("beam_deg"), _set_mount("beam_deg"),
          unit="deg", shown=_degrees, more=True),
     Spec("leads", HOW, "leads", "Leads along the row, the cup or flat side up, e.g. red, common, green, blue; empty "

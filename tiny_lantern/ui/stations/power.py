@@ -8,7 +8,7 @@ from typing import Any
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
 
-from tiny_lantern.catalogue.shelf import all_parts, shelf
+from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.fuses import first_fuse
 from tiny_lantern.electrical.network import part_of, supply_part
 from tiny_lantern.electrical.supplies import allowed_share, fitting_supply, suggested_supply
@@ -255,7 +255,7 @@ class PowerStation(QWidget):
             set_choice(self._supply, identity)
             supply = next(supply for supply in build.supplies if supply.id == identity)
             part = supply_part(build, identity)
-            parts = all_parts(build).of(SupplyPart)
+            parts = self._session.parts.of(SupplyPart)
             if [self._supply_part.itemData(n) for n in range(self._supply_part.count())] != [p.id for p in parts]:
                 self._supply_part.clear()
                 for one in parts:
@@ -291,7 +291,7 @@ class PowerStation(QWidget):
 
     def _set_supply_part(self, part_id: object) -> None:
         identity = self._chosen_supply()
-        part = next(part for part in all_parts(self._session.build).of(SupplyPart) if part.id == part_id)
+        part = next(part for part in self._session.parts.of(SupplyPart) if part.id == part_id)
         if identity:
             self._session.apply(f"Used {part.name}", partial(change_supply_part, supply_id=identity, part=part))
 

@@ -20,6 +20,7 @@ from tiny_lantern.ui.widgets.fields import button, faint, heading, panel
 from tiny_lantern.ui.widgets.in_view import InView
 
 if TYPE_CHECKING:
+    from tiny_lantern.catalogue.drawer import Drawer
     from tiny_lantern.findings.evidence import Evidence
     from tiny_lantern.ui.printing import SheetSource
 
@@ -82,6 +83,7 @@ class SheetsStation(QWidget):
         self._estimated: object = None
         self._in_view = InView(self, self.refresh)
         session.findings_changed.connect(self._in_view.refresh)
+        session.drawers.changed.connect(self._forget_page)
         self._in_view.refresh()
 
     def refresh(self) -> None:
@@ -91,11 +93,12 @@ class SheetsStation(QWidget):
             return
         self._estimate()
         self._shown = evidence
+        drawer = self._session.drawers.drawer
 
         def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> SheetSource:
             from tiny_lantern.ui.printing import sheet_source  # only this station needs it
 
-            return sheet_source(evidence, most_rows=PREVIEW_ROWS)
+            return sheet_source(evidence, most_rows=PREVIEW_ROWS, drawer=drawer)
 
         self._session.background.start("sheet", work, lambda source: self._lay_out(evidence, source), self._failed)
 
@@ -113,6 +116,11 @@ class SheetsStation(QWidget):
         self.preview.setDocument(self._document)
         if before is not None:
             before.deleteLater()
+
+    def _forget_page(self) -> None:
+        """What is owned has changed: lay the page out anew."""
+        self._shown = None
+        self._in_view.refresh()
 
     def _ask(self, suffix: str) -> None:
         name = f"{short_name(self._session.build.name)}.{suffix}"
@@ -140,7 +148,7 @@ class SheetsStation(QWidget):
 
     def _write(self, evidence: Evidence, path: Path, suffix: str) -> None:
         try:
-            _writers()[suffix](evidence, path)
+            _writers(self._session.drawers.drawer)[suffix](evidence, path)
         except LanternError as error:
             self._session.refused.emit(error)
             return
@@ -168,13 +176,13 @@ class SheetsStation(QWidget):
         self._session.background.start("estimate", work, told, self._failed)
 
 
-def _writers() -> dict[str, Callable[[Evidence, Path], None]]:
+def _writers(drawer: Drawer) -> dict[str, Callable[[Evidence, Path], None]]:
     from tiny_lantern.sheets.schedule import feeds_csv  # only when something is written
     from tiny_lantern.sheets.sheet import sheet_html
     from tiny_lantern.ui.printing import save_pdf
 
     return {
-        "pdf": save_pdf,
-        "html": lambda evidence, path: write_atomically(path, sheet_html(evidence).encode("utf-8")),
+        "pdf": lambda evidence, path: save_pdf(evidence, path, drawer),
+        "html": lambda evidence, path: write_atomically(path, sheet_html(evidence, drawer=drawer).encode("utf-8")),
         "csv": lambda evidence, path: write_atomically(path, feeds_csv(evidence).encode("utf-8")),
     }

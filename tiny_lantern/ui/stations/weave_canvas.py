@@ -22,6 +22,7 @@ from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.edits_show import add_effect, nudge_effect, place_effect, remove_effect
 from tiny_lantern.model.effects import Effect, Look
+from tiny_lantern.model.quantities import clock
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
@@ -30,6 +31,7 @@ from tiny_lantern.ui.stations.weave_boxes import Boxes, WeaveBoxes, draw_boxes
 from tiny_lantern.ui.stations.weave_margin import WeaveMargin
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster
 from tiny_lantern.ui.widgets.calm import Calm
+from tiny_lantern.ui.widgets.fields import plain_tip
 from tiny_lantern.ui.widgets.layer import Layer
 from tiny_lantern.ui.widgets.ruler import step_selection
 
@@ -258,6 +260,16 @@ class WeaveCanvas(QWidget):
             self._drag(self._grip, self._slot(at.x()), self._when(at.y()))
         else:
             self._show_cursor(at)
+            self._tell(at)
+
+    def _tell(self, at: QPointF) -> None:
+        """Say which lamp and which moment are under the hand."""
+        build = self._session.build
+        slot = self._slot(at.x())
+        if not 0 <= slot < build.line.slot_count:
+            return
+        ref = build.line.ref_at(slot)
+        self.setToolTip(plain_tip(f"{build.line.piece(ref.piece_id).spoken(ref.index)} at {clock(self._when(at.y()))}"))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._scrubbing = False

@@ -30,6 +30,7 @@ from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.head import draw_head
 from tiny_lantern.ui.widgets.layer import Layer
 from tiny_lantern.ui.widgets.lights import Lights, Placed
+from tiny_lantern.ui.widgets.rooms import draw_rooms
 
 RULER = 26
 REACH = 14.0
@@ -37,6 +38,8 @@ HEAD = 8.0
 LABEL_SIZE = 9.0
 MOST_NUMBERS, NUMBER_ROOM = 120, 18.0
 NAME_OVER_LIGHTS, NAME_OVER_NUMBERS = -13, -26
+CUT_REACH = 7.0
+CUT_INK = "#ff8d80"
 LEAST_SCALE, MOST_SCALE = 2.0, 20_000.0
 
 
@@ -84,7 +87,7 @@ class Picture(QWidget):
 
     def _prepare(self, width: int, height: int) -> None:
         build = self._session.build
-        key = (build.pieces, build.supplies, width, height, self.looks_at)
+        key = (build.pieces, build.supplies, build.passages, build.boxes, width, height, self.looks_at)
         if self._key and all(a is b or a == b for a, b in zip(self._key, key, strict=True)):
             return
         from tiny_lantern.show.glow import NAME_ROOM, fit, to_screen  # loaded by the warm-up
@@ -102,7 +105,7 @@ class Picture(QWidget):
         session = self._session
         before = {piece.id: piece for piece in session.history.current.pieces} if session.dragging else {}
         moving = [p.id for p in session.build.pieces if before and before.get(p.id) is not p]
-        frame = self._frames.seen()
+        frame = self._frames.lit()
         painter.save()
         for image in self._lights.images(session.build, moving, self._places, frame, size, self._placed):
             painter.drawImage(self._area.topLeft(), image)
@@ -173,7 +176,16 @@ class Picture(QWidget):
             painter.restore()
             return
         build, selected = self._session.build, self._session.selection
-        shows = (build.pieces, build.supplies, build.feeds, selected.refs, self._placed, self._ink)
+        shows = (
+            build.pieces,
+            build.supplies,
+            build.feeds,
+            build.passages,
+            build.boxes,
+            selected.refs,
+            self._placed,
+            self._ink,
+        )
         painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, self._marks))
 
     def _marks(self, painter: QPainter) -> None:
@@ -182,6 +194,8 @@ class Picture(QWidget):
         painter.translate(area.topLeft())
         painter.setClipRect(QRectF(0, 0, area.width(), area.height()))
         self._names(painter)
+        draw_rooms(painter, self._session.build, self._session.selection, self.spot_at, self.scale)
+        self._cuts(painter)
         self._routes(painter)
         self._supplies(painter)
         self._feeds(painter)
@@ -213,6 +227,21 @@ class Picture(QWidget):
             middle = self.spot_at(supply.x_m, supply.y_m)
             half = theme.text_width(supply.name, LABEL_SIZE) / 2
             yield supply.id == selected.one("supplies"), supply.name, middle + QPointF(-half, 21)
+
+    def _cuts(self, painter: QPainter) -> None:
+        """A stroke across each strip where its rail is cut, where there is room for one."""
+        painter.setPen(QPen(QColor(CUT_INK), 2))
+        for run in self._session.build.strips:
+            if not run.cuts:
+                continue
+            cuts = np.array(run.cuts) * run.pitch_m
+            around = (places_along(run, cuts + side * run.pitch_m / 4) for side in (-1, 1))
+            for before, after in zip(*around, strict=True):
+                one, other = self.spot_at(*before), self.spot_at(*after)
+                middle, off = (one + other) / 2, other - one
+                length = max(1e-6, float(np.hypot(off.x(), off.y())))
+                across = QPointF(-off.y(), off.x()) * (CUT_REACH / length)
+                painter.drawLine(middle - across, middle + across)
 
     def _supplies(self, painter: QPainter) -> None:
         for supply in self._session.build.supplies:
@@ -281,7 +310,7 @@ class Picture(QWidget):
         painter.setPen(QPen(QColor("#ffffff"), 1))
         painter.setBrush(QColor(theme.AMBER))
         for each, at in self.handles():
-            if each.role == "between":
+            if each.role in ("between", "leg"):
                 painter.drawEllipse(at, 3, 3)
             elif each.role != "lamp":
                 painter.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8))

@@ -6,7 +6,7 @@ A drag previews live and is one step at its end; Escape lets everything fall bac
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
@@ -19,13 +19,16 @@ from tiny_lantern.model.edits_layout import shift_pieces
 from tiny_lantern.model.edits_names import take_next
 from tiny_lantern.model.edits_pieces import remove_piece
 from tiny_lantern.model.edits_power import change_supply
+from tiny_lantern.model.edits_room import move_room, remove_room, rooms
 from tiny_lantern.model.edits_route import bent, follow_routes, without_corner
 from tiny_lantern.model.effects import SlotRef
-from tiny_lantern.model.handles import Handle, dragged, grid_step, piece_ends, snapped
+from tiny_lantern.model.handles import Handle, dragged, grid_step, piece_ends, snapped, straightened
 from tiny_lantern.model.layout import slot_places
+from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.picture import REACH, Picture
+from tiny_lantern.ui.widgets.rooms import room_near
 
 Floats = NDArray[np.float64]
 GRIP, STILL = 9.0, 4.0
@@ -107,6 +110,9 @@ class PictureHand(QObject):
             if (picture.spot_at(supply.x_m, supply.y_m) - at).manhattanLength() < REACH * 1.4:
                 self._session.select("supplies", supply.id)
                 return Drag(at, partial(self._supply_edit, supply.id, at), f"Moved {supply.name} in the picture")
+        room = room_near(self._session.build, at, picture.spot_at, picture.scale)
+        if room is not None and self.next_in_group is None:
+            return self._room_drag(at, *room)
         if self.next_in_group is None and not more:
             handle = self._handle_near(at)
             if handle is not None:
@@ -125,7 +131,8 @@ class PictureHand(QObject):
 
     def _piece_drag(self, at: QPointF, slot: int, more: bool) -> Drag:
         """Select a light's piece, with those selected when asked for, and move all that is selected."""
-        self._session.select("feeds")
+        for kind in ("feeds", "passages", "boxes"):
+            self._session.select(kind)
         session, build = self._session, self._session.build
         piece = build.line.span_at(slot).piece
         chosen = session.selection.all("pieces")
@@ -158,7 +165,8 @@ class PictureHand(QObject):
         if handle.role == "lamp":
             self._session.select_slot(build.line.slot_of(SlotRef(piece_id=piece_id, index=handle.number)))
         done = {"start": "Stretched", "end": "Stretched", "size": "Sized", "bend": "Bent", "turn": "Turned",
-                "corner": "Moved a corner of", "lamp": f"Moved lamp {handle.number} of"}[handle.role]  # fmt: skip
+                "corner": "Moved a corner of", "leg": "Made a corner in",
+                "lamp": f"Moved lamp {handle.number} of"}[handle.role]  # fmt: skip
         ends = piece_ends(build, piece_id)
 
         def edit(to: tuple[float, float], free: bool) -> Callable[[Build], Build]:
@@ -170,12 +178,26 @@ class PictureHand(QObject):
     def _route_drag(self, at: QPointF, handle: Handle) -> Drag:
         feed_id = self._session.selection.one("feeds") or ""
         letter = self._session.build.feed_letters[feed_id]
-        ends = np.zeros((0, 2))
+        ends = np.array([(hole.x_m, hole.y_m) for hole in self._session.build.passages]).reshape(-1, 2)
 
         def edit(to: tuple[float, float], free: bool) -> Callable[[Build], Build]:
             return partial(bent, feed_id=feed_id, handle=handle, to=to if free else self._snapped(to, ends))
 
         return Drag(at, edit, f"Led the wires of feed {letter}")
+
+    def _room_drag(self, at: QPointF, kind: str, identity: str) -> Drag:
+        """Select a passage or a box, and move it."""
+        self._session.select_place(Place.on(kind, identity))
+        build = self._session.build
+        room = next(room for room in rooms(build) if room.id == identity)
+        from_x, from_y = self._picture.point_m(at)
+
+        def edit(to: tuple[float, float], free: bool) -> Callable[[Build], Build]:
+            goal = (room.x_m + to[0] - from_x, room.y_m + to[1] - from_y)
+            x_m, y_m = goal if free else self._snapped(goal, np.zeros((0, 2)))
+            return partial(_with_routes, edit=partial(move_room, identity=identity, x_m=x_m, y_m=y_m))
+
+        return Drag(at, edit, f"Moved {room.name}")
 
     def _snapped(self, to: tuple[float, float], ends: Floats) -> tuple[float, float]:
         scale = self._picture.scale
@@ -281,8 +303,7 @@ class PictureHand(QObject):
         elif self.mode == SCALE and picture.tape is not None:
             self.measured.emit(*(picture.point_m(end) for end in picture.tape))
         elif drag.edit is None and not self.mode and not drag.more:
-            self._session.select("feeds")
-            self._session.select("pieces")
+            self._session.select_place(replace(self._session.selection, refs=()))
         picture.update()
 
     def _take_box(self, box: QRectF, more: bool) -> None:
@@ -299,6 +320,10 @@ class PictureHand(QObject):
         if handle is not None and handle.role == "via" and feed_id is not None:
             edit = partial(without_corner, feed_id=feed_id, number=handle.number)
             self._session.apply("Took a corner out of a wire's way", edit)
+        elif handle is not None and handle.role == "corner":
+            (piece_id,) = self._session.selection.all("pieces")
+            edit = partial(_with_routes, edit=partial(straightened, piece_id=piece_id, number=handle.number))
+            self._session.apply("Took a corner out of a path", edit)
         elif self._picture.slot_near(at) is None and handle is None:
             self._picture.show_all()
 
@@ -314,19 +339,41 @@ class PictureHand(QObject):
             self._picture.zoom(middle, 1 / 1.2 if key == Qt.Key.Key_Minus else 1.2)
             return True
         if not ids:
-            return False
+            return self._room_key(key, event)
         if key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             self._session.apply(f"Removed {self._named(ids)}", partial(_without, ids=ids))
             return True
         if key not in ARROWS:
             return False
-        size = COARSE_M if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else FINE_M
-        if event.modifiers() & FREE:
-            size = grid_step(self._picture.scale)
+        size = self._step(event)
         dx_m, dy_m = (size * step for step in ARROWS[key])
         edit = partial(_with_routes, edit=partial(shift_pieces, piece_ids=ids, dx_m=dx_m, dy_m=dy_m))
         self._session.apply(f"Moved {self._named(ids)} by {metres(size)}", edit)
         return True
+
+    def _room_key(self, key: Qt.Key, event: QKeyEvent) -> bool:
+        """Keys for a selected passage or box: arrows move it, Delete takes it away."""
+        chosen, build = self._session.selection, self._session.build
+        ids = (chosen.one("passages"), chosen.one("boxes"))
+        room = next((room for room in rooms(build) if room.id in ids), None)
+        if room is None:
+            return False
+        if key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self._session.apply(f"Removed {room.name}", partial(remove_room, identity=room.id))
+            return True
+        if key not in ARROWS:
+            return False
+        size = self._step(event)
+        x_m, y_m = room.x_m + size * ARROWS[key][0], room.y_m + size * ARROWS[key][1]
+        edit = partial(_with_routes, edit=partial(move_room, identity=room.id, x_m=x_m, y_m=y_m))
+        self._session.apply(f"Moved {room.name} by {metres(size)}", edit)
+        return True
+
+    def _step(self, event: QKeyEvent) -> float:
+        """How far an arrow key moves: coarse with Shift, by the finest grid with Alt. [m]"""
+        if event.modifiers() & FREE:
+            return grid_step(self._picture.scale)
+        return COARSE_M if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else FINE_M
 
     def _named(self, ids: tuple[str, ...]) -> str:
         return self._session.build.line.piece(ids[0]).name if len(ids) == 1 else f"{len(ids)} pieces"

@@ -83,6 +83,10 @@ class RowTable(QTableWidget):
         Asked for rather than kept up by the header, which would measure every cell at every change of one.
         """
         self.setFixedHeight(fitting_height(self.rowCount(), most_rows))
+        self.fit_columns()
+
+    def fit_columns(self) -> None:
+        """Make each column as wide as its words within reason."""
         for column in self._changed_columns - {self._stretched}:
             self.resizeColumnToContents(column)
             self.setColumnWidth(column, min(self.columnWidth(column), WIDEST_COLUMN))

@@ -1,0 +1,119 @@
+"""One part's fields, made from the part itself; those of an own part can be changed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QComboBox, QLineEdit, QVBoxLayout, QWidget
+
+from tiny_lantern.catalogue.part_fields import PartField, fields_of, with_field
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.quantities import engineering
+from tiny_lantern.ui.widgets.fields import Rows, combo, emptied, scrolled, set_choice
+from tiny_lantern.ui.widgets.quantity import QuantityEdit
+
+Value = str | float | bool | None
+
+
+class PartForm(QWidget):
+    """Shows a part; ``changed`` tells what it would become, ``faulty`` what cannot be used."""
+
+    changed = Signal(str, object)
+    faulty = Signal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self.fields: dict[str, QWidget] = {}
+        self._part: Part | None = None
+
+    def show_part(self, part: Part, own: bool) -> None:
+        """Show the fields of a part; only an own one can be changed."""
+        self._part = part
+        shown = fields_of(part)
+        if list(self.fields) != [field.path for field in shown]:
+            self._make(shown)
+        for field in shown:
+            self._show(field)
+            self.fields[field.path].setEnabled(own)
+
+    def _make(self, shown: list[PartField]) -> None:
+        emptied(self._column)
+        rows, holder = Rows(), QWidget()
+        self.fields = {}
+        for field in shown:
+            self.fields[field.path] = self._field(field)
+            rows.add(field.label, self.fields[field.path])
+        column = QVBoxLayout(holder)
+        column.setContentsMargins(0, 0, 12, 0)
+        column.addLayout(rows.grid)
+        column.addStretch(1)
+        self._column.addWidget(scrolled(holder))
+
+    def _field(self, field: PartField) -> QWidget:
+        if field.choices:
+            choices: list[tuple[str, object]] = [(_word(choice), choice) for choice in field.choices]
+            if field.optional:
+                choices.insert(0, ("not said", None))
+            return combo(choices, field.label, partial(self._enter, field.path))
+        if isinstance(field.value, int | float) or field.unit is not None:
+            quantity = QuantityEdit(field.label, field.unit or "", _shown(field.unit))
+            quantity.optional = field.optional
+            quantity.entered.connect(partial(self._enter, field.path))
+            quantity.emptied.connect(partial(self._enter, field.path, None))
+            quantity.faulty.connect(self.faulty)
+            return quantity
+        line = QLineEdit()
+        line.editingFinished.connect(lambda: self._enter_text(field.path, line))
+        return line
+
+    def _show(self, field: PartField) -> None:
+        widget = self.fields[field.path]
+        if isinstance(widget, QComboBox):
+            set_choice(widget, field.value)
+        elif isinstance(widget, QuantityEdit):
+            if field.value is None:
+                widget.show_nothing()
+            else:
+                widget.show_value(float(field.value))
+        elif isinstance(widget, QLineEdit):
+            widget.setText("" if field.value is None else str(field.value))
+            widget.setCursorPosition(0)
+
+    def _enter_text(self, path: str, line: QLineEdit) -> None:
+        if line.isModified():
+            line.setModified(False)
+            self._enter(path, line.text())
+
+    def _enter(self, path: str, value: Value) -> None:
+        part = self._part
+        if part is None:
+            return
+        try:
+            changed = with_field(part, path, _whole(value))
+        except LanternError as error:
+            self.faulty.emit(error)
+            self.show_part(part, True)
+            return
+        self.changed.emit(path, changed)
+
+
+def _word(choice: str | bool) -> str:
+    return {True: "yes", False: "no"}[choice] if isinstance(choice, bool) else choice.replace("_", " ")
+
+
+def _whole(value: Value) -> Value:
+    """A number without a fraction as the whole number it is, which counts want."""
+    return int(value) if isinstance(value, float) and value == int(value) else value
+
+
+def _shown(unit: str | None) -> Callable[[float], str]:
+    if not unit:
+        return "{:g}".format
+    if unit == "mm2":
+        return "{:g} mm²".format
+    return partial(engineering, unit=unit, digits=4)
