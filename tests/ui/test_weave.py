@@ -23,8 +23,9 @@ def test_an_effect_on_lamps_shows_its_fields(opened: Opened) -> None:
     form = weave_of(shell).form
     for effect in shell.session.build.effects:
         shell.session.select("effects", effect.id)
-        name = shell.session.build.line.piece(effect.first.piece_id).name
-        assert f"{name} 0 to {name}" in form.lights.toolTip()
+        piece = shell.session.build.line.piece(effect.first.piece_id)
+        assert piece.place_name(effect.first.index) in form.lights.toolTip()
+        assert f"(number {effect.last.index})" in form.lights.toolTip()
 
 
 def test_an_effect_is_drawn_moved_stretched_and_removed(opened: Opened) -> None:
