@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from PIL import Image
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
-from PySide6.QtGui import QColor
+from PySide6.QtGui import QColor, QMouseEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLineEdit
 from pytestqt.qtbot import QtBot
@@ -26,7 +26,7 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.handles import ring_radius
 from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.layout import slot_places
-from tiny_lantern.model.layouts import AlongPath
+from tiny_lantern.model.layouts import AlongLine, AlongPath
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.place import Place
@@ -605,3 +605,29 @@ def test_one_lamp_of_a_loose_chain_has_an_order_and_leads_of_its_own(opened: Ope
     assert station.form.fields["own-order"].text() == ""
     (row,) = [row for row in lamp_rows(shell.session.build) if row.from_0 == 2]
     assert row.leads.endswith("; GRB")
+
+
+def test_the_glow_of_what_is_dragged_goes_with_the_hand_and_leaves_its_place_dark(opened: Opened) -> None:
+    shell = opened(change_piece(pier(), "quay", layout=AlongLine(x_m=0, y_m=0.6), spacing_m=0.05), station="Pieces")
+    station = settled(shell)
+    quay = next(span for span in shell.session.build.line.spans if span.piece.id == "quay")
+
+    def bright(spot: QPointF) -> int:
+        image = station.picture.grab().toImage()
+        around = [QPoint(x, y) for x in (-2, -1, 0, 1, 2) for y in (-2, -1, 0, 1, 2)]
+        return max(image.pixelColor(spot.toPoint() + off).lightness() for off in around)
+
+    lamps = [station.picture.spot_of(quay.first + number) for number in (0, 4)]
+    by = QPointF(3, 90)
+    QTest.mousePress(station.picture, LEFT, Qt.KeyboardModifier.AltModifier, lamps[0].toPoint())
+    for share in (0.3, 0.6, 1.0):
+        at = (lamps[0] + by * share).toPoint()
+        event = QMouseEvent(
+            QEvent.Type.MouseMove, at, station.picture.mapToGlobal(at), LEFT, LEFT, Qt.KeyboardModifier.AltModifier
+        )
+        QApplication.sendEvent(station.picture, event)
+        assert shell.session.dragging
+        assert all(bright(lamp + by * share) > 120 for lamp in lamps)
+        assert all(bright(lamp) < 60 for lamp in lamps)
+    QTest.mouseRelease(station.picture, LEFT, Qt.KeyboardModifier.AltModifier, at)
+    assert all(bright(lamp + by) > 120 for lamp in lamps)

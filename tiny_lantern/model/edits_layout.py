@@ -51,7 +51,7 @@ def shift_pieces(build: Build, piece_ids: Sequence[str], dx_m: float, dy_m: floa
         item(build.pieces, piece_id, "piece")
     chosen = set(piece_ids)
     moved = tuple(
-        revise(piece, layout=shifted_layout(piece.layout, dx_m, dy_m)) if piece.id in chosen else piece
+        piece.model_copy(update={"layout": shifted_layout(piece.layout, dx_m, dy_m)}) if piece.id in chosen else piece
         for piece in build.pieces
     )
     return revise(build, pieces=moved)

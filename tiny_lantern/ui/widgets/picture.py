@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import base64
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from itertools import pairwise
 
 import numpy as np
@@ -59,7 +59,7 @@ class Picture(QWidget):
         self.looks_at: Placed | None = None
         self.box: QRectF | None = None
         self.tape: tuple[QPointF, QPointF] | None = None
-        self._still = Layer()
+        self._still, self._amid = Layer(), Layer()
         self.setMinimumSize(240, 120)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -102,15 +102,19 @@ class Picture(QWidget):
 
     def _draw_light(self, painter: QPainter, size: tuple[int, int]) -> None:
         """The lights as they glow at the caret."""
-        session = self._session
-        before = {piece.id: piece for piece in session.history.current.pieces} if session.dragging else {}
-        moving = [p.id for p in session.build.pieces if before and before.get(p.id) is not p]
-        frame = self._frames.lit()
+        session, frame, moving = self._session, self._frames.lit(), self._moving()
         painter.save()
-        for image in self._lights.images(session.build, moving, self._places, frame, size, self._placed):
-            painter.drawImage(self._area.topLeft(), image)
+        for corner, image in self._lights.images(session.build, moving, self._places, frame, size, self._placed):
+            painter.drawImage(self._area.topLeft() + corner, image)
             painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Lighten)
         painter.restore()
+
+    def _moving(self) -> frozenset[str]:
+        """The pieces that a drag under way changes."""
+        if not self._session.dragging:
+            return frozenset()
+        before = {piece.id: piece for piece in self._session.history.current.pieces}
+        return frozenset(piece.id for piece in self._session.build.pieces if before.get(piece.id) is not piece)
 
     def _draw_photo(self, painter: QPainter) -> None:
         """The reference photo under the marks, through which the lights shine."""
@@ -169,11 +173,9 @@ class Picture(QWidget):
         return self.palette().color(self.foregroundRole())
 
     def _draw_marks(self, painter: QPainter) -> None:
-        """The marks as they were kept; while one of them is dragged there is nothing to keep."""
+        """The marks as they were kept; while pieces are dragged, the names and metres of what stays."""
         if self._session.dragging:
-            painter.save()
-            self._marks(painter)
-            painter.restore()
+            self._draw_marks_amid_drag(painter)
             return
         build, selected = self._session.build, self._session.selection
         shows = (
@@ -186,27 +188,47 @@ class Picture(QWidget):
             self._placed,
             self._ink,
         )
-        painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, self._marks))
+        painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, self._all_marks))
 
-    def _marks(self, painter: QPainter) -> None:
-        """All that stands still while the show plays: names, supplies, feeds and metres."""
+    def _draw_marks_amid_drag(self, painter: QPainter) -> None:
+        moving, selected = self._moving(), self._session.selection
+        shows = (moving, self._session.history.current, selected.refs, self._placed, self._ink)
+
+        def names_that_stay(on: QPainter) -> None:
+            on.translate(self._area.topLeft())
+            self._names(on, lambda piece_id: piece_id not in moving)
+            self._rulers(on, self._area)
+
+        painter.save()
+        if moving:
+            painter.drawPixmap(0, 0, self._amid.picture(self, self.size().toSizeF(), shows, names_that_stay))
+            self._marks(painter, lambda piece_id: piece_id in moving)
+        else:
+            self._all_marks(painter)
+        painter.restore()
+
+    def _all_marks(self, painter: QPainter) -> None:
+        self._marks(painter, lambda piece_id: True)
+        self._rulers(painter, self._area)
+
+    def _marks(self, painter: QPainter, named: Callable[[str], bool]) -> None:
+        """What stands still while the show plays: names of some pieces, supplies, rooms, cuts, ways and feeds."""
         area = self._area
         painter.translate(area.topLeft())
         painter.setClipRect(QRectF(0, 0, area.width(), area.height()))
-        self._names(painter)
+        self._names(painter, named)
         draw_rooms(painter, self._session.build, self._session.selection, self.spot_at, self.scale)
         self._cuts(painter)
         self._routes(painter)
         self._supplies(painter)
         self._feeds(painter)
         painter.setClipping(False)
-        self._rulers(painter, area)
 
-    def _names(self, painter: QPainter) -> None:
+    def _names(self, painter: QPainter, named: Callable[[str], bool]) -> None:
         """Names of pieces and supplies, the selected first; one that would lie on another is left out."""
         painter.setFont(theme.font(LABEL_SIZE))
         metrics = painter.fontMetrics()
-        names = sorted(self._labels(), key=lambda label: not label[0])
+        names = sorted(self._labels(named), key=lambda label: not label[0])
         boxes = [
             (at.x(), at.y() - metrics.ascent(), at.x() + theme.text_width(text, LABEL_SIZE), at.y() + metrics.descent())
             for _, text, at in names
@@ -216,10 +238,12 @@ class Picture(QWidget):
                 painter.setPen(QColor(theme.AMBER if chosen else theme.NIGHT_FAINT))
                 painter.drawText(at, text)
 
-    def _labels(self) -> Iterator[tuple[bool, str, QPointF]]:
+    def _labels(self, named: Callable[[str], bool]) -> Iterator[tuple[bool, str, QPointF]]:
         """Whether it is selected, the name, and where it begins: above a piece's start, below a supply."""
         build, selected = self._session.build, self._session.selection
         for span in build.line.spans:
+            if not named(span.piece.id):
+                continue
             start = QPointF(*self._places[span.first])
             chosen = span.piece.id in selected.all("pieces")
             yield chosen, span.piece.name, start + QPointF(4, NAME_OVER_NUMBERS if chosen else NAME_OVER_LIGHTS)
