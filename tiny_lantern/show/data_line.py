@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from tiny_lantern.electrical.nearly import at_most, whole
 from tiny_lantern.electrical.network import part_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.quantities import engineering
@@ -24,6 +28,58 @@ def frame_time(pixels: int, channels: int, bit_s: float, reset_s: float) -> floa
     Source: the one-wire non-return-to-zero timing in addressable pixels' data sheets.
     """
     return pixels * BITS_PER_CHANNEL * channels * bit_s + reset_s  # (1)
+
+
+@dataclass(frozen=True)
+class OutputsTime:
+    """Times of several outputs and of a whole frame, how many frames that makes, and the memory that they need."""
+
+    each_s: tuple[float, ...]
+    frame_s: float
+    memory_bytes: int
+
+    @property
+    def frames_per_s(self) -> float:
+        """Frames a second at most. [Hz]"""
+        return 1 / self.frame_s
+
+    @property
+    def whole_frames_per_s(self) -> int:
+        """Whole frames a second. [-]"""
+        return whole(self.frames_per_s)
+
+    def fits(self, memory_bytes: int) -> bool:
+        """Whether a board's memory holds it.
+
+        Args:
+            memory_bytes: the memory. [B]
+        """
+        return self.memory_bytes <= memory_bytes
+
+    def keeps_up(self, tick_hz: float) -> bool:
+        """Whether a frame takes no longer than a tick.
+
+        Args:
+            tick_hz: ticks a second. [Hz]
+        """
+        return at_most(self.frame_s, 1 / tick_hz)
+
+
+def outputs_time(
+    outputs: Sequence[tuple[int, int]], parallel: bool, bit_s: float, reset_s: float, buffered_twice: bool = False
+) -> OutputsTime:
+    """Several outputs of a board, together or one after another, each with its own reset.
+
+    Args:
+        outputs: pixels and channels of each. [-]
+        parallel: whether all run at once.
+        bit_s: time of one bit. [s]
+        reset_s: pause that latches a frame. [s]
+        buffered_twice: whether the board keeps two frames.
+    """
+    each = tuple(frame_time(pixels, channels, bit_s, reset_s) for pixels, channels in outputs)
+    memory = sum(pixels * channels for pixels, channels in outputs) * (2 if buffered_twice else 1)
+    return OutputsTime(each, max(each) if parallel else sum(each), memory)
 
 
 def build_frame_time(build: Build) -> float:

@@ -1,0 +1,1 @@
+"""Ways to drive lamps, one file a way."""

@@ -1,0 +1,1 @@
+"""What a person turns or presses: readings of knobs and sensors."""
