@@ -395,7 +395,7 @@ def _primaries(given: Values) -> list[mixing.LampPrimary]:
 
 def _numbers(write: Values, duties: np.ndarray) -> list[int]:
     table = write.get("table")
-    if write["how"] == "table" and table is None:
+    if table is None and (write.get("how") == "table" or "law" in write):
         table = perception.duty_table(write["law"], write["entries"], write["bits"])
     return mixing.numbers_of(duties, write["bits"], None if table is None else np.asarray(table)).tolist()
 
@@ -405,7 +405,8 @@ def _mix(given: Values) -> Values:
     for wanted in given["wanted_srgb"]:
         found = mixing.mix(_primaries(given), mixing.xyz_of_srgb(wanted), given["level"])
         told: Values = {
-            "srgb": wanted, "wanted_xyz": found.wanted_xyz.tolist(), "amounts_over_largest": None if found.amounts is None else found.amounts.tolist(),
+            "srgb": wanted, "wanted_xyz": found.wanted_xyz.tolist(),
+            "amounts_over_largest": None if found.amounts is None else found.amounts.tolist(),
             "inside": found.inside, "duties": found.duties.tolist(),
             "shown_xy": None if found.shown_xy is None else found.shown_xy.tolist(), "delta_uv": found.delta_uv,
             "clip_fraction": found.clip_fraction,

@@ -22,6 +22,7 @@ from tiny_lantern.model.base import (
     Volts,
 )  # fmt: skip
 from tiny_lantern.model.bill import bill_of
+from tiny_lantern.model.drive import AnyDriver, Board, Channel
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.groups import Group
@@ -242,6 +243,9 @@ class Build(Frozen):
     effects: Annotated[tuple[Effect, ...], Field(max_length=5000)] = ()
     load_cases: Annotated[tuple[LoadCase, ...], Field(max_length=100)] = ()
     groups: Annotated[tuple[Group, ...], Field(max_length=500)] = ()
+    boards: Annotated[tuple[Board, ...], Field(max_length=50)] = ()
+    drivers: Annotated[tuple[AnyDriver, ...], Field(max_length=500)] = ()
+    channels: Annotated[tuple[Channel, ...], Field(max_length=20_000)] = ()
     passages: Annotated[tuple[Passage, ...], Field(max_length=200)] = ()
     boxes: Annotated[tuple[Box, ...], Field(max_length=200)] = ()
     photo: Photo | None = None
@@ -265,6 +269,14 @@ class Build(Frozen):
     def shelf(self) -> Shelf:
         """The parts that it keeps, by kind and by id."""
         return Shelf(self.parts)
+
+    @cached_property
+    def channels_of(self) -> dict[str, tuple[Channel, ...]]:
+        """The channels of each driver, by its id, in the order of its outputs."""
+        found: dict[str, list[Channel]] = {driver.id: [] for driver in self.drivers}
+        for channel in self.channels:
+            found[channel.driver_id].append(channel)
+        return {key: tuple(sorted(of, key=lambda channel: channel.output)) for key, of in found.items()}
 
     @cached_property
     def feed_letters(self) -> dict[str, str]:

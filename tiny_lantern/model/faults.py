@@ -12,7 +12,7 @@ from tiny_lantern.model.errors import LanternError
 Words = Callable[[dict[str, Any]], str]
 SHOWN = 40
 ONE_OF_KINDS = ("attach", "layout", "look", "pixel", "load")
-LISTS_OF_KINDS = ("pieces", "parts")
+LISTS_OF_KINDS = ("pieces", "parts", "drivers")
 
 _WORDS: dict[str, Words] = {
     "missing": lambda c: "this field is missing",

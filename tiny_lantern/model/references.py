@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.registry import PART_TYPES
 from tiny_lantern.model.parts.strip import StripPart, check_colour_order
 from tiny_lantern.model.refers import check_known
@@ -26,6 +27,9 @@ LIST_FIELDS = (
     "effects",
     "load_cases",
     "groups",
+    "boards",
+    "drivers",
+    "channels",
     "passages",
     "boxes",
 )
@@ -56,9 +60,37 @@ def check_references(build: Build) -> None:
     for number, group in enumerate(build.groups):
         for at, ref in enumerate(group.slots):
             _on_piece(ref.index, *counts[ref.piece_id], f"groups[{number}].slots[{at}].index")
+    _drive_fits(build, counts)
     for number, effect in enumerate(build.effects):
         for ref, end in ((effect.first, "first"), (effect.last, "last")):
             _on_piece(ref.index, *counts[ref.piece_id], f"effects[{number}].{end}.index")
+
+
+def _drive_fits(build: Build, counts: dict[str, tuple[int, str]]) -> None:
+    """Pins that boards have, one use a pin; outputs used once; lamps that are there."""
+    used: dict[tuple[str, str], str] = {}
+    boards = {board.id: build.shelf.find(BoardPart, board.part_id) for board in build.boards}
+    for number, board in enumerate(build.boards):
+        for at, kept in enumerate(board.reserved):
+            _pin_free(boards[board.id], board.id, kept.pin, used, f"boards[{number}].reserved[{at}].pin")
+    for number, driver in enumerate(build.drivers):
+        for at, pin in enumerate(driver.pins):
+            _pin_free(boards[driver.board_id], driver.board_id, pin.pin, used, f"drivers[{number}].pins[{at}].pin")
+    outputs: dict[tuple[str, int], int] = {}
+    for number, channel in enumerate(build.channels):
+        where = f"channels[{number}]"
+        if outputs.setdefault((channel.driver_id, channel.output), number) != number:
+            raise LanternError(f"output {channel.output} has a channel already", f"{where}.output", "a free output")
+        for at, ref in enumerate(channel.slots):
+            _on_piece(ref.index, *counts[ref.piece_id], f"{where}.slots[{at}].index")
+
+
+def _pin_free(board: BoardPart, board_id: str, pin: str, used: dict[tuple[str, str], str], where: str) -> None:
+    if board.pin(pin) is None:
+        offered = ", ".join(each.name for each in board.pins[:12])
+        raise LanternError(f"“{board.name}” has no pin “{pin}”", where, offered)
+    if used.setdefault((board_id, pin), where) != where:
+        raise LanternError(f"pin {pin} is used at {used[board_id, pin]} too", where, "a free pin")
 
 
 def known_ids(build: Build) -> dict[str, set[str]]:
@@ -69,6 +101,8 @@ def known_ids(build: Build) -> dict[str, set[str]]:
     known["pieces"] = {piece.id for piece in build.pieces}
     known["runs"] = {run.id for run in build.strips}
     known["buses"] = {bus.id for bus in build.buses}
+    known["boards"] = {board.id for board in build.boards}
+    known["drivers"] = {driver.id for driver in build.drivers}
     known["supplies"] = {supply.id for supply in build.supplies}
     return known
 

@@ -1,0 +1,162 @@
+"""What every way to drive is given and answers."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.electrical.lamp.led import Led
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Board, Channel, Driver
+from tiny_lantern.model.lamps import LampGroup
+from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.parts.lamp import Die, LampPart
+from tiny_lantern.model.parts.load import LoadPart
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.piece import Piece
+
+Floats = NDArray[np.float64]
+NO_LIMIT = float("inf")
+
+
+@dataclass(frozen=True)
+class DrivenLamp:
+    """The lamps of a channel: their piece and part, the LED of one branch, and how many branches lie side by side.
+    ``led`` is None for a load, which draws ``load_a``."""
+
+    piece: Piece
+    part: Part
+    led: Led | None
+    die: Die | None
+    branches: int = 1
+    load_a: float = 0.0
+
+    @property
+    def most_a(self) -> float:
+        """What the lamp bears for long. [A]"""
+        return self.part.most_a * self.branches if isinstance(self.part, LampPart) else NO_LIMIT
+
+    @property
+    def needs_resistor(self) -> bool:
+        """Whether nothing but a resistor limits its current, as far as anybody knows."""
+        return isinstance(self.part, LampPart) and self.part.limited_by in ("resistor", "unknown")
+
+    def intensity_cd(self, current_a: float) -> float:
+        """Light of all its LEDs at a current through them. [cd]
+
+        Args:
+            current_a: the current of the channel. [A]
+        """
+        if self.die is None or self.led is None:
+            return self.part.light.intensity_cd if isinstance(self.part, LoadPart) and current_a > 0 else 0.0
+        return self.die.light.intensity_cd * self.led.count * current_a / self.die.test_a
+
+
+@dataclass(frozen=True)
+class Case:
+    """What a driver is solved from: itself, its board, its channels with their lamps, and the duties that they have,
+    (n_channels,)."""
+
+    build: Build
+    driver: Driver
+    board: Board
+    board_part: BoardPart
+    channels: tuple[Channel, ...]
+    lamps: tuple[DrivenLamp, ...]
+    duties: Floats
+
+
+@dataclass(frozen=True)
+class Block:
+    """One bracket: a chip, a transistor, a pin group. It holds the channels from ``first`` to before ``stop`` (by their
+    place in the driver) and shows a value against a limit."""
+
+    name: str
+    first: int
+    stop: int
+    value: float
+    limit: float
+    unit: str
+    words: str = ""
+
+    @property
+    def share(self) -> float:
+        """The value as a share of the limit. [-]"""
+        return self.value / self.limit if 0 < self.limit < NO_LIMIT else 0.0
+
+    @property
+    def over(self) -> bool:
+        """Whether it is beyond the limit."""
+        return self.value > self.limit * (1 + 1e-9)
+
+
+@dataclass(frozen=True)
+class ChannelResult:
+    """A driver, solved. Of each channel, (n_channels,): the current while it is lit, its average under the duties, what
+    the output should carry and may carry at most, its voltage across the lamp, and the heat in its resistor. Of all
+    together: what lamps draw from their supply with everything lit, and what board and chips draw from the logic's."""
+
+    case: Case
+    on_a: Floats
+    average_a: Floats
+    most_a: Floats
+    absolute_a: Floats
+    lamp_v: Floats
+    resistor_w: Floats
+    blocks: tuple[Block, ...]
+    lamp_rail_v: float
+    lamp_a: float
+    logic_a: float
+    pin_a: Floats = field(default_factory=lambda: np.zeros(0))
+
+    @cached_property
+    def intensity_cd(self) -> Floats:
+        """Average light of each channel. (n_channels,) [cd]"""
+        lamps = zip(self.case.lamps, self.average_a, strict=True)
+        return np.array([lamp.intensity_cd(float(amps)) for lamp, amps in lamps])
+
+    @cached_property
+    def looks(self) -> Floats:
+        """Average current as a share of what was wanted. (n_channels,) [-]"""
+        wanted = np.array([channel.wanted_a for channel in self.case.channels])
+        return np.asarray(self.average_a / wanted)
+
+
+Solve = Callable[[Case], ChannelResult]
+
+
+def lamp_of(build: Build, channel: Channel) -> DrivenLamp:
+    """The lamps of a channel."""
+    piece = build.line.piece(channel.slots[0].piece_id)
+    part = build.shelf.find(Part, piece.part_id)
+    if isinstance(part, LoadPart):
+        return DrivenLamp(piece, part, None, None, 1, part.power_w / part.nominal_v)
+    assert isinstance(part, LampPart)
+    die = next((die for die in part.dies if die.name == channel.die), part.dies[0])
+    series = len(channel.slots) if isinstance(piece, LampGroup) and piece.wired == "series" else 1
+    branches = len(channel.slots) if isinstance(piece, LampGroup) and piece.wired == "parallel" else 1
+    return DrivenLamp(piece, part, Led(die.forward_v, die.test_a, die.slope_ohm, series), die, branches)
+
+
+def resistors(case: Case) -> Floats:
+    """The resistor of each channel, 0 where there is none. (n_channels,) [ohm]"""
+    return np.array([channel.resistor_ohm or 0.0 for channel in case.channels])
+
+
+def case_of(build: Build, driver: Driver, channels: tuple[Channel, ...], duties: Floats | None = None) -> Case:
+    """What a driver is solved from; without duties everything is lit.
+
+    Args:
+        build: the build.
+        driver: the driver.
+        channels: its channels, in the order of its outputs.
+        duties: of each channel, 0 to 1, (n_channels,). [-]
+    """
+    board = next(board for board in build.boards if board.id == driver.board_id)
+    lamps = tuple(lamp_of(build, channel) for channel in channels)
+    given = np.ones(len(channels)) if duties is None else duties
+    return Case(build, driver, board, build.shelf.find(BoardPart, board.part_id), channels, lamps, given)

@@ -1,0 +1,112 @@
+"""Lamps in a matrix that is scanned row by row, and those that a demultiplexer lights one at a time."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tiny_lantern.electrical.drive.demux import one_at_a_time
+from tiny_lantern.electrical.drive.scanned import Scan, ScanLimits, scanned
+from tiny_lantern.electrical.drive.scanned import Scanned as ScannedPattern
+from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, resistors
+from tiny_lantern.electrical.driven.pins import pin_current
+from tiny_lantern.electrical.driven.registers import SHORTED
+from tiny_lantern.electrical.lamp.led import Led
+from tiny_lantern.model.drive import Demux, Scanned
+from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.parts.transistor import TransistorPart
+
+KINDS = (Scanned, Demux)
+
+
+def solve(case: Case) -> ChannelResult:
+    """A matrix with everything lit, or each way of a demultiplexer.
+
+    Args:
+        case: the driver with its channels.
+    """
+    return _scanned(case) if isinstance(case.driver, Scanned) else _one_at_a_time(case)
+
+
+def _scanned(case: Case) -> ChannelResult:
+    driver = case.driver
+    assert isinstance(driver, Scanned)
+    chip = case.build.shelf.find(ChipPart, driver.chip_id)
+    found, scan = pattern(case), scan_of(case)
+    at = [divmod(channel.output, driver.columns) for channel in case.channels]
+    on_a = np.array([found.peak_a[place] for place in at]) if at else np.zeros(0)
+    lamp_v = np.array([led.voltage_v(float(amps)) for led, amps in zip(_leds(case), on_a, strict=True)])
+    duty = scan.duty(driver.rows)
+    count = len(on_a)
+    row_a = float(found.row_line_a.max()) if count else 0.0
+    words = f"{driver.rows} rows scanned"
+    block = Block(driver.name, 0, count, row_a, row_limit_a(case), "A", words)
+    supply_a = row_a
+    return ChannelResult(
+        case, on_a, on_a * duty * case.duties, np.full(count, chip.output_limit_a),
+        np.full(count, chip.output_absolute_a), lamp_v,
+        on_a**2 * driver.column_ohm * duty, (block,), driver.led_v, supply_a, driver.chips * chip.icc_a,
+    )  # fmt: skip
+
+
+def _leds(case: Case) -> list[Led]:
+    return [lamp.led or SHORTED for lamp in case.lamps]
+
+
+def pattern(case: Case) -> ScannedPattern:
+    """The matrix with everything lit."""
+    driver = case.driver
+    assert isinstance(driver, Scanned)
+    lit = np.zeros((driver.rows, driver.columns), bool)
+    leds: dict[tuple[int, int], Led] = {}
+    for channel, led in zip(case.channels, _leds(case), strict=True):
+        place = divmod(channel.output, driver.columns)
+        if place[0] < driver.rows:
+            lit[place], leds[place] = True, led
+    any_led = next(iter(leds.values()), SHORTED)
+    return scanned(scan_of(case), lit, lambda row, column: leds.get((row, column), any_led))
+
+
+def scan_of(case: Case) -> Scan:
+    """How the matrix is scanned."""
+    driver = case.driver
+    assert isinstance(driver, Scanned)
+    chip = case.build.shelf.find(ChipPart, driver.chip_id)
+    return Scan(
+        driver.led_v, driver.row_ohm, np.full(driver.columns, driver.column_ohm), chip.out_ohm, driver.row_rate_hz,
+        driver.blank_s,
+    )  # fmt: skip
+
+
+def row_limit_a(case: Case) -> float:
+    """What carries a row may carry: a transistor's limit, else a register output's. [A]"""
+    driver = case.driver
+    assert isinstance(driver, Scanned)
+    if driver.rows_by == "transistor" and driver.row_transistor_id is not None:
+        return case.build.shelf.find(TransistorPart, driver.row_transistor_id).most_a
+    return driver.row_limit_a
+
+
+def limits_of(case: Case) -> ScanLimits:
+    """The limits of a matrix: the LED's pulse, a row's line, a column's line."""
+    driver = case.driver
+    assert isinstance(driver, Scanned)
+    chip = case.build.shelf.find(ChipPart, driver.chip_id)
+    return ScanLimits(driver.led_pulse_a, row_limit_a(case), chip.output_absolute_a)
+
+
+def _one_at_a_time(case: Case) -> ChannelResult:
+    driver = case.driver
+    assert isinstance(driver, Demux)
+    chip = case.build.shelf.find(ChipPart, driver.chip_id)
+    ohms, count = resistors(case), len(case.channels)
+    pairs = zip(ohms, case.lamps, strict=True)
+    on_a = np.array([pin_current(driver.led_v, chip.out_ohm, float(ohm), lamp) for ohm, lamp in pairs])
+    ways = max(1, count)
+    share = one_at_a_time(ways, driver.dwell_s).duty
+    worst = float(on_a.max()) if count else 0.0
+    block = Block(driver.name, 0, count, worst, chip.output_limit_a, "A", f"one of {ways} at a time")
+    return ChannelResult(
+        case, on_a, on_a * share * case.duties, np.full(count, chip.output_limit_a),
+        np.full(count, chip.output_absolute_a), driver.led_v - on_a * (ohms + chip.out_ohm), on_a**2 * ohms * share,
+        (block,), driver.led_v, worst, chip.icc_a,
+    )  # fmt: skip

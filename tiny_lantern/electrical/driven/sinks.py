@@ -1,0 +1,64 @@
+"""Lamps on constant-current sinks in a chain."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, SinkState, sink_state
+from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, resistors
+from tiny_lantern.electrical.driven.registers import SHORTED, span_of
+from tiny_lantern.model.drive import SinkChain
+from tiny_lantern.model.parts.chip import ChipPart
+
+KINDS = (SinkChain,)
+
+
+def solve(case: Case) -> ChannelResult:
+    """Every chip with all of its outputs lit.
+
+    Args:
+        case: the driver with its channels.
+    """
+    driver = case.driver
+    assert isinstance(driver, SinkChain)
+    part = case.build.shelf.find(ChipPart, driver.chip_id)
+    count = len(case.channels)
+    on_a, lamp_v, blocks = np.zeros(count), np.zeros(count), []
+    at = [channel.output for channel in case.channels]
+    for number in range(driver.chips):
+        first, stop = span_of(at, number * part.outputs, part.outputs)
+        state = chip_state(case, part, first, stop)
+        on_a[first:stop] = state.output_a
+        lamp_v[first:stop] = state.node_v - np.nan_to_num(state.output_v) - state.output_a * resistors(case)[first:stop]
+        name = f"{driver.name} {number + 1}" if driver.chips > 1 else driver.name
+        words = f"set by {driver.rext_ohm:g} Ω"
+        blocks.append(Block(name, first, stop, state.junction_c, part.limit_c, "°C", words))
+    return ChannelResult(
+        case, on_a, on_a * case.duties, np.full(count, part.output_limit_a), np.full(count, part.output_absolute_a),
+        lamp_v, on_a**2 * resistors(case), tuple(blocks), driver.led_v, float(on_a.sum()), driver.chips * part.icc_a,
+    )  # fmt: skip
+
+
+def chip_state(case: Case, part: ChipPart, first: int, stop: int, lit: int | None = None) -> SinkState:
+    """One chip of the chain with its first so many channels lit, all of them where nothing is said.
+
+    Args:
+        case: the driver with its channels.
+        part: the chip.
+        first: its first channel by place. [-]
+        stop: the one after its last. [-]
+        lit: how many are lit. [-]
+    """
+    driver = case.driver
+    assert isinstance(driver, SinkChain)
+    outputs = [
+        SinkOutput(lamp.led or SHORTED, channel.resistor_ohm or 0.0)
+        for channel, lamp in zip(case.channels[first:stop], case.lamps[first:stop], strict=True)
+    ]
+    on = np.arange(len(outputs)) < (len(outputs) if lit is None else lit)
+    return sink_state(chip_of(driver, part), outputs, on, driver.led_v, driver.common_ohm, case.board.ambient_c)
+
+
+def chip_of(driver: SinkChain, part: ChipPart) -> SinkChip:
+    """A sink with its setting resistor."""
+    return SinkChip(part.k_v, driver.rext_ohm, part.vcc_v, part.icc_a, part.theta_k_per_w, part.limit_c)

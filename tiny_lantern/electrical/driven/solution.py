@@ -1,0 +1,109 @@
+"""All drivers of a build, solved, and what each board gives."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from importlib import import_module
+from pkgutil import iter_modules
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.electrical import driven
+from tiny_lantern.electrical.driven.contract import Case, ChannelResult, Solve, case_of
+from tiny_lantern.model.base import same_members
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Driver
+from tiny_lantern.model.parts.board import BoardPart
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class BoardSum:
+    """What a board's pins give together, by port too, against what it may give; and what it draws itself."""
+
+    board_id: str
+    part: BoardPart
+    pins_a: float
+    ports_a: dict[str, float]
+    own_a: float
+    used_pins: int
+
+    @property
+    def over(self) -> bool:
+        """Whether the board gives more than it may."""
+        return self.pins_a > self.part.board_limit_a * (1 + 1e-9)
+
+
+@dataclass(frozen=True)
+class DriveSolution:
+    """Each driver's result by its id, and each board's sums."""
+
+    build: Build
+    by_driver: dict[str, ChannelResult]
+    boards: dict[str, BoardSum]
+
+
+@cache
+def solvers() -> dict[type[Driver], Solve]:
+    """How each way to drive is solved: whatever file of this folder has ``KINDS`` and ``solve``."""
+    found: dict[type[Driver], Solve] = {}
+    for info in iter_modules(driven.__path__):
+        if info.name not in ("contract", "solution"):
+            module = import_module(f"{driven.__name__}.{info.name}")
+            found |= dict.fromkeys(module.KINDS, module.solve)
+    return found
+
+
+def solve_drive(
+    build: Build, duties: Mapping[str, Floats] | None = None, near: DriveSolution | None = None
+) -> DriveSolution:
+    """Every driver with its channels.
+
+    Args:
+        build: the build.
+        duties: of each driver by id those of its channels, 0 to 1, (n_channels,) each; everything lit without. [-]
+        near: a solution of a build like it, from which drivers that nothing changed for are taken.
+    """
+    results = {}
+    for driver in build.drivers:
+        channels = build.channels_of[driver.id]
+        given = duties.get(driver.id) if duties is not None else None
+        case = case_of(build, driver, channels, given)
+        known = near.by_driver.get(driver.id) if near is not None else None
+        results[driver.id] = known if known is not None and _alike(known.case, case) else solvers()[type(driver)](case)
+    return DriveSolution(build, results, {board.id: _board_sum(build, board.id, results) for board in build.boards})
+
+
+def _alike(one: Case, other: Case) -> bool:
+    """Whether two cases come to the same: the same things, or equal ones."""
+    return (
+        one.driver is other.driver
+        and one.board == other.board
+        and one.board_part is other.board_part
+        and same_members(one.channels, other.channels)
+        and same_members(one.build.supplies, other.build.supplies)
+        and same_members(one.build.parts, other.build.parts)
+        and all(a.piece.unplaced == b.piece.unplaced for a, b in zip(one.lamps, other.lamps, strict=True))
+        and np.array_equal(one.duties, other.duties)
+    )
+
+
+def _board_sum(build: Build, board_id: str, results: Mapping[str, ChannelResult]) -> BoardSum:
+    board = next(board for board in build.boards if board.id == board_id)
+    part = build.shelf.find(BoardPart, board.part_id)
+    own = [driver for driver in build.drivers if driver.board_id == board_id]
+    ports: dict[str, float] = {}
+    total_a = 0.0
+    for driver in own:
+        pin_a = results[driver.id].pin_a
+        for pin, amps in zip(driver.pins, pin_a, strict=False):
+            there = part.pin(pin.pin)
+            if there is not None and there.port:
+                ports[there.port] = ports.get(there.port, 0.0) + float(amps)
+        total_a += float(pin_a.sum())
+    used = sum(len(driver.pins) for driver in own) + len(board.reserved)
+    return BoardSum(board_id, part, total_a, ports, part.idle_a, used)

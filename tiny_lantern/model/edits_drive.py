@@ -1,0 +1,128 @@
+"""Edits of boards, ways to drive, channels and pins."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from tiny_lantern.model.base import made, revise
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Board, Channel, Driver, DriverPin
+from tiny_lantern.model.edits import fresh_id, item, replaced, with_part, without_all
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.board import BoardPart
+
+
+def add_board(build: Build, part: BoardPart, name: str = "Board") -> Build:
+    """Add a board, fed by the first supply of its logic voltage."""
+    build = with_part(build, part)
+    supply = next((supply.id for supply in build.supplies if abs(supply.set_v - 5.0) < 0.5), None)
+    board = made(Board, id=fresh_id(build, name), name=name, part_id=part.id, supply_id=supply)
+    return revise(build, boards=(*build.boards, board))
+
+
+def change_board(build: Build, board_id: str, **changes: Any) -> Build:
+    """Change fields of a board."""
+    old = item(build.boards, board_id, "board")
+    return revise(build, boards=replaced(build.boards, board_id, revise(old, **changes)))
+
+
+def change_board_part(build: Build, board_id: str, part: BoardPart) -> Build:
+    """Make a board another one; pins that it does not have are given up."""
+    build = with_part(build, part)
+    names = {pin.name for pin in part.pins}
+    drivers = tuple(
+        revise(driver, pins=tuple(pin for pin in driver.pins if pin.pin in names))
+        if driver.board_id == board_id
+        else driver
+        for driver in build.drivers
+    )
+    board = item(build.boards, board_id, "board")
+    kept = tuple(each for each in board.reserved if each.pin in names)
+    new = revise(board, part_id=part.id, reserved=kept)
+    return revise(build, drivers=drivers, boards=replaced(build.boards, board_id, new))
+
+
+def remove_board(build: Build, board_id: str) -> Build:
+    """Remove a board with all that it drives; the lamps stay."""
+    item(build.boards, board_id, "board")
+    return without_all(build, board_id)
+
+
+def change_driver(build: Build, driver_id: str, **changes: Any) -> Build:
+    """Change fields of a way to drive."""
+    old: Driver = item(build.drivers, driver_id, "driver")
+    return revise(build, drivers=replaced(build.drivers, driver_id, revise(old, **changes)))
+
+
+def remove_driver(build: Build, driver_id: str) -> Build:
+    """Remove a way to drive; its lamps stay, driven by nothing."""
+    item(build.drivers, driver_id, "driver")
+    return without_all(build, driver_id)
+
+
+def change_channel(build: Build, channel_id: str, **changes: Any) -> Build:
+    """Change fields of a channel."""
+    old: Channel = item(build.channels, channel_id, "channel")
+    return revise(build, channels=replaced(build.channels, channel_id, revise(old, **changes)))
+
+
+def change_channels(build: Build, driver_id: str, **changes: Any) -> Build:
+    """Change the same fields of all channels of a driver."""
+    channels = tuple(
+        revise(channel, **changes) if channel.driver_id == driver_id else channel for channel in build.channels
+    )
+    return revise(build, channels=channels)
+
+
+def move_pin(build: Build, driver_id: str, role: str, pin: str) -> Build:
+    """Lead a role of a driver to another pin, where it is pinned down; what is on that pin takes the old one.
+
+    Raises:
+        LanternError: the board has no such pin, or it is kept for something else.
+    """
+    driver: Driver = item(build.drivers, driver_id, "driver")
+    board = item(build.boards, driver.board_id, "board")
+    kept = next((each.what for each in board.reserved if each.pin == pin), None)
+    if kept is not None:
+        raise LanternError(f"pin {pin} is kept for {kept}", "pin", "another pin")
+    before = next((each.pin for each in driver.pins if each.role == role), None)
+    drivers = []
+    for other in build.drivers:
+        if other.board_id != driver.board_id:
+            drivers.append(other)
+            continue
+        pins = []
+        for each in other.pins:
+            if other.id == driver_id and each.role == role:
+                continue
+            if each.pin == pin:
+                if before is None:
+                    continue
+                each = revise(each, pin=before)
+            pins.append(each)
+        if other.id == driver_id:
+            pins.append(made(DriverPin, role=role, pin=pin, pinned=True))
+        drivers.append(revise(other, pins=tuple(pins)) if tuple(pins) != other.pins else other)
+    return revise(build, drivers=tuple(drivers))
+
+
+def with_pins(build: Build, pins: Mapping[tuple[str, str], str]) -> Build:
+    """Give drivers their pins; those pinned down stay as they are.
+
+    Args:
+        build: the build.
+        pins: the pin of each driver's id and role.
+    """
+    drivers = []
+    for driver in build.drivers:
+        fixed = [pin for pin in driver.pins if pin.pinned]
+        roles = {pin.role for pin in fixed}
+        new = [
+            DriverPin(role=role, pin=pin)
+            for (owner, role), pin in pins.items()
+            if owner == driver.id and role not in roles
+        ]
+        own = any(owner == driver.id for owner, _ in pins)
+        drivers.append(revise(driver, pins=(*fixed, *new)) if own or fixed != list(driver.pins) else driver)
+    return revise(build, drivers=tuple(drivers))

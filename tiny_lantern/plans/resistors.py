@@ -1,0 +1,178 @@
+"""Which resistor a channel wants in each way to drive: by what it is to carry, from a series or from the drawer."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from tiny_lantern.catalogue.drawer import Drawer
+from tiny_lantern.electrical.driven.contract import Case, DrivenLamp
+from tiny_lantern.electrical.driven.matrices import scan_of
+from tiny_lantern.electrical.lamp.eseries import E12, preferred
+from tiny_lantern.electrical.lamp.led import LedString
+from tiny_lantern.electrical.lamp.loop import Choice, Fit, Loop, choose, fit
+from tiny_lantern.model.drive import (
+    Demux,
+    PinDirect,
+    PwmPin,
+    RegisterChain,
+    ReversingPair,
+    Scanned,
+    Switch,
+)
+from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.parts.part import Shelf
+from tiny_lantern.model.parts.resistor import ResistorPart
+from tiny_lantern.model.parts.transistor import TransistorPart
+
+SUPPLY_TOLERANCE, RESISTOR_TOLERANCE = 0.05, 0.05
+
+
+def loop_of(case: Case, at: int) -> Loop | None:
+    """The loop of a channel without its resistor; None where no resistor sets its current.
+
+    Args:
+        case: the driver with its channels.
+        at: which channel, by its place. [-]
+    """
+    lamp = case.lamps[at]
+    source = _source(case, lamp)
+    if source is None or lamp.led is None:
+        return None
+    supply_v, output_ohm = source
+    spread_v = lamp.die.spread_v if lamp.die is not None else 0.0
+    return Loop(supply_v, output_ohm, LedString((lamp.led,)), SUPPLY_TOLERANCE, spread_v, RESISTOR_TOLERANCE)
+
+
+def _source(case: Case, lamp: DrivenLamp) -> tuple[float, float] | None:
+    """The voltage and the resistance behind which a lamp's resistor lies."""
+    driver, board = case.driver, case.board_part
+    if isinstance(driver, PinDirect | PwmPin):
+        return board.logic_v, board.pin_ohm
+    if isinstance(driver, ReversingPair):
+        return board.logic_v, 2 * board.pin_ohm
+    if isinstance(driver, Switch):
+        part = case.build.shelf.find(TransistorPart, driver.transistor_id)
+        return driver.led_v - (part.vce_sat_v if part.sort == "bjt" else 0.0), 0.0
+    if isinstance(driver, RegisterChain | Demux):
+        return driver.led_v, case.build.shelf.find(ChipPart, driver.chip_id).out_ohm
+    if isinstance(driver, Scanned):
+        return driver.led_v, driver.row_ohm + case.build.shelf.find(ChipPart, driver.chip_id).out_ohm
+    return None
+
+
+def asked_a(case: Case, at: int) -> float:
+    """The current that a channel's loop is to carry while it is lit: its share of what was wanted. [A]
+
+    Args:
+        case: the driver with its channels.
+        at: which channel, by its place. [-]
+    """
+    wanted_a = case.channels[at].wanted_a / case.lamps[at].branches
+    if isinstance(case.driver, Scanned):
+        return scan_of(case).peak_for(wanted_a, case.driver.rows)
+    return wanted_a
+
+
+def choice_of(case: Case, at: int) -> Choice | None:
+    """Which resistors a channel might have; None where none sets its current.
+
+    Args:
+        case: the driver with its channels.
+        at: which channel, by its place. [-]
+    """
+    loop = loop_of(case, at)
+    return choose(loop, asked_a(case, at)) if loop is not None else None
+
+
+def chosen_ohm(case: Case, at: int) -> float | None:
+    """The resistor to fit by default: the series of twelve, rounded up for safety; None where none is needed or none
+    would do. [ohm]
+
+    Args:
+        case: the driver with its channels.
+        at: which channel, by its place. [-]
+    """
+    lamp = case.lamps[at]
+    if not lamp.needs_resistor or isinstance(case.driver, Scanned):
+        return None
+    choice = choice_of(case, at)
+    if choice is None or choice.series is None:
+        return None
+    return preferred(choice.ideal_ohm / lamp.branches, E12).up if lamp.branches > 1 else choice.series["e12"].up
+
+
+@dataclass(frozen=True)
+class Merged:
+    """One value for several channels, and how far each current is then from what was wanted, as a share."""
+
+    resistor_ohm: float
+    least: float
+    most: float
+
+
+def merged(loops: Sequence[tuple[Loop, float]]) -> Merged | None:
+    """One resistor of the series of twelve for several loops: the value whose worst current is nearest to what was
+    wanted; None where some loop takes none.
+
+    Args:
+        loops: each loop with its wanted current. [A]
+    """
+    choices = [choose(loop, wanted_a) for loop, wanted_a in loops]
+    values = sorted(
+        {side for choice in choices if choice.series for side in (choice.series["e12"].up, choice.series["e12"].below)}
+    )
+    if not values or any(choice.series is None for choice in choices):
+        return None
+
+    def off(ohm: float) -> list[float]:
+        return [fit(loop, ohm).current_a / wanted_a - 1 for loop, wanted_a in loops]
+
+    best = min(values, key=lambda ohm: max(abs(each) for each in off(ohm)))
+    return Merged(best, min(off(best)), max(off(best)))
+
+
+@dataclass(frozen=True)
+class FromDrawer:
+    """A resistor that is owned, or two of them in a row or side by side, and what the loop does with it."""
+
+    parts: tuple[ResistorPart, ...]
+    side_by_side: bool
+    fit: Fit
+    off: float
+    hot: bool
+
+
+def from_drawer(loop: Loop, wanted_a: float, drawer: Drawer, known: Shelf, most: int = 3) -> list[FromDrawer]:
+    """What the resistors that are owned can do for a loop, the nearest current first.
+
+    Args:
+        loop: the loop.
+        wanted_a: the current wanted. [A]
+        drawer: what is owned.
+        known: the parts that there are.
+        most: how many to name. [-]
+    """
+    owned = [part for part in known.of(ResistorPart) if drawer.stock_of(part.id).owned >= 1]
+    found = [_substitute(loop, wanted_a, parts, side) for parts, side in _pairs(owned, drawer)]
+    return sorted(
+        (each for each in found if each.fit.current_a > 0), key=lambda each: (abs(each.off), len(each.parts))
+    )[:most]
+
+
+def _pairs(owned: Sequence[ResistorPart], drawer: Drawer) -> Iterable[tuple[tuple[ResistorPart, ...], bool]]:
+    for at, one in enumerate(owned):
+        yield (one,), False
+        for other in owned[at:]:
+            if other is not one or drawer.stock_of(one.id).owned >= 2:
+                yield (one, other), False
+                yield (one, other), True
+
+
+def _substitute(loop: Loop, wanted_a: float, parts: tuple[ResistorPart, ...], side_by_side: bool) -> FromDrawer:
+    values = [part.value_ohm for part in parts]
+    ohm = 1 / sum(1 / value for value in values) if side_by_side else sum(values)
+    solved = fit(loop, ohm)
+    shares = [ohm / value if side_by_side else value / ohm for value in values]
+    hot = any(part.rating_w < solved.rating_w * share for part, share in zip(parts, shares, strict=True))
+    return FromDrawer(parts, side_by_side, solved, solved.current_a / wanted_a - 1, hot)

@@ -1,0 +1,274 @@
+"""The ways to drive a piece: which fit it, and how each is made with everything that follows from it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+from tiny_lantern.catalogue.shelf import all_parts
+from tiny_lantern.electrical.drive.bjt import StringLoad, base_ideal_ohm
+from tiny_lantern.electrical.driven.contract import case_of, lamp_of
+from tiny_lantern.electrical.driven.switches import bjt_of, load_of
+from tiny_lantern.electrical.lamp.eseries import E12, preferred
+from tiny_lantern.model.base import made, revise
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import (
+    Channel,
+    Demux,
+    Driver,
+    HoldRail,
+    PinDirect,
+    PwmPin,
+    RegisterChain,
+    RelayBoard,
+    ReversingPair,
+    Scanned,
+    SinkChain,
+    Switch,
+)
+from tiny_lantern.model.edits import fresh_id, item, with_part
+from tiny_lantern.model.edits_drive import add_board
+from tiny_lantern.model.emitters import Emitter, by_data_line, emitters_of
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.lamps import HoldGroup, Matrix, SwitchedLoad
+from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.model.parts.load import LoadPart
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.parts.transistor import TransistorPart
+from tiny_lantern.model.piece import Piece
+from tiny_lantern.plans.pins import assign_pins
+from tiny_lantern.plans.resistors import chosen_ohm
+
+USUAL_BOARD = "board-8bit-small"
+USUAL_A, EIGHT = 0.01, 8
+P = TypeVar("P", bound=Part)
+Extra = dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Way:
+    """A way to drive as it is offered: its word, when it wins, which pieces it can drive, and what it is made of."""
+
+    kind: str
+    word: str
+    wins: str
+    fits: Callable[[Piece, Part], bool]
+    make: Callable[[Build, Piece, Part, tuple[Emitter, ...]], tuple[type[Driver], Extra, tuple[str, ...]]]
+
+
+def part_named(build: Build, kind: type[P], part_id: str) -> P:
+    """A part of the build or of the shelf."""
+    return all_parts(build).find(kind, part_id)
+
+
+def _is_led(piece: Piece, part: Part) -> bool:
+    return isinstance(part, LampPart) and not by_data_line(piece, part) and not isinstance(piece, HoldGroup)
+
+
+def _plain(piece: Piece, part: Part) -> bool:
+    return _is_led(piece, part) and not _two_dies_alone(piece, part) and not isinstance(piece, Matrix)
+
+
+def _two_dies_alone(piece: Piece, part: Part) -> bool:
+    """Whether a lamp has two opposite dies on two leads."""
+    return isinstance(part, LampPart) and part.lead_count == 2 and len(part.dies) == 2
+
+
+def _anode(part: Part) -> bool:
+    return isinstance(part, LampPart) and part.common == "anode"
+
+
+def _on_pins(kind: type[Driver]) -> Callable[..., tuple[type[Driver], Extra, tuple[str, ...]]]:
+    return lambda build, piece, part, emitters: (kind, {"sink": _anode(part)}, ())
+
+
+def _led_v(build: Build, piece: Piece, part: Part, head_v: float = 0.8) -> float:
+    """The lamps' supply: one of the build that leaves room for a resistor, else 5, 12 or 24 V. [V]"""
+    if isinstance(part, LoadPart):
+        return part.nominal_v
+    assert isinstance(part, LampPart)
+    count = piece.slot_count if getattr(piece, "wired", "apart") == "series" else 1
+    needed = max(die.forward_v for die in part.dies) * count + head_v
+    offered = sorted({supply.set_v for supply in build.supplies} | {5.0, 12.0, 24.0})
+    return next((volts for volts in offered if volts >= needed), max(math.ceil(needed), 1.0))
+
+
+def _switch(
+    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
+) -> tuple[type[Driver], Extra, tuple[str, ...]]:
+    return Switch, {
+        "transistor_id": "mosfet-logic", "led_v": _led_v(build, piece, part), "base_ohm": 220.0, "pull_ohm": 100_000.0,
+    }, ("mosfet-logic",)  # fmt: skip
+
+
+def _register(
+    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
+) -> tuple[type[Driver], Extra, tuple[str, ...]]:
+    chips = -(-len(emitters) // EIGHT)
+    return RegisterChain, {"chip_id": "register-8", "chips": chips, "sink": _anode(part)}, ("register-8",)
+
+
+def _sink(
+    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
+) -> tuple[type[Driver], Extra, tuple[str, ...]]:
+    chip = part_named(build, ChipPart, "sink-16")
+    chips = -(-len(emitters) // chip.outputs)
+    rext = preferred(chip.k_v / USUAL_A, E12).up
+    return SinkChain, {"chip_id": chip.id, "chips": chips, "rext_ohm": rext, "led_v": 5.0}, (chip.id,)
+
+
+def _scan(
+    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
+) -> tuple[type[Driver], Extra, tuple[str, ...]]:
+    rows = piece.rows if isinstance(piece, Matrix) else max(1, math.isqrt(len(emitters)))
+    columns = -(-len(emitters) // rows)
+    chips = -(-columns // EIGHT) + -(-rows // EIGHT)
+    transistor = part_named(build, TransistorPart, "mosfet-high")
+    return Scanned, {
+        "chip_id": "register-8-strong", "chips": chips, "rows": rows, "columns": columns, "rows_by": "transistor",
+        "row_transistor_id": transistor.id, "row_ohm": transistor.rds_table[-1][1], "column_ohm": 100.0,
+    }, ("register-8-strong", transistor.id)  # fmt: skip
+
+
+def _demux(
+    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
+) -> tuple[type[Driver], Extra, tuple[str, ...]]:
+    return Demux, {"chip_id": "demux-16", "dwell_s": 0.001}, ("demux-16",)
+
+
+def _relay(
+    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
+) -> tuple[type[Driver], Extra, tuple[str, ...]]:
+    return RelayBoard, {"relay_id": "relay-1"}, ("relay-1",)
+
+
+def _pair(
+    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
+) -> tuple[type[Driver], Extra, tuple[str, ...]]:
+    return ReversingPair, {}, ()
+
+
+def _hold(
+    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
+) -> tuple[type[Driver], Extra, tuple[str, ...]]:
+    return HoldRail, {"regulator_id": "regulator-low-drop", "transistor_id": "mosfet-logic"}, (
+        "regulator-low-drop", "mosfet-logic",
+    )  # fmt: skip
+
+
+WAYS: tuple[Way, ...] = (
+    Way("pin", "a pin each", "few lamps, each on or off, within what a pin gives", _plain, _on_pins(PinDirect)),
+    Way("pwm", "a dimming pin each", "few lamps that fade, within what a pin gives", _plain, _on_pins(PwmPin)),
+    Way("switch", "a transistor each", "more current or more volts than a pin gives",
+        lambda piece, part: _plain(piece, part) or (isinstance(part, LoadPart) and not part.mains), _switch),
+    Way("register", "latch registers", "many lamps that stay lit, on three pins", _plain, _register),
+    Way("sink", "constant-current sinks", "many lamps of one current, without a resistor each", _plain, _sink),
+    Way("scanned", "scanned rows", "a matrix: few lines for many lamps, each lit part of the time", _is_led, _scan),
+    Way("demux", "a demultiplexer", "one lamp at a time, on few pins", _plain, _demux),
+    Way("relay", "relays", "a load on a circuit of its own, switched seldom",
+        lambda piece, part: isinstance(part, LoadPart), _relay),
+    Way("pair", "two pins a lamp", "lamps of two opposite dies on two leads", _two_dies_alone, _pair),
+    Way("hold", "full, hold and off", "lamps that change by themselves and must keep their place",
+        lambda piece, part: isinstance(piece, HoldGroup), _hold),
+)  # fmt: skip
+
+
+def way_of(kind: str) -> Way:
+    """The way of a kind."""
+    return next(way for way in WAYS if way.kind == kind)
+
+
+def ways_for(build: Build, piece_id: str) -> list[Way]:
+    """The ways that fit a piece, in order."""
+    piece = build.line.piece(piece_id)
+    part = build.shelf.find(Part, piece.part_id)
+    return [way for way in WAYS if way.fits(piece, part)]
+
+
+def usual_way(build: Build, piece_id: str) -> Way | None:
+    """What a piece is usually driven by; None where a data line does."""
+    piece = build.line.piece(piece_id)
+    fitting = {way.kind: way for way in ways_for(build, piece_id)}
+    if isinstance(piece, Matrix):
+        return fitting.get("scanned")
+    part = build.shelf.find(Part, piece.part_id)
+    many = len(emitters_of(piece, part)) > 4
+    wanted: tuple[str, ...] = ("hold", "relay", "pair", "register" if many else "pwm", "switch")
+    if isinstance(piece, SwitchedLoad):
+        wanted = ("relay", *wanted)
+    return next((fitting[kind] for kind in wanted if kind in fitting), next(iter(fitting.values()), None))
+
+
+def driver_of(build: Build, piece_id: str) -> Driver | None:
+    """What drives a piece now."""
+    channel = next((channel for channel in build.channels if channel.slots[0].piece_id == piece_id), None)
+    return None if channel is None else item(build.drivers, channel.driver_id, "driver")
+
+
+def drive_piece(build: Build, piece_id: str, kind: str) -> Build:
+    """Drive a piece in a way, in place of how it was driven; resistors, chips and pins follow.
+
+    Raises:
+        LanternError: the way does not fit it, or the board has too few pins.
+    """
+    piece = build.line.piece(piece_id)
+    part = build.shelf.find(Part, piece.part_id)
+    way = way_of(kind)
+    if not way.fits(piece, part):
+        offered = ", ".join(each.word for each in ways_for(build, piece_id)) or "nothing but its data line"
+        raise LanternError(f"{way.word} cannot drive {piece.name}", "way to drive", offered)
+    wanted = {(channel.slots, channel.die): channel.wanted_a for channel in build.channels}
+    before = driver_of(build, piece_id)
+    build = without_driving(build, piece_id)
+    if not build.boards:
+        build = add_board(build, part_named(build, BoardPart, USUAL_BOARD))
+    emitters = emitters_of(piece, part)
+    driver_type, fields, part_ids = way.make(build, piece, part, emitters)
+    for part_id in part_ids:
+        build = with_part(build, part_named(build, Part, part_id))
+    board_id = before.board_id if before is not None else build.boards[0].id
+    driver_id = fresh_id(build, f"{piece.name} {kind}")
+    driver = made(driver_type, id=driver_id, name=piece.name, board_id=board_id, **fields)
+    build = revise(build, drivers=(*build.drivers, driver))
+    most_a = part.most_a if isinstance(part, LampPart) else USUAL_A
+    channels = []
+    for output, emitter in enumerate(emitters):
+        amps = wanted.get((emitter.slots, emitter.die), min(USUAL_A, most_a))
+        channels.append(
+            Channel(id=f"{driver_id}-{output}", driver_id=driver_id, output=output, slots=emitter.slots,
+                    die=emitter.die, wanted_a=amps)
+        )  # fmt: skip
+    build = revise(build, channels=(*build.channels, *channels))
+    return assign_pins(with_resistors(build, driver_id), board_id)
+
+
+def without_driving(build: Build, piece_id: str) -> Build:
+    """The build with nothing that drives a piece; a driver that is left with no lamp goes too."""
+    own = {channel.driver_id for channel in build.channels if channel.slots[0].piece_id == piece_id}
+    channels = tuple(channel for channel in build.channels if channel.slots[0].piece_id != piece_id)
+    busy = {channel.driver_id for channel in channels}
+    drivers = tuple(driver for driver in build.drivers if driver.id not in own or driver.id in busy)
+    return revise(build, drivers=drivers, channels=channels)
+
+
+def with_resistors(build: Build, driver_id: str) -> Build:
+    """The build with the resistors that a driver's channels want, rounded up to the series of twelve; a base resistor
+    rounded down."""
+    driver = item(build.drivers, driver_id, "driver")
+    channels = build.channels_of[driver_id]
+    case = case_of(build, driver, channels)
+    new = {channel.id: revise(channel, resistor_ohm=chosen_ohm(case, at)) for at, channel in enumerate(channels)}
+    build = revise(build, channels=tuple(new.get(channel.id, channel) for channel in build.channels))
+    if isinstance(driver, Switch) and channels:
+        part = build.shelf.find(TransistorPart, driver.transistor_id)
+        if part.sort == "bjt":
+            load = load_of(driver.led_v, new[channels[0].id].resistor_ohm or 0.0, lamp_of(build, channels[0]))
+            amps = load.current_a(lost_v=part.vce_sat_v) if isinstance(load, StringLoad) else load
+            ideal = base_ideal_ohm(bjt_of(part, case.board_part, case.board.ambient_c), amps)
+            changed = revise(driver, base_ohm=preferred(ideal, E12).down if ideal > 0 else None)
+            build = revise(build, drivers=tuple(changed if each.id == driver_id else each for each in build.drivers))
+    return build
