@@ -9,6 +9,7 @@ from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, ColourLoad, FullWhite, LevelLoad, LoadCase, Site
 from tiny_lantern.model.edits import change_build, with_part
+from tiny_lantern.model.edits_drive import add_board, change_channels, change_driver
 from tiny_lantern.model.edits_names import add_group, note_lamp
 from tiny_lantern.model.edits_pieces import add_strip, change_piece, change_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_feed, change_supply
@@ -16,6 +17,7 @@ from tiny_lantern.model.edits_show import add_effect, change_effect
 from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.layouts import AlongArc, AlongLine, AlongPath, AroundRing, AsGrid
 from tiny_lantern.model.store import save
+from tiny_lantern.plans.ways import drive_piece, driver_of, with_resistors
 
 DEMOS = Path(__file__).parents[1] / "tiny_lantern" / "demo"
 CASES = (
@@ -115,7 +117,7 @@ PIER: tuple[tuple[str, str, str, dict[str, object]], ...] = (
      {"lamp_count": 12, "spacing_m": 0.125, "layout": AlongLine(x_m=0.06, y_m=0.26)}),
     ("single", "led-amber-5mm", "Signal panel",
      {"lamp_count": 6, "spacing_m": 0.03, "layout": AlongLine(x_m=0.98, y_m=0.38)}),
-    ("colour", "lamp-rgb-cathode", "Carousel",
+    ("colour", "lamp-rgb-anode", "Carousel",
      {"lamp_count": 12, "spacing_m": 0.075, "layout": AroundRing(x_m=0.5, y_m=0.57)}),
     ("two-colour", "lamp-two-colour-2", "Berths",
      {"lamp_count": 4, "spacing_m": 0.07, "layout": AlongLine(x_m=0.16, y_m=-0.02)}),
@@ -135,7 +137,7 @@ NAMES = (
 
 
 def pier() -> Build:
-    """A model pier with a piece of nearly every kind, named and grouped; nothing but the strip is powered yet."""
+    """A model pier with a piece of nearly every kind, named and driven; with three faults that a button mends."""
     build = Build(
         name="Gull Pier",
         notes="A model pier, 1.6 m long. The board and the supply sit in the box under the deck.",
@@ -158,7 +160,7 @@ def pier() -> Build:
     build = change_supply(build, build.supplies[0].id, x_m=0.06, y_m=-0.14)
     edge = build.strips[0]
     build = add_feed(build, build.supplies[0].id, edge.id, 0.0, part("awg-18"), 0.5, part("fuse-4a"))
-    return pier_show(build)
+    return pier_drive(pier_show(build))
 
 
 def pier_show(build: Build) -> Build:
@@ -186,6 +188,30 @@ def pier_show(build: Build) -> Build:
     sparks = look_of("chase", colour="#ff8a4c", length_px=3, tail_px=14, spacing_px=30, speed_px_per_s=12)
     lay("Deck edge", sparks, 4, 76, "lighten")
     return build
+
+
+PIER_WAYS = (("Lighthouse", "switch", 0.02), ("Deck lamps", "register", 0.008), ("Signal panel", "register", 0.008),
+             ("Carousel", "sink", 0.01), ("Berths", "pair", 0.01), ("Arcade 8×8", "scanned", 0.002),
+             ("Festoon", "hold", 0.02), ("Flood", "relay", 0.5))  # fmt: skip
+
+
+def pier_drive(build: Build) -> Build:
+    """Each piece driven in a way of its own. On purpose the signal panel's enable floats, the arcade's rows hang on
+    register outputs, and the relay may click on while the board boots."""
+    build = add_board(build, part("board-8bit-large"), "Pier board")
+    ids = {piece.name: piece.id for piece in build.pieces}
+    for name, kind, wanted_a in PIER_WAYS:
+        build = drive_piece(build, ids[name], kind)
+        driver = driver_of(build, ids[name])
+        build = with_resistors(change_channels(build, driver.id, wanted_a=wanted_a), driver.id)
+    by_name = {driver.name: driver for driver in build.drivers}
+    build = change_driver(build, by_name["Lighthouse"].id, led_v=5.0)
+    build = with_resistors(build, by_name["Lighthouse"].id)
+    build = change_driver(build, by_name["Signal panel"].id, enable_wired=False)
+    build = change_driver(build, by_name["Carousel"].id, led_v=4.2, rext_ohm=1800.0)
+    return change_driver(
+        build, by_name["Arcade 8×8"].id, rows_by="register", row_transistor_id=None, row_ohm=35.0, column_ohm=150.0
+    )
 
 
 def main() -> None:

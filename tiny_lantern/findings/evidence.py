@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.corner import at_corner
+from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
 from tiny_lantern.electrical.power import Duties, PowerSolution, is_approximate, solve_power
 from tiny_lantern.electrical.reach import Stranded, stranded
 from tiny_lantern.electrical.shorts.by_feed import NearShort, shorts_by_feed
@@ -50,6 +51,11 @@ class Evidence:
     def near_shorts(self) -> dict[str, NearShort]:
         """How a short near each feed ends, by feed id."""
         return {} if self.sweep is None else shorts_by_feed(self.build, self.sweep)
+
+    @cached_property
+    def drive(self) -> DriveSolution:
+        """Every driver with everything lit."""
+        return solve_drive(self.build)
 
     @cached_property
     def feeds_on(self) -> dict[str, tuple[Feed, ...]]:

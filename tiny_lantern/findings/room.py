@@ -19,7 +19,6 @@ from tiny_lantern.model.layouts import AtSpots
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.place import Place, Ref
-from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.working import Step, Working
 
 CLEARANCE_M, LOOSE_M = 0.0002, 0.0008
@@ -164,16 +163,4 @@ def leads_unknown(evidence: Evidence) -> Iterator[Finding]:
             yield Finding(
                 Severity.HINT, "leads-unknown", _of(piece), f"Leads of {piece.name} are unknown",
                 f"Which of the {part.lead_count} leads is which is not said: Bench will find it, or enter it here.",
-            )  # fmt: skip
-
-
-@rule("not-driven", "{n} pieces are not driven yet")
-def not_driven(evidence: Evidence) -> Iterator[Finding]:
-    """Lamps that no board drives yet: they are placed and named, and drawn in the show, but not in the copper."""
-    for piece in evidence.build.pieces:
-        if not isinstance(piece, PixelRun):
-            yield Finding(
-                Severity.HINT, "not-driven", _of(piece), f"{piece.name} is not driven yet",
-                "It is in the picture and in the show; its current is not in the power figures until something "
-                "drives it.",
             )  # fmt: skip

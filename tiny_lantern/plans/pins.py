@@ -178,11 +178,11 @@ def _sparse(entries: Sequence[tuple[int, int, float]], rows: int, columns: int) 
 
 
 def _in_order(needs: Sequence[PinNeed], pins: Mapping[int, str], free: Free) -> dict[tuple[str, str], str]:
-    """Pins of one driver's like needs in the order of the board, so that groups lie in order."""
+    """The same pins in the order of the board: like needs change places so that what belongs together lies together."""
     place = {pin.name: at for at, pin in enumerate(free.pins)}
-    groups: dict[tuple[str, bool], list[int]] = {}
+    groups: dict[bool, list[int]] = {}
     for at, need in enumerate(needs):
-        groups.setdefault((need.driver_id, need.dims), []).append(at)
+        groups.setdefault(need.dims, []).append(at)
     found = {}
     for members in groups.values():
         rising = sorted((pins[at] for at in members), key=place.__getitem__)

@@ -15,8 +15,9 @@ from tiny_lantern.electrical import driven
 from tiny_lantern.electrical.driven.contract import Case, ChannelResult, Solve, case_of
 from tiny_lantern.model.base import same_members
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Driver
+from tiny_lantern.model.drive import Driver, ReversingPair
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.pin_needs import lamp_role
 
 Floats = NDArray[np.float64]
 
@@ -92,6 +93,18 @@ def _alike(one: Case, other: Case) -> bool:
     )
 
 
+def _by_role(result: ChannelResult) -> dict[str, float]:
+    """What each pin of a driver gives at most, by its role; of a reversing pair the end that gives."""
+    found: dict[str, float] = {}
+    for channel, amps in zip(result.case.channels, result.pin_a, strict=False):
+        if isinstance(result.case.driver, ReversingPair):
+            role = f"lamp {channel.output // 2} end {channel.output % 2}"
+        else:
+            role = lamp_role(channel.output)
+        found[role] = float(amps)
+    return found
+
+
 def _board_sum(build: Build, board_id: str, results: Mapping[str, ChannelResult]) -> BoardSum:
     board = next(board for board in build.boards if board.id == board_id)
     part = build.shelf.find(BoardPart, board.part_id)
@@ -100,10 +113,11 @@ def _board_sum(build: Build, board_id: str, results: Mapping[str, ChannelResult]
     total_a = 0.0
     for driver in own:
         pin_a = results[driver.id].pin_a
-        for pin, amps in zip(driver.pins, pin_a, strict=False):
+        carried = _by_role(results[driver.id])
+        for pin in driver.pins:
             there = part.pin(pin.pin)
             if there is not None and there.port:
-                ports[there.port] = ports.get(there.port, 0.0) + float(amps)
+                ports[there.port] = ports.get(there.port, 0.0) + carried.get(pin.role, 0.0)
         total_a += float(pin_a.sum())
     used = sum(len(driver.pins) for driver in own) + len(board.reserved)
     return BoardSum(board_id, part, total_a, ports, part.idle_a, used)

@@ -1,0 +1,310 @@
+"""Rules on registers, sinks, matrices and hold rails: control legs, compliance, rows, refresh, the hold window."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from functools import partial
+
+from tiny_lantern.electrical.drive.demux import one_at_a_time
+from tiny_lantern.electrical.drive.register import chain_timing
+from tiny_lantern.electrical.drive.scanned import MOVING_HZ, STILL_HZ, steady_enough
+from tiny_lantern.electrical.drive.sink import SinkOutput, best_led_supply_v, least_output_v
+from tiny_lantern.electrical.driven.contract import Case
+from tiny_lantern.electrical.driven.matrices import pattern, row_limit_a, scan_of
+from tiny_lantern.electrical.driven.rails import heat_of, held_of, lamps_of, regulator_of
+from tiny_lantern.electrical.driven.registers import SHORTED
+from tiny_lantern.electrical.driven.sinks import chip_of, chip_state
+from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step
+from tiny_lantern.findings.evidence import Evidence
+from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Demux, HoldRail, RegisterChain, Scanned, SinkChain
+from tiny_lantern.model.edits import with_part
+from tiny_lantern.model.edits_drive import change_driver
+from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.model.parts.transistor import TransistorPart
+from tiny_lantern.model.quantities import amps, volts
+from tiny_lantern.show.channels import show_levels
+
+ROW_TRANSISTOR = "mosfet-high"
+
+
+@rule("control-floating", "{n} chains have a control leg that floats")
+def control_floating(evidence: Evidence) -> Iterator[Finding]:
+    """Enable or clear of a chain that is wired to nothing: outputs flicker or stay dark."""
+    for driver, _ in driven(evidence, RegisterChain, SinkChain, Scanned):
+        for leg, wired, to in (("enable", driver.enable_wired, "0 V"), ("clear", driver.clear_wired, "the supply")):
+            if not wired:
+                yield Finding(
+                    Severity.WONT_WORK, "control-floating", at_driver(evidence.build, driver),
+                    f"{leg.capitalize()} of {driver.name} is not wired",
+                    f"The leg floats: outputs flicker or stay dark. Wire it to {to}.", None,
+                    (Fix("Add that wire", partial(_wired, driver_id=driver.id, leg=leg)),),
+                )  # fmt: skip
+
+
+def _wired(build: Build, driver_id: str, leg: str) -> Build:
+    return change_driver(build, driver_id, **{f"{leg}_wired": True})
+
+
+@rule("common-type", "{n} lamps have their common lead on the wrong side")
+def common_type(evidence: Evidence) -> Iterator[Finding]:
+    """A lamp whose dies meet in the anode, on outputs that source; or in the cathode, on outputs that sink."""
+    for driver, result in driven(evidence, RegisterChain, SinkChain):
+        sinks = isinstance(driver, SinkChain) or driver.sink
+        for at, lamp in enumerate(result.case.lamps):
+            common = lamp.part.common if isinstance(lamp.part, LampPart) else "none"
+            if common == ("cathode" if sinks else "anode"):
+                fix = () if isinstance(driver, SinkChain) else (
+                    Fix("The other way round", partial(change_driver, driver_id=driver.id, sink=not sinks)),
+                )  # fmt: skip
+                yield Finding(
+                    Severity.WONT_WORK, "common-type", at_channel(result.case.channels[at], driver),
+                    f"{lamp.piece.name} has a common {common}, and its outputs {'sink' if sinks else 'source'}",
+                    f"Lamps of a common {common} want outputs that {'source' if sinks else 'sink'}.", None, fix,
+                )  # fmt: skip
+                break
+
+
+def best_supply_v(case: Case) -> float:
+    """The lowest LED supply that keeps all outputs of a sink chain in compliance, rounded up to 0.1 V. [V]"""
+    driver = case.driver
+    assert isinstance(driver, SinkChain)
+    part = case.build.shelf.find(ChipPart, driver.chip_id)
+    outputs = [
+        SinkOutput(lamp.led or SHORTED, channel.resistor_ohm or 0.0)
+        for channel, lamp in zip(case.channels, case.lamps, strict=True)
+    ]
+    if not outputs:
+        return driver.led_v
+    spread_v = max((lamp.die.spread_v for lamp in case.lamps if lamp.die is not None), default=0.2)
+    chip = chip_of(driver, part)
+    lost_v = chip.set_a * (max(output.series_ohm for output in outputs) + driver.common_ohm * len(outputs))
+    return math.ceil((best_led_supply_v(chip, outputs, spread_v) + lost_v) * 10 - 1e-6) / 10
+
+
+@rule("out-of-compliance", "{n} sinks do not hold their current")
+def out_of_compliance(evidence: Evidence) -> Iterator[Finding]:
+    """A sink output left with too little voltage: its current, and so its brightness, depends on how many are lit."""
+    for driver, result in driven(evidence, SinkChain):
+        part = evidence.build.shelf.find(ChipPart, driver.chip_id)
+        for block in result.blocks:
+            if block.stop <= block.first:
+                continue
+            state = chip_state(result.case, part, block.first, block.stop)
+            least_v = least_output_v(chip_of(driver, part).set_a)
+            lost = [at for at in range(block.stop - block.first) if not state.in_compliance[at]]
+            if not lost:
+                continue
+            worst = min(lost, key=lambda at: float(state.output_v[at]))
+            best_v = best_supply_v(result.case)
+            yield Finding(
+                Severity.WEAK_SPOT, "out-of-compliance", at_channel(result.case.channels[block.first + worst], driver),
+                f"{called(result.case, block.first + worst)}: its output has {volts(float(state.output_v[worst]))}",
+                f"It needs {volts(least_v)} to hold {amps(chip_of(driver, part).set_a)}: "
+                f"{volts(least_v - float(state.output_v[worst]))} too little; {len(lost)} outputs do not hold.",
+                one_step("Voltage of the output", "V = V_led − Vf − I · R", f"{driver.led_v:g} − …",
+                         volts(float(state.output_v[worst]))),
+                (Fix(f"LED supply of {volts(best_v)}", partial(change_driver, driver_id=driver.id, led_v=best_v)),)
+                if best_v > driver.led_v else
+                (Fix("Take the shared resistor out", partial(change_driver, driver_id=driver.id, common_ohm=0.0)),),
+            )  # fmt: skip
+
+
+@rule("row-overload", "{n} matrices overload what carries their rows")
+def row_overload(evidence: Evidence) -> Iterator[Finding]:
+    """A row that carries the sum of its columns on something that cannot."""
+    for driver, result in driven(evidence, Scanned):
+        if not len(result.on_a):
+            continue
+        row_a, limit_a = float(pattern(result.case).row_line_a.max()), row_limit_a(result.case)
+        if row_a <= limit_a * (1 + 1e-9):
+            continue
+        fix: tuple[Fix, ...] = ()
+        if driver.rows_by != "transistor":
+            fix = (Fix("Row transistors", partial(_row_transistors, driver_id=driver.id)),)
+        yield Finding(
+            Severity.WONT_WORK, "row-overload", at_driver(evidence.build, driver),
+            f"{driver.name}: {amps(row_a)} in one row",
+            f"What carries a row gives {amps(limit_a)}; {driver.columns} columns meet there: "
+            f"{amps(row_a - limit_a)} too much.",
+            one_step("Current of a row", "I = Σ I_column", f"{driver.columns} columns", amps(row_a)), fix,
+        )  # fmt: skip
+
+
+def _row_transistors(build: Build, driver_id: str) -> Build:
+    from tiny_lantern.catalogue.shelf import all_parts  # only when the mend is tried
+
+    part = all_parts(build).find(TransistorPart, ROW_TRANSISTOR)
+    return change_driver(
+        with_part(build, part),
+        driver_id,
+        rows_by="transistor",
+        row_transistor_id=part.id,
+        row_ohm=part.rds_table[-1][1],
+    )
+
+
+@rule("column-overload", "{n} matrices overload their columns")
+def column_overload(evidence: Evidence) -> Iterator[Finding]:
+    """A column whose peak is more than its output may carry."""
+    for driver, result in driven(evidence, Scanned):
+        if not len(result.on_a):
+            continue
+        peak_a, limit_a = float(result.on_a.max()), float(result.most_a[0])
+        if peak_a <= limit_a * (1 + 1e-9):
+            continue
+        more = math.ceil(driver.column_ohm * peak_a / limit_a)
+        yield Finding(
+            Severity.WEAK_SPOT, "column-overload", at_driver(evidence.build, driver),
+            f"{driver.name}: {amps(peak_a)} in a column",
+            f"An output should carry {amps(limit_a)}: {amps(peak_a - limit_a)} too much in each pulse.",
+            one_step("Peak of a column", "I = (V − Vf0) / R", f"{driver.led_v:g} V", amps(peak_a)),
+            (Fix(f"{more} Ω in each column", partial(change_driver, driver_id=driver.id, column_ohm=float(more))),),
+        )  # fmt: skip
+
+
+@rule("refresh-low", "{n} refresh too seldom")
+def refresh_low(evidence: Evidence) -> Iterator[Finding]:
+    """A matrix, a chain that dims, or a demultiplexer that comes round too seldom: it flickers."""
+    for driver, result in driven(evidence, Scanned, RegisterChain, Demux):
+        found = _refresh_hz(driver, result.case)
+        if found is None or steady_enough(found, moving=False):
+            continue
+        yield Finding(
+            Severity.WEAK_SPOT, "refresh-low", at_driver(evidence.build, driver),
+            f"{driver.name} comes round {found:.0f} times a second",
+            f"{STILL_HZ:.0f} Hz stand still to the eye, {MOVING_HZ:.0f} Hz where lamps or eyes move: "
+            f"{STILL_HZ - found:.0f} Hz too little.",
+            one_step("Refresh", "f = f_scan / n", driver.name, f"{found:.1f} Hz"), _faster(driver, result.case),
+        )  # fmt: skip
+
+
+def _refresh_hz(driver: Scanned | RegisterChain | Demux, case: Case) -> float | None:
+    if isinstance(driver, Scanned):
+        return scan_of(case).refresh_hz(driver.rows)
+    if isinstance(driver, Demux):
+        return one_at_a_time(max(1, len(case.channels)), driver.dwell_s).flicker_hz
+    if driver.levels_bits == 1:
+        return None
+    return chain_timing(driver.chips, driver.shift_hz, driver.latch_s).refresh_hz(driver.levels_bits)
+
+
+def _faster(driver: Scanned | RegisterChain | Demux, case: Case) -> tuple[Fix, ...]:
+    if isinstance(driver, Scanned):
+        rate = MOVING_HZ * driver.rows
+        return (Fix(f"{rate:.0f} rows a second", partial(change_driver, driver_id=driver.id, row_rate_hz=rate)),)
+    if isinstance(driver, Demux):
+        dwell_s = 1 / (MOVING_HZ * max(1, len(case.channels)))
+        return (Fix(f"{dwell_s * 1e6:.0f} µs each", partial(change_driver, driver_id=driver.id, dwell_s=dwell_s)),)
+    timing = chain_timing(driver.chips, driver.shift_hz, driver.latch_s)
+    bits = next((bits for bits in range(driver.levels_bits - 1, 0, -1) if timing.refresh_hz(bits) >= STILL_HZ), 1)
+    return (Fix(f"{bits} bits of dimming", partial(change_driver, driver_id=driver.id, levels_bits=bits)),)
+
+
+@rule("one-at-a-time", "{n} demultiplexers are asked to light several at once")
+def several_at_once(evidence: Evidence) -> Iterator[Finding]:
+    """A show that lights several lamps at once on outputs of which one is on at a time: each is dimmer then."""
+    if not evidence.build.effects:
+        return
+    for driver, _ in driven(evidence, Demux):
+        channels = evidence.build.channels_of[driver.id]
+        if len(channels) < 2:
+            continue
+        on = show_levels(evidence.build, channels) >= 0.5
+        most = int(on.sum(axis=1).max()) if on.size else 0
+        if most > 1:
+            tick = int(on.sum(axis=1).argmax())
+            place = at_driver(evidence.build, driver)
+            yield Finding(
+                Severity.WONT_WORK, "one-at-a-time",
+                type(place)(place.first, None, place.refs, evidence.build.timeline.begins_s(tick)),
+                f"{driver.name}: {most} lamps lit at once on one-at-a-time outputs",
+                f"A demultiplexer lights one; {most} in turn have {1 / most:.0%} of their light each, and a relay "
+                "would chatter. Registers keep them lit.",
+                one_step("Share of each", "1 / n", f"1 / {most}", f"{1 / most:.0%}"),
+                (Fix("Registers", partial(_drive_again, piece_id=channels[0].slots[0].piece_id, kind="register")),),
+            )  # fmt: skip
+
+
+def _drive_again(build: Build, piece_id: str, kind: str) -> Build:
+    from tiny_lantern.plans.ways import drive_piece  # only when the mend is tried
+
+    return drive_piece(build, piece_id, kind)
+
+
+@rule("hold-missed", "{n} hold rails miss their window")
+def hold_missed(evidence: Evidence) -> Iterator[Finding]:
+    """A hold voltage at which some lamp forgets its place, or glows."""
+    for driver, result in driven(evidence, HoldRail):
+        held = held_of(result.case)
+        if held.holds:
+            continue
+        low, high = held.allowed_v
+        foot_v, top_v = lamps_of(result.case).window_v
+        margin = min(held.low_margin_v, held.high_margin_v)
+        words = "the farthest lamp forgets its place" if held.low_margin_v < 0 else "the nearest lamp glows"
+        middle = round((low + high) / 2, 3)
+        yield Finding(
+            Severity.WONT_WORK, "hold-missed", at_driver(evidence.build, driver),
+            f"{driver.name} is not held: {words}",
+            f"Lamps are held from {volts(foot_v)} to {volts(top_v)}; it misses by {abs(margin) * 1000:.0f} mV. "
+            + (f"{low:.3f} to {high:.3f} V at the regulator hold all." if held.window_exists else
+               "No voltage holds all: thicker wire, or fewer lamps on a rail."),
+            one_step("Margin", "V_lamp − limit", f"{driver.out_v:g} V at the regulator", f"{margin * 1000:.0f} mV"),
+            (Fix(f"{middle:g} V", partial(change_driver, driver_id=driver.id, out_v=middle)),)
+            if held.window_exists else (),
+        )  # fmt: skip
+
+
+@rule("no-headroom", "{n} regulators have too little headroom")
+def no_headroom(evidence: Evidence) -> Iterator[Finding]:
+    """A regulator fed with less than its output and its dropout."""
+    for driver, result in driven(evidence, HoldRail):
+        heat, part = heat_of(result.case), regulator_of(result.case)
+        if heat.headroom_ok:
+            continue
+        in_v = math.ceil((driver.out_v + part.dropout_v) * 10) / 10
+        yield Finding(
+            Severity.WONT_WORK, "no-headroom", at_driver(evidence.build, driver),
+            f"The regulator of {driver.name} has {volts(heat.headroom_v)} of headroom",
+            f"It needs {volts(part.dropout_v)}: {volts(part.dropout_v - heat.headroom_v)} too little.",
+            one_step("Headroom", "V_in − V_out", f"{driver.in_v:g} − {driver.out_v:g}", volts(heat.headroom_v)),
+            (Fix(f"Feed it from {volts(in_v)}", partial(change_driver, driver_id=driver.id, in_v=in_v)),),
+        )  # fmt: skip
+
+
+@rule("pulsed-to-zero", "{n} rails of self-changing lamps are pulsed outside their range")
+def pulsed_wrongly(evidence: Evidence) -> Iterator[Finding]:
+    """Self-changing lamps pulsed slower than 100 Hz or faster than 1 kHz."""
+    for driver, _ in driven(evidence, HoldRail):
+        if not 100 <= driver.pulse_hz <= 1000:
+            yield Finding(
+                Severity.WEAK_SPOT, "pulsed-to-zero", at_driver(evidence.build, driver),
+                f"{driver.name} is pulsed {driver.pulse_hz:g} times a second",
+                "Between hold and full 100 Hz to 1 kHz keep their place and do not flicker.", None,
+                (Fix("400 Hz", partial(change_driver, driver_id=driver.id, pulse_hz=400.0)),),
+            )  # fmt: skip
+
+
+@rule("wide-steps", "{n} fades show their steps")
+def coarse_fade(evidence: Evidence) -> Iterator[Finding]:
+    """A lamp that the show fades, on outputs that know on and off only."""
+    if not evidence.build.effects:
+        return
+    for driver, _ in driven(evidence, RegisterChain, Scanned):
+        if driver.levels_bits != 1:
+            continue
+        channels = evidence.build.channels_of[driver.id]
+        levels = show_levels(evidence.build, channels)
+        between = ((levels > 0.03) & (levels < 0.97)).mean(axis=0) if levels.size else levels
+        faded = [at for at, share in enumerate(between) if share > 0.2]
+        if faded:
+            yield Finding(
+                Severity.HINT, "wide-steps", at_channel(channels[faded[0]], driver),
+                f"{driver.name}: {len(faded)} lamps fade in the show, and their outputs are on or off",
+                "They switch at half level. Soft dimming by bit-angle, a sink chip or dimming pins fade them.", None,
+                (Fix("Four bits of soft dimming", partial(change_driver, driver_id=driver.id, levels_bits=4)),),
+            )  # fmt: skip

@@ -1,0 +1,73 @@
+"""What the rules on driving read: every driver solved, and what the show asks of its channels."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+from typing import TYPE_CHECKING, Any
+
+from tiny_lantern.electrical.driven.contract import Case, ChannelResult
+from tiny_lantern.findings.evidence import Evidence
+from tiny_lantern.findings.finding import Fix
+from tiny_lantern.model.drive import Channel, Driver
+from tiny_lantern.model.effects import SlotRef
+from tiny_lantern.model.place import Place, Ref
+from tiny_lantern.model.working import Step, Working
+
+if TYPE_CHECKING:
+    from tiny_lantern.model.build import Build
+
+
+def driven(evidence: Evidence, *kinds: type[Driver]) -> Iterator[tuple[Any, ChannelResult]]:
+    """Every driver of some kinds with its result."""
+    for driver in evidence.build.drivers:
+        if isinstance(driver, kinds):
+            yield driver, evidence.drive.by_driver[driver.id]
+
+
+def at_channel(channel: Channel, driver: Driver) -> Place:
+    """Where a channel is: its first lamp, its piece, and what drives it."""
+    first: SlotRef = channel.slots[0]
+    return Place(first, None, (Ref("pieces", first.piece_id), Ref("drivers", driver.id)))
+
+
+def at_driver(build: Build, driver: Driver) -> Place:
+    """Where a driver is: its first lamp where it has one."""
+    channels = build.channels_of[driver.id]
+    return at_channel(channels[0], driver) if channels else Place.on("drivers", driver.id)
+
+
+def called(case: Case, at: int) -> str:
+    """A channel by its lamp's place, with the die where it is one of several.
+
+    Args:
+        case: the driver with its channels.
+        at: which channel, by its place. [-]
+    """
+    channel, lamp = case.channels[at], case.lamps[at]
+    name = lamp.piece.name if len(channel.slots) > 1 else lamp.piece.place_name(channel.slots[0].index)
+    return f"{name}, {channel.die}" if channel.die else name
+
+
+def one_step(title: str, formula: str, values: str, result: str) -> partial[Working]:
+    """A working of one line."""
+    return partial(Working, title, (Step(formula, values, result),))
+
+
+def pins_again(build: Build, board_id: str, driver_ids: tuple[str, ...] = ()) -> Build:
+    """The board's pins assigned anew, some drivers' pins let go of."""
+    from tiny_lantern.model.base import revise  # with the plan below, only when a mend is tried
+    from tiny_lantern.plans.pins import assign_pins
+
+    drivers = tuple(
+        revise(driver, pins=tuple(revise(pin, pinned=False) for pin in driver.pins))
+        if driver.id in driver_ids
+        else driver
+        for driver in build.drivers
+    )
+    return assign_pins(revise(build, drivers=drivers), board_id)
+
+
+def assign_again(board_id: str, *driver_ids: str) -> Fix:
+    """The button that assigns pins anew."""
+    return Fix("Assign pins again", partial(pins_again, board_id=board_id, driver_ids=driver_ids))

@@ -1,0 +1,116 @@
+"""A frame as the duties of channels: what each output is asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.light.colour import LUMINANCE
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import (
+    Channel,
+    Demux,
+    Driver,
+    HoldRail,
+    PinDirect,
+    RegisterChain,
+    RelayBoard,
+    ReversingPair,
+    Scanned,
+    Switch,
+)
+from tiny_lantern.show.weave import blocks
+
+Bytes = NDArray[np.uint8]
+Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+ON_FROM = 0.5
+RGB = {"red": 0, "green": 1, "blue": 2}
+
+
+def on_off(driver: Driver) -> bool:
+    """Whether a way to drive knows on and off only."""
+    if isinstance(driver, RegisterChain | Scanned):
+        return driver.levels_bits == 1
+    if isinstance(driver, Switch):
+        return not driver.dims
+    return isinstance(driver, PinDirect | Demux | RelayBoard | ReversingPair)
+
+
+def channel_levels(build: Build, channels: Sequence[Channel], frames: Bytes) -> Floats:
+    """What channels are asked for, linear: a die its colour's part, a white one beside colours what they have in
+    common, any other how bright it is. (n_frames, n_channels) [-]
+
+    Args:
+        build: the build.
+        channels: the channels.
+        frames: linear bytes of all slots, (n_frames, n_slots, 3). [-]
+    """
+    slots = np.array([build.line.slot_of(channel.slots[0]) for channel in channels], np.int64)
+    asked = frames[:, slots].astype(float) / 255.0
+    found = asked @ LUMINANCE
+    for number, channel in enumerate(channels):
+        if channel.die in RGB:
+            found[:, number] = asked[:, number, RGB[channel.die]]
+        elif channel.die == "white":
+            found[:, number] = asked[:, number].min(axis=1)
+    return np.asarray(found)
+
+
+def channel_duties(build: Build, driver: Driver, frames: Bytes) -> Floats:
+    """The duties of a driver's channels; one that knows on and off only is on from half up. (n_frames, n_channels) [-]
+
+    Args:
+        build: the build.
+        driver: the driver.
+        frames: linear bytes of all slots, (n_frames, n_slots, 3). [-]
+    """
+    levels = channel_levels(build, build.channels_of[driver.id], frames)
+    if isinstance(driver, HoldRail):
+        return (levels > 0).astype(float)
+    return (levels >= ON_FROM).astype(float) if on_off(driver) else levels
+
+
+def frame_duties_of(build: Build, frame: Bytes) -> dict[str, Floats]:
+    """The duties of every driver at one frame, by driver. (n_channels,) each
+
+    Args:
+        build: the build.
+        frame: linear bytes of all slots, (n_slots, 3). [-]
+    """
+    return {driver.id: channel_duties(build, driver, frame[None])[0] for driver in build.drivers}
+
+
+def show_levels(build: Build, channels: Sequence[Channel]) -> Floats:
+    """What channels are asked for over the whole show. (n_ticks, n_channels) [-]
+
+    Args:
+        build: the build.
+        channels: the channels.
+    """
+    slots = sorted({build.line.slot_of(channel.slots[0]) for channel in channels})
+    if not slots:
+        return np.zeros((0, 0))
+    wanted = np.array(slots, np.int64)
+    parts = []
+    for _, block in blocks(build, slots=wanted):
+        frames = np.zeros((len(block), build.line.slot_count, 3), np.uint8)
+        frames[:, wanted] = block
+        parts.append(channel_levels(build, channels, frames))
+    return np.concatenate(parts)
+
+
+def runs_of(on: Bools) -> list[tuple[int, int]]:
+    """A channel over the show as intervals: state (1 on) and ticks of each.
+
+    Args:
+        on: whether it is on at each tick, (n_ticks,). [-]
+    """
+    if not len(on):
+        return []
+    edges = np.flatnonzero(np.diff(on.astype(np.int8))) + 1
+    ends = np.concatenate([[0], edges, [len(on)]])
+    return [(int(on[start]), int(stop - start)) for start, stop in pairwise(ends)]
