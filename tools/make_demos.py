@@ -174,7 +174,7 @@ def pier_show(build: Build) -> Build:
         build = change_effect(build, build.effects[-1].id, layer=layer)
 
     lay("Lighthouse", look_of("breathe", colour="#fff2dc", period_s=4, low=0.05), 0, 80)
-    lay("Deck lamps", look_of("steady", colour="#c08a4a"), 0, 80)
+    lay("Deck lamps", look_of("steady", colour="#ffdca8"), 0, 80)
     tide = look_of("chase", colour="#ffb648", length_px=2, tail_px=2, spacing_px=6, speed_px_per_s=3)
     lay("Signal panel", tide, 0, 80)
     lay("Carousel", look_of("wheel", level=0.9, period_s=8, turns=1.0), 0, 80)

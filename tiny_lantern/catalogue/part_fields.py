@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from typing import Any, Literal, get_args, get_origin
 
@@ -126,7 +126,12 @@ class PartField:
 
 def fields_of(part: Part) -> list[PartField]:
     """Every field of a part that holds a value by itself, but for its kind and id; those not said are empty."""
-    return [field for field in _fields(part, "") if field.path not in ("kind", "id")]
+    return plain_fields(part, ("kind", "id"))
+
+
+def plain_fields(model: BaseModel, but: Collection[str] = ()) -> list[PartField]:
+    """Every field of a model that holds a value by itself, but for some."""
+    return [field for field in _fields(model, "") if field.path.split(".")[0] not in but]
 
 
 def _fields(value: Any, path: str, annotation: Any = None) -> Iterator[PartField]:

@@ -80,6 +80,13 @@ def _matrix(part: Part) -> Floats:
     return np.diag(reach)
 
 
+def own_luminance(part: Part) -> float:
+    """How luminous a lamp of one colour is, fully on, beside white of the same largest channel; 1 for any other. [-]"""
+    if isinstance(part, LampPart) and len(part.dies) == 1:
+        return float(_hue(part.dies[0].light) @ LUMINANCE)
+    return float(_hue(part.light) @ LUMINANCE) if isinstance(part, LoadPart) else 1.0
+
+
 def _hue(light: Primary) -> Floats:
     """A chromaticity as linear red, green and blue, the largest 1; what a screen cannot show is clipped. (3,)"""
     rgb = np.maximum(np.linalg.solve(XYZ_OF_SRGB, xyz_of(light)), 0.0)

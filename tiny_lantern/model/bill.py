@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections import Counter
+from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING
 
+from tiny_lantern.model.drive import Channel, Driver
 from tiny_lantern.model.parts.part import BillLine, Use
+from tiny_lantern.model.quantities import engineering
 from tiny_lantern.model.strip import PixelRun
 
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build
 
 SLACK = 1.10
+RESISTOR_COST = 0.02
 
 
 def bill_of(build: Build) -> tuple[BillLine, ...]:
@@ -21,7 +25,39 @@ def bill_of(build: Build) -> tuple[BillLine, ...]:
         before = used.get(part_id, Use())
         used[part_id] = Use(before.count + use.count, before.length_m + use.length_m)
     by_id = {part.id: part for part in build.parts}
-    return tuple(by_id[part_id].bill(use) for part_id, use in used.items())
+    return (*(by_id[part_id].bill(use) for part_id, use in used.items()), *_resistors(build.channels))
+
+
+def drive_cost(build: Build, driver: Driver) -> float:
+    """What the parts of one way to drive cost, its board apart. [-]"""
+    by_id = {part.id: part for part in build.parts}
+    parts = sum(by_id[part_id].bill(Use(count)).cost for part_id, count in _driver_parts(build, driver))
+    return parts + sum(line.cost for line in _resistors(build.channels_of[driver.id]))
+
+
+def _driver_parts(build: Build, driver: Driver) -> Iterator[tuple[str, int]]:
+    """The parts of a way to drive with how many of each."""
+    channels = len(build.channels_of[driver.id])
+    for field, count in (("chip_id", getattr(driver, "chips", 1)), ("relay_id", 1), ("regulator_id", 1),
+                         ("transistor_id", 2 if driver.kind == "hold" else channels),
+                         ("row_transistor_id", getattr(driver, "rows", 0))):  # fmt: skip
+        part_id = getattr(driver, field, None)
+        if part_id is not None:
+            yield part_id, count
+
+
+def _resistors(channels: Iterable[Channel]) -> tuple[BillLine, ...]:
+    """The resistors of some channels, by value."""
+    counts = Counter(channel.resistor_ohm for channel in channels if channel.resistor_ohm)
+    return tuple(
+        BillLine(count, "", f"Resistor {engineering(ohm, 'ohm')}", RESISTOR_COST * count, _resistor_id(ohm))
+        for ohm, count in sorted(counts.items())
+    )
+
+
+def _resistor_id(ohm: float) -> str:
+    """The id of the shelf's resistor of a value."""
+    return f"resistor-{ohm:g}" if ohm < 1000 else f"resistor-{ohm / 1000:g}k".replace(".", "_")
 
 
 def _uses(build: Build) -> Iterator[tuple[str, Use]]:
@@ -30,6 +66,10 @@ def _uses(build: Build) -> Iterator[tuple[str, Use]]:
         yield piece.part_id, Use(1, piece.length_m) if isinstance(piece, PixelRun) else Use(piece.part_count)
     for supply in build.supplies:
         yield supply.part_id, Use(1)
+    for board in build.boards:
+        yield board.part_id, Use(1)
+    for driver in build.drivers:
+        yield from ((part_id, Use(count)) for part_id, count in _driver_parts(build, driver))
     sides = [side for feed in build.feeds for side in (feed.positive, feed.negative)]
     for side in sides:
         yield side.wire_id, Use(1, side.length_m * SLACK)

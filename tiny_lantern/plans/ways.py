@@ -11,7 +11,7 @@ from tiny_lantern.catalogue.shelf import all_parts
 from tiny_lantern.electrical.drive.bjt import StringLoad, base_ideal_ohm
 from tiny_lantern.electrical.driven.contract import case_of, lamp_of
 from tiny_lantern.electrical.driven.switches import bjt_of, load_of
-from tiny_lantern.electrical.lamp.eseries import E12, preferred
+from tiny_lantern.electrical.lamp.eseries import E12, E24, preferred
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import (
@@ -29,7 +29,7 @@ from tiny_lantern.model.drive import (
     Switch,
 )
 from tiny_lantern.model.edits import fresh_id, item, with_part
-from tiny_lantern.model.edits_drive import add_board
+from tiny_lantern.model.edits_drive import add_board, change_board_part, change_channel, change_channels, change_driver
 from tiny_lantern.model.emitters import Emitter, by_data_line, emitters_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.lamps import HoldGroup, Matrix, SwitchedLoad
@@ -41,9 +41,9 @@ from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.plans.pins import assign_pins
-from tiny_lantern.plans.resistors import chosen_ohm
+from tiny_lantern.plans.resistors import choice_of, chosen_ohm
 
-USUAL_BOARD = "board-8bit-small"
+USUAL_BOARD, LARGE_BOARD = "board-8bit-small", "board-8bit-large"
 USUAL_A, EIGHT = 0.01, 8
 P = TypeVar("P", bound=Part)
 Extra = dict[str, Any]
@@ -271,4 +271,55 @@ def with_resistors(build: Build, driver_id: str) -> Build:
             ideal = base_ideal_ohm(bjt_of(part, case.board_part, case.board.ambient_c), amps)
             changed = revise(driver, base_ohm=preferred(ideal, E12).down if ideal > 0 else None)
             build = revise(build, drivers=tuple(changed if each.id == driver_id else each for each in build.drivers))
+    return build
+
+
+def set_wanted(build: Build, channel_id: str, wanted_a: float) -> Build:
+    """Ask a channel for a current; what sets it follows: its resistor, the sinks' setting resistor, a matrix's columns.
+
+    Args:
+        build: the build.
+        channel_id: the channel.
+        wanted_a: the current while lit, in a matrix its average. [A]
+
+    Raises:
+        LanternError: it is no current.
+    """
+    channel: Channel = item(build.channels, channel_id, "channel")
+    driver = item(build.drivers, channel.driver_id, "driver")
+    if isinstance(driver, SinkChain | Scanned):
+        build = change_channels(build, driver.id, wanted_a=wanted_a)
+    else:
+        build = change_channel(build, channel_id, wanted_a=wanted_a)
+    channels = build.channels_of[driver.id]
+    at = next(number for number, each in enumerate(channels) if each.id == channel_id)
+    case = case_of(build, driver, channels)
+    if isinstance(driver, SinkChain):
+        chip = build.shelf.find(ChipPart, driver.chip_id)
+        return change_driver(build, driver.id, rext_ohm=preferred(chip.k_v / wanted_a, E24).nearest)
+    choice = choice_of(case, at)
+    if choice is None or choice.series is None:
+        return build
+    if isinstance(driver, Scanned):
+        return change_driver(build, driver.id, column_ohm=choice.series["e24"].nearest)
+    return change_channel(build, channel_id, resistor_ohm=chosen_ohm(case, at))
+
+
+def drive_everything(build: Build) -> Build:
+    """Every piece that nothing drives, in its usual way; a larger board where the pins of the first do not reach.
+
+    Raises:
+        LanternError: no board here has pins enough.
+    """
+    for piece in build.pieces:
+        way = usual_way(build, piece.id)
+        if way is None or driver_of(build, piece.id) is not None:
+            continue
+        try:
+            build = drive_piece(build, piece.id, way.kind)
+        except LanternError:
+            if not build.boards or any(board.part_id == LARGE_BOARD for board in build.boards):
+                raise
+            larger = part_named(build, BoardPart, LARGE_BOARD)
+            build = drive_piece(change_board_part(build, build.boards[0].id, larger), piece.id, way.kind)
     return build

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.light.colour import LUMINANCE
+from tiny_lantern.light.own import own_luminance
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import (
     Channel,
@@ -22,6 +23,7 @@ from tiny_lantern.model.drive import (
     Scanned,
     Switch,
 )
+from tiny_lantern.model.parts.part import Part
 from tiny_lantern.show.weave import blocks
 
 Bytes = NDArray[np.uint8]
@@ -51,13 +53,26 @@ def channel_levels(build: Build, channels: Sequence[Channel], frames: Bytes) -> 
     """
     slots = np.array([build.line.slot_of(channel.slots[0]) for channel in channels], np.int64)
     asked = frames[:, slots].astype(float) / 255.0
-    found = asked @ LUMINANCE
+    found = np.minimum(asked @ LUMINANCE / _own_luminance(build, channels), 1.0)
     for number, channel in enumerate(channels):
         if channel.die in RGB:
             found[:, number] = asked[:, number, RGB[channel.die]]
         elif channel.die == "white":
             found[:, number] = asked[:, number].min(axis=1)
     return np.asarray(found)
+
+
+def _own_luminance(build: Build, channels: Sequence[Channel]) -> Floats:
+    """The most that a lamp of one colour gives of what is asked in its own hue: a red one asked for red is fully on.
+    (n_channels,) [-]"""
+    by_part: dict[str, float] = {}
+    found = []
+    for channel in channels:
+        part_id = build.line.piece(channel.slots[0].piece_id).part_id
+        if part_id not in by_part:
+            by_part[part_id] = own_luminance(build.shelf.find(Part, part_id))
+        found.append(by_part[part_id])
+    return np.array(found)
 
 
 def channel_duties(build: Build, driver: Driver, frames: Bytes) -> Floats:

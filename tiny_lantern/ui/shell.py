@@ -35,7 +35,7 @@ from tiny_lantern.model.store import SUFFIX
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.declared.registry import commands, station_for, station_of
-from tiny_lantern.ui.declared.station import ADD_STRIP, FEED_ALL, LAY_EFFECT
+from tiny_lantern.ui.declared.station import ADD_STRIP, DRIVE_ALL, FEED_ALL, LAY_EFFECT
 from tiny_lantern.ui.files import Files
 from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.key_sheet import key_sheet_html
@@ -113,6 +113,8 @@ class Shell(QWidget):
         self.stack.find_feeds.connect(lambda strip_id, guard: self.long_work.find_feeds((strip_id,), guard))
         self.stack.render_show.connect(self.long_work.render_show)
         self.stack.show_working.connect(self.show_selected_working)
+        self.stack.working.connect(self.show_working)
+        self.stack.compare.connect(lambda: self.actions_by_id["compare-ways"].trigger())
         self.stack.started.connect(self._start_from)
         self.stack.first_piece.connect(self.add_strip)
         self.stack.other_piece.connect(self.pieces_hand)
@@ -125,7 +127,12 @@ class Shell(QWidget):
         surface = QVBoxLayout()
         surface.setSpacing(8)
         self.first_step = FirstStepBar(
-            {ADD_STRIP: self.add_strip, FEED_ALL: self.feed_all, LAY_EFFECT: self.lay_first_effect}
+            {
+                ADD_STRIP: self.add_strip,
+                FEED_ALL: self.feed_all,
+                LAY_EFFECT: self.lay_first_effect,
+                DRIVE_ALL: self.drive_all,
+            }
         )
         surface.addWidget(self.first_step)
         surface.addWidget(self.stack, 1)
@@ -208,6 +215,12 @@ class Shell(QWidget):
     def feed_all(self) -> None:
         """Feed every strip that nothing feeds, with a supply of its voltage where none is there."""
         self.session.apply("Fed every strip", feed_everything)
+
+    def drive_all(self) -> None:
+        """Drive every piece in its usual way."""
+        from tiny_lantern.plans.ways import drive_everything  # loaded by the warm-up
+
+        self.session.apply("Drove every piece", drive_everything)
 
     def lay_first_effect(self) -> None:
         """Lay a breathing light over the whole Line and the whole show."""
@@ -363,21 +376,21 @@ class Shell(QWidget):
         """Open the build's own fields: its name, where it stands, the show, the data line, notes."""
         from tiny_lantern.ui.stations.build_form import BuildForm  # loaded when first asked for
 
-        self._show_beside("This build", BuildForm(self.session), 420, 340)
+        self.show_beside("This build", BuildForm(self.session), 420, 340)
 
     def show_parts(self) -> None:
         """Open the parts that can be had and the drawer of one's own."""
         from tiny_lantern.ui.stations.parts_window import PartsWindow  # loaded when first asked for
 
-        self._show_beside("Parts and stock", PartsWindow(self.session), 1040, 680)
+        self.show_beside("Parts and stock", PartsWindow(self.session), 1040, 680)
 
     def show_keys(self) -> None:
         """Open the key sheet."""
         text = QTextBrowser()
         text.setHtml(key_sheet_html())
-        self._show_beside("Keys", text, 720, 560)
+        self.show_beside("Keys", text, 720, 560)
 
-    def _show_beside(self, title: str, content: QWidget, width: int, height: int) -> None:
+    def show_beside(self, title: str, content: QWidget, width: int, height: int) -> None:
         """Open a small window of its own that goes when it is closed."""
         dialog = QDialog(self)
         dialog.setObjectName("surface")

@@ -13,6 +13,7 @@ FOR_RESULTS = (
     "tiny_lantern.plans.feeds",
     "tiny_lantern.show.glow",
     "tiny_lantern.light.spill",
+    "tiny_lantern.plans.ways",
 )
 FOR_LATER = ("tiny_lantern.sheets.sheet", "tiny_lantern.sheets.moving")
 

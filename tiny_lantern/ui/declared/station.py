@@ -27,7 +27,7 @@ class FirstStep:
     act: str
 
 
-ADD_STRIP, FEED_ALL, LAY_EFFECT = "add-strip", "feed-all", "lay-effect"
+ADD_STRIP, FEED_ALL, LAY_EFFECT, DRIVE_ALL = "add-strip", "feed-all", "lay-effect", "drive-all"
 
 
 @dataclass(frozen=True)

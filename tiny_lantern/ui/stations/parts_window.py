@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QAbstractItemView, QFileDialog, QHBoxLayout, QLine
 
 from tiny_lantern.catalogue import drawer as drawers
 from tiny_lantern.catalogue.drawer import merged, with_own, with_stock, without_own
+from tiny_lantern.catalogue.part_fields import fields_of, with_field
 from tiny_lantern.catalogue.part_table import parts_csv, read_parts_csv
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.model.disk import write_atomically
@@ -18,9 +19,9 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.part_form import PartForm
 from tiny_lantern.ui.stations.strip_facts import StripFacts
 from tiny_lantern.ui.widgets.fields import Rows, button, faint, heading, panel, quiet, side_by_side
+from tiny_lantern.ui.widgets.model_form import ModelForm
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 from tiny_lantern.ui.widgets.row_table import RowTable
 
@@ -85,8 +86,8 @@ class PartsWindow(QWidget):
             field.faulty.connect(self.refused)
         rows.add("owned", self.owned)
         rows.add("paid each", self.paid)
-        self.form = PartForm()
-        self.form.changed.connect(self._change)
+        self.form = ModelForm()
+        self.form.entered.connect(self._change)
         self.form.faulty.connect(self.refused)
         self.facts = StripFacts()
         self.facts.worked_out.connect(self._take)
@@ -165,7 +166,7 @@ class PartsWindow(QWidget):
             self.paid.show_value(stock.cost)
         self._whose.setText("Your own: its fields can be changed." if self._own else
                             "Copy it as your own to change its fields.")  # fmt: skip
-        self.form.show_part(part, self._own)
+        self.form.show_fields(fields_of(part), self._own)
         if isinstance(part, StripPart):
             self.facts.show_part(part)
 
@@ -184,8 +185,16 @@ class PartsWindow(QWidget):
             self._keeper.apply(f"You own {owned:g} of {part.name}", edit)
             self.refresh()
 
-    def _change(self, path: str, part: Part) -> None:
-        self._keeper.apply(f"Changed {part.name}", partial(with_own, part=part))
+    def _change(self, path: str, value: str | float | bool | None) -> None:
+        part = self.part
+        if part is None:
+            return
+        try:
+            changed = with_field(part, path, value)
+        except LanternError as error:
+            self.refused.emit(error)
+        else:
+            self._keeper.apply(f"Changed {part.name}", partial(with_own, part=changed))
         self.refresh()
 
     def _take(self, part: Part) -> None:

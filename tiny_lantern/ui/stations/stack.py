@@ -16,6 +16,7 @@ from tiny_lantern.ui.session import Session
 
 if TYPE_CHECKING:
     from tiny_lantern.ui.files import Files
+    from tiny_lantern.ui.stations.drive import DriveStation
     from tiny_lantern.ui.stations.pieces import PiecesStation
     from tiny_lantern.ui.stations.power import PowerStation
 
@@ -34,6 +35,8 @@ class StationStack(QStackedWidget):
 
     find_feeds = Signal(str, bool)
     show_working = Signal()
+    working = Signal(object)
+    compare = Signal()
     render_show = Signal(object)
     started = Signal(object, str)
     first_piece = Signal()
@@ -76,6 +79,14 @@ class StationStack(QStackedWidget):
 
         station = self._station("Pieces")
         assert isinstance(station, PiecesStation)
+        return station
+
+    def drive(self) -> DriveStation:
+        """The Drive station, made if it was not yet."""
+        from tiny_lantern.ui.stations.drive import DriveStation  # loaded when first shown
+
+        station = self._station("Drive")
+        assert isinstance(station, DriveStation)
         return station
 
     def power(self) -> PowerStation:

@@ -1,4 +1,4 @@
-"""One part's fields, made from the part itself; those of an own part can be changed."""
+"""The fields of a model, made from the model itself."""
 
 from __future__ import annotations
 
@@ -8,9 +8,7 @@ from functools import partial
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QLineEdit, QVBoxLayout, QWidget
 
-from tiny_lantern.catalogue.part_fields import PartField, fields_of, with_field
-from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.parts.part import Part
+from tiny_lantern.catalogue.part_fields import PartField
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.ui.widgets.fields import Rows, combo, emptied, scrolled, set_choice
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
@@ -18,28 +16,30 @@ from tiny_lantern.ui.widgets.quantity import QuantityEdit
 Value = str | float | bool | None
 
 
-class PartForm(QWidget):
-    """Shows a part; ``changed`` tells what it would become, ``faulty`` what cannot be used."""
+class ModelForm(QWidget):
+    """Shows fields; ``entered`` tells which one a person changed to what, ``faulty`` what cannot be used.
 
-    changed = Signal(str, object)
+    Args:
+        scrolls: whether the fields scroll in a place of their own.
+    """
+
+    entered = Signal(str, object)
     faulty = Signal(object)
 
-    def __init__(self) -> None:
+    def __init__(self, scrolls: bool = True) -> None:
         super().__init__()
+        self._scrolls = scrolls
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self.fields: dict[str, QWidget] = {}
-        self._part: Part | None = None
 
-    def show_part(self, part: Part, own: bool) -> None:
-        """Show the fields of a part; only an own one can be changed."""
-        self._part = part
-        shown = fields_of(part)
+    def show_fields(self, shown: list[PartField], editable: bool = True) -> None:
+        """Show some fields, which can be changed or not."""
         if list(self.fields) != [field.path for field in shown]:
             self._make(shown)
         for field in shown:
             self._show(field)
-            self.fields[field.path].setEnabled(own)
+            self.fields[field.path].setEnabled(editable)
 
     def _make(self, shown: list[PartField]) -> None:
         emptied(self._column)
@@ -51,8 +51,9 @@ class PartForm(QWidget):
         column = QVBoxLayout(holder)
         column.setContentsMargins(0, 0, 12, 0)
         column.addLayout(rows.grid)
-        column.addStretch(1)
-        self._column.addWidget(scrolled(holder))
+        if self._scrolls:
+            column.addStretch(1)
+        self._column.addWidget(scrolled(holder) if self._scrolls else holder)
 
     def _field(self, field: PartField) -> QWidget:
         if field.choices:
@@ -90,16 +91,7 @@ class PartForm(QWidget):
             self._enter(path, line.text())
 
     def _enter(self, path: str, value: Value) -> None:
-        part = self._part
-        if part is None:
-            return
-        try:
-            changed = with_field(part, path, _whole(value))
-        except LanternError as error:
-            self.faulty.emit(error)
-            self.show_part(part, True)
-            return
-        self.changed.emit(path, changed)
+        self.entered.emit(path, _whole(value))
 
 
 def _word(choice: str | bool) -> str:

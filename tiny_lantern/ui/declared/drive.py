@@ -1,0 +1,89 @@
+"""Drive: which pin, resistor, transistor, register or driver chip."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from tiny_lantern.model.build import Build
+from tiny_lantern.ui.declared.command import Command
+from tiny_lantern.ui.declared.station import DRIVE_ALL, Around, FirstStep, Station
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget
+
+    from tiny_lantern.ui.shell import Shell
+    from tiny_lantern.ui.stations.drive import DriveStation
+
+
+def _make(around: Around) -> QWidget:
+    from tiny_lantern.ui.stations.drive import DriveStation  # loaded when first shown
+
+    drive = DriveStation(around.session, around.axis, around.frames)
+    drive.show_working.connect(around.asks.working)
+    drive.form.compare.connect(around.asks.compare)
+    return drive
+
+
+def _first(build: Build) -> FirstStep | None:
+    if build.drivers or all(hasattr(piece, "pitch_m") and hasattr(piece, "cuts") for piece in build.pieces):
+        return None
+    return FirstStep("Nothing drives these lamps yet.", "Drive every piece", DRIVE_ALL)
+
+
+def _drive(shell: Shell) -> DriveStation:
+    """The Drive station, shown."""
+    shell.show_station("Drive")
+    return shell.stack.drive()
+
+
+def _compare(shell: Shell) -> None:
+    from tiny_lantern.ui.stations.compare_window import CompareWindow  # loaded when first asked for
+
+    piece_id = _drive(shell).form.piece_id
+    if piece_id is not None:
+        name = shell.session.build.line.piece(piece_id).name
+        shell.show_beside(f"Ways to drive {name}", CompareWindow(shell.session, piece_id), 1020, 420)
+
+
+def _power_tree(shell: Shell) -> None:
+    from tiny_lantern.ui.stations.tree_window import TreeWindow  # loaded when first asked for
+
+    shell.show_beside("Power tree", TreeWindow(shell.session), 900, 620)
+
+
+def _helpers(shell: Shell) -> None:
+    from tiny_lantern.ui.stations.helpers_window import HelpersWindow  # loaded when first asked for
+
+    shell.show_beside("Small sums", HelpersWindow(shell.session), 760, 560)
+
+
+def _ask_schematic(shell: Shell) -> None:
+    from tiny_lantern.ui.stations.drive import ask_schematic  # loaded when first asked for
+
+    ask_schematic(_drive(shell))
+
+
+STATION = Station(
+    number=3,
+    title="Drive",
+    make=_make,
+    empty="Driving begins with lamps: add a first piece.",
+    subjects=("drive_current", "drive_switches", "drive_chips", "drive_pins", "drive_relays"),
+    first=_first,
+    commands=(
+        Command("assign-pins", "Edit", 110, "Assign pins", "Ctrl+Shift+A",
+                "Every need of the board a pin; what is pinned down stays", lambda s: _drive(s).assign(),
+                lambda s: bool(s.session.build.boards)),
+        Command("compare-ways", "Edit", 120, "Other ways to drive …", "Ctrl+Shift+W",
+                "Every way to drive the selected piece, solved side by side", _compare,
+                lambda s: bool(s.session.build.pieces)),
+        Command("power-tree", "View", 60, "Power tree …", "Ctrl+Shift+T",
+                "Supplies, rails and loads, with what each gives at most", _power_tree,
+                lambda s: bool(s.session.build.pieces)),
+        Command("helpers", "View", 70, "Small sums …", "Ctrl+Shift+U",
+                "Fades, flicker, colours, knobs, sensors, and bits as bytes", _helpers),
+        Command("save-schematic", "File", 47, "Save the schematic …", "Ctrl+Shift+K",
+                "The selected channel as a drawing (SVG)", _ask_schematic,
+                lambda s: bool(s.session.build.channels)),
+    ),
+)  # fmt: skip

@@ -1,0 +1,93 @@
+"""Ways to drive a piece side by side, each solved; *Use this way* is one step."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtWidgets import QAbstractItemView, QVBoxLayout, QWidget
+
+from tiny_lantern.model.quantities import engineering
+from tiny_lantern.plans.compare import Compared, compare
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.fields import button, faint, quiet, side_by_side
+from tiny_lantern.ui.widgets.row_table import RowTable
+
+HEADS = ("way", "pins", "joints", "cost", "comes round", "flicker", "bits", "brightest", "even", "hottest", "worst")
+FIGURES = (1, 2, 3, 4, 6, 7, 8, 9, 10)
+SCHOOLS = (
+    "Registers keep lamps lit, a multiplexer lights one in turn: fewer parts, less light. A resistor each is cheap and "
+    "plain; a sink chip sets one current for all. One output for two lamps saves pins while their shows agree."
+)
+
+
+class CompareWindow(QWidget):
+    """Solves each way in the background, and shows them as they come."""
+
+    def __init__(self, session: Session, piece_id: str) -> None:
+        super().__init__()
+        self._session, self._piece_id = session, piece_id
+        self.rows: list[Compared] = []
+        self.table = RowTable(HEADS, FIGURES, stretched=0)
+        self.table.setAccessibleName("Ways to drive")
+        self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.table.currentCellChanged.connect(lambda *_: self._show_word())
+        self._word = faint("Each way is solved on this build …")
+        self.use = button("Use this way", self.use_chosen, "primary", "One step; undo takes it back")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.table, 1)
+        column.addWidget(self._word)
+        column.addWidget(faint(SCHOOLS))
+        column.addLayout(side_by_side(self.use))
+        session.build_changed.connect(self._again)
+        self._again()
+
+    def _again(self) -> None:
+        build, piece_id = self._session.build, self._piece_id
+        if self._session.dragging or all(piece.id != piece_id for piece in build.pieces):
+            return
+
+        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> list[Compared]:
+            return list(compare(build, piece_id, cancelled))
+
+        self._session.background.start("compare", work, self._show, self._session.refused.emit)
+
+    def _show(self, rows: list[Compared]) -> None:
+        self.rows = rows
+        with quiet(self.table):
+            self.table.show_rows(len(rows), self._texts)
+            now = next((number for number, row in enumerate(rows) if row.now), 0)
+            if rows:
+                self.table.setCurrentCell(now, 0)
+        self.table.fit_columns()
+        self._show_word()
+
+    def _texts(self, number: int) -> tuple[str, ...]:
+        row = self.rows[number]
+        name = f"{row.way.word} (now)" if row.now else row.way.word
+        if row.build is None:
+            return (name, *[""] * 9, "cannot be")
+        return (
+            name, f"{row.pins}", f"{row.joints}", f"{row.cost:.2f}", row.refresh, row.flicker, f"{row.bits}",
+            engineering(row.brightest_cd, "cd"), f"{row.evenness:.0%}", f"{row.hottest_c:.0f} °C",
+            f"{row.worst}{' !' if row.over else ''}",
+        )  # fmt: skip
+
+    @property
+    def chosen(self) -> Compared | None:
+        """The way that is chosen."""
+        row = self.table.currentRow()
+        return self.rows[row] if 0 <= row < len(self.rows) else None
+
+    def _show_word(self) -> None:
+        row = self.chosen
+        if row is not None:
+            self._word.setText(row.refusal or f"{row.way.word.capitalize()}: wins for {row.way.wins}.")
+        self.use.setEnabled(row is not None and row.build is not None and not row.now)
+
+    def use_chosen(self) -> None:
+        """Drive the piece in the way that is chosen, as one step."""
+        row = self.chosen
+        if row is not None and row.build is not None:
+            build = row.build
+            self._session.apply(f"Driven by {row.way.word}", lambda _: build)

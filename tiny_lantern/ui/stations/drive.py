@@ -1,0 +1,203 @@
+"""Drive: each channel's current, brightness, heat and pin; how the current goes from the board to the lamp."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+
+import numpy as np
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
+
+from tiny_lantern.electrical.drive.register import EACH, bytes_to_send, chain_timing, in_hex
+from tiny_lantern.electrical.driven.contract import ChannelResult
+from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
+from tiny_lantern.findings.driven import pins_again
+from tiny_lantern.model.build import Build, FrameLoad
+from tiny_lantern.model.disk import short_name, write_atomically
+from tiny_lantern.model.drive import RegisterChain
+from tiny_lantern.model.edits_drive import change_board_part
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.quantities import engineering
+from tiny_lantern.plans.told import channel_working
+from tiny_lantern.show.channels import channel_duties, frame_duties_of
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.stations.drive_canvas import DriveCanvas
+from tiny_lantern.ui.stations.drive_form import DriveForm
+from tiny_lantern.ui.stations.drive_hand import DriveHand
+from tiny_lantern.ui.widgets.fields import button, combo, faint, panel, quiet, scrolled, set_choice
+from tiny_lantern.ui.widgets.in_view import InView
+
+MOST_BYTES = 12
+
+
+class DriveStation(QWidget):
+    """Left the selected channel, right the canvas, below it the board's choices and the bytes of this frame."""
+
+    show_working = Signal(object)
+
+    def __init__(self, session: Session, axis: LineAxis, frames: FrameSource) -> None:
+        super().__init__()
+        self._session, self._frames = session, frames
+        self._solution: DriveSolution | None = None
+        self.canvas = DriveCanvas(session, axis)
+        self.hand = DriveHand(session, self.canvas, axis)
+        self.form = DriveForm(session)
+        self.form.show_working.connect(lambda result, at: self.show_working.emit(channel_working(result, at)))
+        frame, column = panel(theme.LEFT_PANEL)
+        column.addWidget(scrolled(self.form))
+        right = QVBoxLayout()
+        right.setSpacing(5)
+        right.addWidget(self.canvas, 1)
+        right.addLayout(self._foot())
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(theme.MARGIN)
+        row.addWidget(frame)
+        row.addLayout(right, 1)
+        in_view = InView(self, self.refresh)
+        session.build_changed.connect(in_view.refresh)
+        session.load_changed.connect(in_view.refresh)
+        session.drawers.changed.connect(in_view.refresh)
+        in_form = InView(self, self._selected)
+        session.selection_changed.connect(in_form.refresh)
+        in_bytes = InView(self, self._on_time)
+        session.time_changed.connect(in_bytes.refresh)
+        self.refresh()
+
+    def _foot(self) -> QHBoxLayout:
+        self._bytes = faint()
+        self._bytes.setWordWrap(False)
+        self.board = combo([], "Board", self._set_board)
+        self.again = button("Assign pins", self.assign, "small", "Every need a pin; what is pinned down stays")
+        row = QHBoxLayout()
+        row.setContentsMargins(theme.GUTTER, 0, 0, 0)
+        row.addWidget(self._bytes, 1)
+        row.addWidget(self.board)
+        row.addWidget(self.again)
+        return row
+
+    @property
+    def solution(self) -> DriveSolution | None:
+        """What is shown."""
+        return self._solution
+
+    def dress(self, palette: theme.Palette) -> None:
+        """Take the colours of a theme."""
+        self.canvas.palette_in_use = self.form.palette_in_use = palette
+        self.canvas.update()
+        self.form.refresh()
+
+    def refresh(self) -> None:
+        """Solve what changed and show it."""
+        build = self._session.build
+        duties = frame_duties_of(build, self._frames.frame()) if isinstance(self._session.load, FrameLoad) else None
+        self._solution = solve_drive(build, duties, self._solution)
+        self.canvas.show_solution(self._solution)
+        self.form.show_solution(self._solution)
+        self._show_board()
+        self._show_bytes()
+
+    def _selected(self) -> None:
+        self.form.refresh()
+        self._show_bytes()
+
+    def _on_time(self) -> None:
+        if isinstance(self._session.load, FrameLoad):
+            self.refresh()
+        else:
+            self._show_bytes()
+
+    def _show_board(self) -> None:
+        if self._session.dragging:
+            return
+        board, parts = self.canvas.board, self._session.parts.of(BoardPart)
+        with quiet(self.board):
+            self.board.clear()
+            for part in parts:
+                self.board.addItem(part.name, part.id)
+            if board is not None:
+                set_choice(self.board, board.part_id)
+        for widget in (self.board, self.again):
+            widget.setEnabled(board is not None)
+
+    def _set_board(self, part_id: object) -> None:
+        board = self.canvas.board
+        part = next((part for part in self._session.parts.of(BoardPart) if part.id == part_id), None)
+        if board is None or part is None:
+            return
+
+        def edit(build: Build) -> Build:
+            return pins_again(change_board_part(build, board.id, part), board.id)
+
+        if not self._session.apply(f"Used a {part.name}", edit):
+            self._show_board()
+
+    def assign(self) -> None:
+        """Give every need of the board a pin."""
+        board = self.canvas.board
+        if board is not None:
+            self._session.apply("Assigned the pins", partial(pins_again, board_id=board.id))
+
+    def save_schematic(self, path: Path) -> None:
+        """Draw the selected channel's schematic into an SVG file; a refusal is told."""
+        text = self.form.schematic_text
+        if text is None:
+            self._session.refused.emit(LanternError("no channel is selected", "schematic", "a lamp that is driven"))
+            return
+        try:
+            write_atomically(path, text.encode("utf-8"))
+        except LanternError as error:
+            self._session.refused.emit(error)
+        else:
+            self._session.say(f"Wrote {path.name}.")
+
+    def _show_bytes(self) -> None:
+        """The bytes that light the selected chain at the caret, in the order of sending."""
+        result = self._chain()
+        if result is None:
+            self._bytes.setText("")
+            return
+        driver = result.case.driver
+        assert isinstance(driver, RegisterChain)
+        self._bytes.setText(bytes_words(result, self._lit(result)))
+        self._bytes.setToolTip("The last chip's byte goes first; the first chip is the one on the board's data line")
+
+    def _chain(self) -> ChannelResult | None:
+        chosen = self._session.selection.one("drivers") or (self.form.channel.driver_id if self.form.channel else None)
+        result = self._solution.by_driver.get(chosen) if self._solution and chosen else None
+        return result if result is not None and isinstance(result.case.driver, RegisterChain) else None
+
+    def _lit(self, result: ChannelResult) -> list[bool]:
+        build = self._session.build
+        if not build.effects:
+            return [True] * len(result.case.channels)
+        duties = channel_duties(build, result.case.driver, self._frames.frame()[None])[0]
+        return [duty >= 0.5 for duty in duties]
+
+
+def bytes_words(result: ChannelResult, lit: list[bool]) -> str:
+    """The bytes that light a chain so: binary and hex, the order, and how fast they go."""
+    driver = result.case.driver
+    assert isinstance(driver, RegisterChain)
+    outputs = np.zeros(driver.chips * EACH, bool)
+    for channel, on in zip(result.case.channels, lit, strict=True):
+        outputs[channel.output] = on
+    sent = bytes_to_send(outputs, "msb_first" if driver.msb_first else "lsb_first")
+    shown = " ".join(f"{value >> 4:04b} {value & 15:04b}" for value in sent[:3])
+    hexes = " ".join(f"0x{in_hex(value)}" for value in sent[:MOST_BYTES])
+    timing = chain_timing(driver.chips, driver.shift_hz, driver.latch_s)
+    bit = "high" if driver.msb_first else "low"
+    return f"send {shown} = {hexes}, last chip and {bit} bit first; {engineering(timing.frame_s, 's')} a frame"
+
+
+def ask_schematic(station: DriveStation) -> None:
+    """Ask for a file and draw the selected channel's schematic into it."""
+    name = f"{short_name(station.form.title)} schematic.svg"
+    chosen, _ = QFileDialog.getSaveFileName(station, "Save the schematic", name, "Drawings (*.svg)")
+    if chosen:
+        station.save_schematic(Path(chosen))

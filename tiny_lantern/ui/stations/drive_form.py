@@ -1,0 +1,318 @@
+"""The selected channel: its schematic, its figures, its resistor, and what drives it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import QByteArray, QRectF, QSize, Signal
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtSvg import QSvgRenderer
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from tiny_lantern.catalogue.part_fields import PartField, plain_fields
+from tiny_lantern.electrical.driven.contract import ChannelResult
+from tiny_lantern.electrical.driven.solution import DriveSolution
+from tiny_lantern.electrical.lamp.eseries import SERIES
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Channel, Driver, HoldRail, RelayBoard, Scanned, SinkChain
+from tiny_lantern.model.edits_drive import change_channel, change_channels, change_driver
+from tiny_lantern.model.emitters import by_data_line
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.quantities import amps, engineering
+from tiny_lantern.plans.resistors import choice_of, from_drawer, loop_of, merged
+from tiny_lantern.plans.told import Told, told_of
+from tiny_lantern.plans.ways import WAYS, drive_piece, set_wanted, ways_for
+from tiny_lantern.sheets.schematic import first_of_kind, schematic_svg
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.fields import Rows, button, combo, faint, heading, quiet, set_choice
+from tiny_lantern.ui.widgets.model_form import ModelForm
+from tiny_lantern.ui.widgets.quantity import QuantityEdit
+
+HIDDEN = ("kind", "id", "pins", "board_id", "bus_of")
+LEGS = "The long leg or the short one: a resistor does the same in either."
+BRIGHT = "Do not look into bright lamps close up."
+
+
+class SchematicView(QWidget):
+    """Shows a schematic."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._renderer = QSvgRenderer(self)
+        self._size = QSize(200, 60)
+
+    def show_svg(self, text: str) -> None:
+        """Show a drawing."""
+        self._renderer.load(QByteArray(text.encode("utf-8")))
+        self._size = self._renderer.defaultSize()
+        self.setFixedHeight(self._size.height())
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        self._renderer.render(painter, QRectF(0, 0, self._size.width(), self._size.height()))
+
+
+class DriveForm(QWidget):
+    """Shows and changes one channel and its driver."""
+
+    compare = Signal()
+    show_working = Signal(object, int)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._solution: DriveSolution | None = None
+        self.palette_in_use = theme.PAPER
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 12, 0)
+        column.setSpacing(4)
+        self._title, self._about = heading(""), faint()
+        self.schematic = SchematicView()
+        self.wanted = QuantityEdit("Current wanted", "A", amps)
+        self.wanted.entered.connect(self._set_wanted)
+        self.resistor = QuantityEdit("Resistor", "ohm", partial(engineering, unit="ohm"))
+        self.resistor.optional = True
+        self.resistor.entered.connect(lambda value: self._set_resistor(value))
+        self.resistor.emptied.connect(lambda: self._set_resistor(None))
+        for field in (self.wanted, self.resistor):
+            field.faulty.connect(session.refused)
+        self.way = combo([], "How it is driven", self._set_way)
+        rows = Rows()
+        rows.add("driven by", self.way)
+        self._wanted_label = rows.add("wanted", self.wanted)
+        self._resistor_label = rows.add("resistor", self.resistor)
+        self._figures = faint()
+        self._series = QWidget()
+        self._series_row = QVBoxLayout(self._series)
+        self._series_row.setContentsMargins(0, 0, 0, 0)
+        self._series_row.setSpacing(3)
+        self.working = button("show the working", self._ask_working, "link")
+        self.other = button("Other ways …", self.compare.emit, tip="Every way to drive it, solved side by side")
+        self.fields = ModelForm(scrolls=False)
+        self.fields.entered.connect(self._change_driver)
+        self.fields.faulty.connect(session.refused)
+        self._driver_title = heading("")
+        column.addWidget(self._title)
+        column.addWidget(self._about)
+        column.addWidget(self.schematic)
+        column.addLayout(rows.grid)
+        for widget in (self._series, self._figures):
+            column.addWidget(widget)
+        column.addWidget(self.working)
+        column.addWidget(self.other)
+        column.addWidget(self._driver_title)
+        column.addWidget(self.fields)
+        column.addStretch(1)
+
+    @property
+    def piece_id(self) -> str | None:
+        """The selected piece, else the first that is not driven by a data line."""
+        build = self._session.build
+        chosen = self._session.selection.one("pieces")
+        if chosen is not None and any(piece.id == chosen for piece in build.pieces):
+            return chosen
+        fitting = (p.id for p in build.pieces if not by_data_line(p, build.shelf.find(Part, p.part_id)))
+        return next(fitting, None)
+
+    @property
+    def channel(self) -> Channel | None:
+        """The selected channel, else the first of the selected lamp or piece."""
+        build, chosen = self._session.build, self._session.selection
+        by_id = chosen.one("channels")
+        own = [channel for channel in build.channels if channel.slots[0].piece_id == self.piece_id]
+        found = next((channel for channel in build.channels if channel.id == by_id), None)
+        if found is not None and (not own or found in own):
+            return found
+        at_lamp = (channel for channel in own if chosen.first is not None and chosen.first in channel.slots)
+        return next(at_lamp, own[0] if own else None)
+
+    @property
+    def title(self) -> str:
+        """What is shown, by its name."""
+        return self._title.text()
+
+    @property
+    def schematic_text(self) -> str | None:
+        """The selected channel's schematic as SVG in ink; None where nothing is driven."""
+        channel = self.channel
+        result = self._result(channel)
+        return None if result is None else schematic_svg(result, self._at(result, channel))
+
+    def show_solution(self, solution: DriveSolution) -> None:
+        """Show the selected channel as it is solved."""
+        self._solution = solution
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the selected channel."""
+        build, channel, piece_id = self._session.build, self.channel, self.piece_id
+        self._show_ways(build, piece_id)
+        result = self._result(channel)
+        there = result is not None
+        for widget in (self.schematic, self.wanted, self._wanted_label, self.working, self._figures, self._driver_title,
+                       self.fields, self._series):  # fmt: skip
+            widget.setVisible(there)
+        takes = there and result is not None and loop_of(result.case, self._at(result, channel)) is not None
+        takes = takes and not isinstance(result.case.driver, Scanned) if result is not None else False
+        self.resistor.setVisible(takes)
+        self._resistor_label.setVisible(takes)
+        self.other.setVisible(piece_id is not None)
+        if result is None or channel is None:
+            piece = build.line.piece(piece_id) if piece_id is not None else None
+            self._title.setText(piece.name if piece else "Nothing to drive")
+            self._about.setText("Choose how it is driven: board, pins and resistors follow." if piece else
+                                "Strips and addressable lamps take their colours from a data line.")  # fmt: skip
+            return
+        self._show_channel(result, channel)
+
+    def _result(self, channel: Channel | None) -> ChannelResult | None:
+        if channel is None or self._solution is None:
+            return None
+        return self._solution.by_driver.get(channel.driver_id)
+
+    def _at(self, result: ChannelResult, channel: Channel | None) -> int:
+        ids = [each.id for each in result.case.channels]
+        return ids.index(channel.id) if channel is not None and channel.id in ids else 0
+
+    def _show_ways(self, build: Build, piece_id: str | None) -> None:
+        fitting = ways_for(build, piece_id) if piece_id is not None else []
+        channel = self.channel
+        with quiet(self.way):
+            self.way.clear()
+            self.way.addItem("nothing yet", None)
+            for way in fitting:
+                self.way.addItem(way.word, way.kind)
+            driver = next((d for d in build.drivers if channel is not None and d.id == channel.driver_id), None)
+            set_choice(self.way, driver.kind if driver else None)
+        self.way.setEnabled(bool(fitting))
+
+    def _show_channel(self, result: ChannelResult, channel: Channel) -> None:
+        at = self._at(result, channel)
+        case = result.case
+        lamp, driver = case.lamps[at], case.driver
+        piece = lamp.piece
+        name = piece.name if len(channel.slots) > 1 else piece.place_name(channel.slots[0].index)
+        self._title.setText(f"{name}, {channel.die}" if channel.die else name)
+        self._about.setText(f"{lamp.part.name}, {first_of_kind(driver)}, output {channel.output}")
+        p = self.palette_in_use
+        self.schematic.show_svg(schematic_svg(result, at, p.ink, p.faint))
+        told = told_of(result, at)
+        self.wanted.show_value(told.wanted_a)
+        if channel.resistor_ohm is None:
+            self.resistor.show_nothing()
+        else:
+            self.resistor.show_value(channel.resistor_ohm)
+        self._figures.setText(_figures(told, result, at))
+        self._show_series(result, at)
+        if not self._session.dragging:
+            self._driver_title.setText(driver.name)
+            self.fields.show_fields(self._driver_fields(driver))
+
+    def _driver_fields(self, driver: Driver) -> list[PartField]:
+        return [field for field in plain_fields(driver, HIDDEN) if not field.path.endswith("_id")]
+
+    def _show_series(self, result: ChannelResult, at: int) -> None:
+        """Buttons for the values of the series, one value for all, and what the drawer has."""
+        while taken := self._series_row.takeAt(0):
+            widget = taken.widget()
+            if widget is not None:
+                widget.setParent(None)
+                widget.deleteLater()
+        if self._session.dragging or not self.resistor.isVisibleTo(self):
+            return
+        choice, loop = choice_of(result.case, at), loop_of(result.case, at)
+        if choice is None or choice.series is None or loop is None or choice.fits is None:
+            return
+        for ohm, series in {choice.series[name].up: name for name in reversed(SERIES)}.items():
+            nearest = engineering(choice.series[series].nearest, "ohm")
+            tip = f"{amps(choice.fits[f'{series}_up'].current_a)}; nearest {nearest}"
+            words = f"{series.upper()}: {engineering(ohm, 'ohm')}"
+            self._series_row.addWidget(button(words, partial(self._set_resistor, ohm), "small", tip))
+        self._offer_merged(result)
+        drawer = self._session.drawers.drawer
+        for each in from_drawer(loop, told_of(result, at).wanted_a, drawer, self._session.parts, 1):
+            words = (" side by side with " if each.side_by_side else " and ").join(part.name for part in each.parts)
+            self._series_row.addWidget(
+                button(f"Drawer: {words.replace('Resistor ', '')}", partial(self._set_resistor, each.fit.resistor_ohm),
+                       "small", f"{amps(each.fit.current_a)}, {each.off:+.0%}{'; grows too hot' if each.hot else ''}")
+            )  # fmt: skip
+
+    def _offer_merged(self, result: ChannelResult) -> None:
+        """One value for all channels of the driver, where that would be another."""
+        case = result.case
+        values = {channel.resistor_ohm for channel in case.channels}
+        if len(values) < 2:
+            return
+        loops = [(loop, channel.wanted_a) for at, channel in enumerate(case.channels) if (loop := loop_of(case, at))]
+        one = merged(loops)
+        if one is not None:
+            words = f"{engineering(one.resistor_ohm, 'ohm')} for all: {one.least:+.0%} to {one.most:+.0%}"
+            edit = partial(change_channels, driver_id=case.driver.id, resistor_ohm=one.resistor_ohm)
+            act = partial(self._session.apply, f"One resistor for all of {case.driver.name}", edit)
+            self._series_row.addWidget(button(words, act, "small", "One value to buy, and how far each is then off"))
+
+    def _set_wanted(self, value: float) -> None:
+        channel = self.channel
+        if channel is not None:
+            edit = partial(set_wanted, channel_id=channel.id, wanted_a=value)
+            self._session.apply(f"Asked a channel for {amps(value)}", edit)
+
+    def _set_resistor(self, value: float | None) -> None:
+        channel = self.channel
+        if channel is not None:
+            words = engineering(value, "ohm") if value is not None else "no resistor"
+            edit = partial(change_channel, channel_id=channel.id, resistor_ohm=value)
+            self._session.apply(f"Fitted {words}", edit)
+
+    def _set_way(self, kind: object) -> None:
+        piece_id = self.piece_id
+        if piece_id is None or kind is None:
+            return
+        word = next(way.word for way in WAYS if way.kind == kind)
+        name = self._session.build.line.piece(piece_id).name
+        edit = partial(drive_piece, piece_id=piece_id, kind=str(kind))
+        if not self._session.apply(f"{name}: driven by {word}", edit):
+            self.refresh()
+
+    def _change_driver(self, path: str, value: str | float | bool | None) -> None:
+        channel = self.channel
+        if channel is not None:
+            self._session.apply(f"Changed {path.replace('_', ' ')}", _changed(channel.driver_id, path, value))
+            self.refresh()
+
+    def _ask_working(self) -> None:
+        channel = self.channel
+        result = self._result(channel)
+        if result is not None:
+            self.show_working.emit(result, self._at(result, channel))
+
+
+def _changed(driver_id: str, path: str, value: str | float | bool | None) -> Callable[[Build], Build]:
+    def edit(build: Build) -> Build:
+        return change_driver(build, driver_id, **{path: value})
+
+    return edit
+
+
+def _figures(told: Told, result: ChannelResult, at: int) -> str:
+    """The figures that the schematic does not show, a line each."""
+    driver = result.case.driver
+    lines = [f"actual {amps(told.actual_a)}"]
+    if told.fit is not None:
+        lines[0] += f", {amps(told.fit.least_a)} to {amps(told.fit.most_a)}"
+    if isinstance(driver, Scanned):
+        lines.append(f"average {amps(told.average_a)}, one row in {driver.rows}")
+    if not isinstance(driver, RelayBoard | HoldRail):
+        lines.append(f"looks L* {told.lightness:.0f} of 100")
+    if told.bits > 1:
+        seen = f"steps seen below {told.coarse_below:.0%}" if told.coarse_below else "no step is seen"
+        lines.append(f"{told.bits} bits: first step L* {told.first_step:.2f}; {seen}")
+    if told.resistor_w > 0:
+        lines.append(f"heat {engineering(told.resistor_w, 'W')}; take {engineering(2 * told.resistor_w, 'W')} or more")
+    if isinstance(driver, SinkChain):
+        lines.append(f"left for its output {result.lamp_v[at]:.2f} V across the lamp")
+    lines.append(LEGS if told.fit is not None else BRIGHT)
+    return "\n".join(lines)

@@ -1,0 +1,259 @@
+"""Small sums beside the build: fades, flicker, colours, knobs, press sensors, and bits as bytes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QLineEdit, QPlainTextEdit, QTabWidget, QVBoxLayout, QWidget
+
+from tiny_lantern.electrical.drive.scanned import active_low, pattern_of, row_bytes
+from tiny_lantern.electrical.inputs.knob import Knob
+from tiny_lantern.electrical.inputs.press import PressSensor, divider, fixed_e24_ohm, fixed_ohm
+from tiny_lantern.light.colour import srgb_from_linear
+from tiny_lantern.light.flicker import banding, flicker, pwm_hz
+from tiny_lantern.light.mixing import (
+    D65_XY,
+    LampPrimary,
+    mix,
+    numbers_of,
+    srgb_matrix,
+    white_balance,
+    xyz_of_srgb,
+    xyz_of_xy,
+)
+from tiny_lantern.light.perception import dimming_steps, duty_table, largest_step
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.quantities import engineering, parse_quantity, volts
+from tiny_lantern.show.bitmap import pattern_in_bytes, pattern_of_bytes
+from tiny_lantern.show.snippets import knob_c, table_c
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.fields import ColourButton, Rows, combo, faint
+
+DEFAULT = (LampPrimary(0.69, 0.308, 0.45, 0.012, 0.012), LampPrimary(0.17, 0.70, 0.80, 0.012, 0.012),
+           LampPrimary(0.135, 0.055, 0.20, 0.012, 0.012))  # fmt: skip
+Fields = dict[str, QLineEdit]
+Floats = NDArray[np.float64]
+FADE = (("bits", "bits", "", "8"), ("entries", "entries", "", "64"))
+FLICKER = (("clock", "clock", "Hz", "16 MHz"), ("divider", "divider", "", "64"), ("bits", "bits", "", "8"),
+           ("exposure", "exposure", "s", "0.02"))  # fmt: skip
+KNOB = (("bits", "reading, bits", "", "12"), ("offset", "counts at rest", "", "22"),
+        ("full", "counts when full", "", "4095"), ("out", "level, bits", "", "8"),
+        ("reading", "reading now", "", "1000"))  # fmt: skip
+PRESS = (("rest", "at rest", "ohm", "100k"), ("pressed", "pressed", "ohm", "1k"), ("supply", "supply", "V", "5"),
+         ("bits", "reading, bits", "", "10"))  # fmt: skip
+
+
+class _Sum(QWidget):
+    """A few fields, and the text that follows from them."""
+
+    def __init__(
+        self, session: Session, fields: tuple[tuple[str, str, str, str], ...], work: Callable[[dict[str, float]], str]
+    ) -> None:
+        super().__init__()
+        self._session, self._work = session, work
+        self._units = {name: unit for name, _, unit, _ in fields}
+        self.fields: Fields = {}
+        rows = Rows()
+        for name, label, _, value in fields:
+            line = self.fields[name] = QLineEdit(value)
+            line.editingFinished.connect(self.refresh)
+            rows.add(label, line)
+        self.text = QPlainTextEdit()
+        self.text.setReadOnly(True)
+        self.text.setAccessibleName("Result")
+        self.told = faint()
+        self.column = QVBoxLayout(self)
+        self.column.addLayout(rows.grid)
+        self.column.addWidget(self.told)
+        self.column.addWidget(self.text, 1)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Work it out anew; what cannot be is told, and the last result stays."""
+        try:
+            values = {name: parse_quantity(line.text(), self._units[name], name) for name, line in self.fields.items()}
+            self.text.setPlainText(self._work(values))
+            self.told.setText("")
+        except LanternError as error:
+            self.told.setText(error.sentence())
+
+
+class HelpersWindow(QWidget):
+    """The sums, a tab each."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.tabs = QTabWidget()
+        self.fade = _Sum(session, FADE, _fade)
+        self.flicker = _Sum(session, FLICKER, _flicker)
+        self.knob = _Sum(session, KNOB, _knob)
+        self.press = _Sum(session, PRESS, _press)
+        self.colour, self.bits = ColourSum(), BitsSum()
+        named = {"Fade table": self.fade, "Flicker": self.flicker, "Colour": self.colour, "Knob": self.knob,
+                 "Press sensor": self.press, "Bits and bytes": self.bits}  # fmt: skip
+        for title, tab in named.items():
+            self.tabs.addTab(tab, title)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.tabs)
+
+
+def _whole(values: dict[str, float], name: str, least: int, most: int) -> int:
+    value = values[name]
+    if value != int(value) or not least <= value <= most:
+        raise LanternError(f"{value:g} cannot be used here", name, f"a whole number from {least} to {most}")
+    return int(value)
+
+
+def _fade(values: dict[str, float]) -> str:
+    bits, entries = _whole(values, "bits", 1, 16), _whole(values, "entries", 2, 4096)
+    seen = dimming_steps(bits)
+    table = duty_table("lightness", entries, bits)
+    told = f"an eye sees steps below {seen.below_duty:.1%} of full" if seen.below_duty else "no step is seen"
+    return (
+        f"At {bits} bits the first step from dark is L* {seen.first:.2f}, the largest {seen.largest:.2f}; {told}.\n"
+        f"In this table the largest step is L* {largest_step(table, bits):.2f}.\n\n{table_c(table.tolist(), bits)}"
+    )
+
+
+def _flicker(values: dict[str, float]) -> str:
+    bits, divider_n = _whole(values, "bits", 1, 20), _whole(values, "divider", 1, 65_536)
+    hz = pwm_hz(values["clock"], divider_n, bits)
+    words = {"seen": "seen directly", "risk": "a risk to sensitive people", "low_risk": "low risk",
+             "no_observable_effect": "nothing is noticed"}[flicker(hz)]  # fmt: skip
+    bands = "bands before a camera" if values["exposure"] > 0 and banding(hz, values["exposure"]) else "no bands"
+    return (
+        f"{hz:,.1f} Hz: {words}; {bands} at an exposure of {values['exposure']:g} s.\n"
+        "Low risk from 1,250 Hz, nothing noticed from 3,000 Hz. Lamps that move, and lamps that are filmed, want the "
+        "upper one."
+    )
+
+
+def _knob(values: dict[str, float]) -> str:
+    knob = Knob(_whole(values, "bits", 1, 24), _whole(values, "offset", 0, 1 << 24), _whole(values, "full", 1, 1 << 24),
+                _whole(values, "out", 1, 16))  # fmt: skip
+    level = knob.level(_whole(values, "reading", 0, 1 << 24))
+    note = "" if knob.product_bits <= 15 else (
+        f"\nThe product needs {knob.product_bits} bits: on a board whose int has 16 it must be an unsigned long."
+    )  # fmt: skip
+    return f"Level {level} of {knob.top}.{note}\n\n{knob_c(knob)}"
+
+
+def _press(values: dict[str, float]) -> str:
+    sensor = PressSensor(values["rest"], values["pressed"], values["supply"], "supply", values["supply"],
+                         _whole(values, "bits", 1, 24))  # fmt: skip
+    ideal, bought = fixed_ohm(sensor), fixed_e24_ohm(sensor)
+    found = divider(sensor, bought)
+    return (
+        f"Fixed resistor √(R_rest · R_pressed) = {engineering(ideal, 'ohm')}; fit {engineering(bought, 'ohm')}, from "
+        f"the reading to 0 V, the sensor from the supply to the reading.\n"
+        f"At rest {volts(found.rest_v)}, pressed {volts(found.pressed_v)}.\n"
+        f"Pressed above {volts(found.press_at_v)} ({found.counts(found.press_at_v)} counts), let go below "
+        f"{volts(found.release_at_v)} ({found.counts(found.release_at_v)} counts). A button: wait 50 ms."
+    )
+
+
+class ColourSum(QWidget):
+    """A wanted colour as duties and numbers, and what the lamp can show of it."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.wanted = "#ffb648"
+        self.pick = ColourButton("Wanted colour", self._set)
+        self.shown = ColourButton("Shown colour", lambda _: None)
+        self.shown.setEnabled(False)
+        self.law = combo([("8 bits, straight", None), ("8-bit table, even to the eye", "lightness")], "Numbers",
+                         lambda _: self.refresh())  # fmt: skip
+        self.text = QPlainTextEdit()
+        self.text.setReadOnly(True)
+        rows = Rows()
+        rows.add("wanted", self.pick)
+        rows.add("as the lamp shows it", self.shown)
+        rows.add("numbers", self.law)
+        column = QVBoxLayout(self)
+        column.addLayout(rows.grid)
+        column.addWidget(self.text, 1)
+        self.refresh()
+
+    def _set(self, colour: str) -> None:
+        self.wanted = colour
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Work it out anew."""
+        self.pick.show_colour(self.wanted)
+        picked = QColor(self.wanted)
+        found = mix(DEFAULT, xyz_of_srgb((picked.red(), picked.green(), picked.blue())))
+        table = duty_table("lightness", 256, 8) if self.law.currentData() else None
+        red, green, blue = numbers_of(found.duties, 8, table).tolist()
+        self.shown.show_colour(self.wanted if found.inside else _srgb_of(found.shown_xy))
+        balance = white_balance(DEFAULT)
+        white = " : ".join(f"{each:.3f}" for each in balance.duties)
+        self.text.setPlainText(
+            f"Write {red}, {green}, {blue}.\nDuties {', '.join(f'{duty:.3f}' for duty in found.duties)}.\n"
+            + ("The lamp can show it." if found.inside else
+               f"It is outside what the lamp can show; moved toward white, Δu′v′ {found.delta_uv:.4f}.")
+            + f"\n\nEqual numbers are not white: they land at xy {balance.equal_xy[0]:.3f}, {balance.equal_xy[1]:.3f}. "
+            f"White of D65 wants R : G : B = {white}."
+        )  # fmt: skip
+
+
+def _srgb_of(xy: Floats | None) -> str:
+    x, y = (float(each) for each in xy) if xy is not None else D65_XY
+    linear = np.maximum(np.linalg.solve(srgb_matrix(), xyz_of_xy(x, y)), 0.0)
+    red, green, blue = np.round(srgb_from_linear(linear / linear.max()) * 255).astype(int).tolist()
+    return f"#{red:02x}{green:02x}{blue:02x}"
+
+
+class BitsSum(QWidget):
+    """A bitmap of ones and zeros as bytes, and back."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.rows = QPlainTextEdit("00111100\n01000010\n10100101\n10000001\n10100101\n10011001\n01000010\n00111100")
+        self.rows.setAccessibleName("Rows of ones and zeros, column 0 left")
+        self.bytes = QLineEdit()
+        self.bytes.setAccessibleName("Bytes, as 0x3C, 60 or 0b00111100")
+        self.form = combo([("hex", "hex"), ("decimal", "decimal"), ("binary", "binary")], "Written as",
+                          lambda _: self.refresh())  # fmt: skip
+        self.low = combo([("on when high", False), ("on when low", True)], "Level", lambda _: self.refresh())
+        self.told = faint()
+        self.rows.textChanged.connect(self.refresh)
+        self.bytes.editingFinished.connect(self._back)
+        rows = Rows()
+        rows.add("written as", self.form)
+        rows.add("lines", self.low)
+        rows.add("bytes", self.bytes)
+        column = QVBoxLayout(self)
+        column.addWidget(faint("A row a line, 0 or 1 a column; the leftmost is the high bit of the first byte."))
+        column.addWidget(self.rows, 1)
+        column.addLayout(rows.grid)
+        column.addWidget(self.told)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Write the bitmap as bytes."""
+        try:
+            lit = pattern_of(self.rows.toPlainText().split())
+            values = row_bytes(lit)
+            if values is None:
+                raise LanternError(f"{lit.shape[1]} columns make no whole bytes", "bitmap", "8, 16, 24 … columns")
+            self.bytes.setText(pattern_in_bytes(active_low(values) if self.low.currentData() else values,
+                                                self.form.currentData()))  # fmt: skip
+            self.told.setText(f"{lit.shape[0]} rows of {lit.shape[1]}")
+        except LanternError as error:
+            self.told.setText(error.sentence())
+
+    def _back(self) -> None:
+        if not self.bytes.isModified():
+            return
+        try:
+            columns = len(self.rows.toPlainText().split()[0])
+            rows = pattern_of_bytes(self.bytes.text(), columns, bool(self.low.currentData()))
+        except LanternError as error:
+            self.told.setText(error.sentence())
+            return
+        self.rows.setPlainText("\n".join(rows))
