@@ -37,6 +37,7 @@ from tiny_lantern.model.refers import Refers
 from tiny_lantern.model.room import Box, Passage
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.timeline import Timeline
+from tiny_lantern.model.wiring import Wiring
 
 FORMAT: Literal["tiny-lantern-build"] = "tiny-lantern-build"
 VERSION: Literal[2] = 2
@@ -248,6 +249,7 @@ class Build(Frozen):
     channels: Annotated[tuple[Channel, ...], Field(max_length=20_000)] = ()
     passages: Annotated[tuple[Passage, ...], Field(max_length=200)] = ()
     boxes: Annotated[tuple[Box, ...], Field(max_length=200)] = ()
+    wiring: Wiring = Wiring()
     photo: Photo | None = None
 
     @cached_property

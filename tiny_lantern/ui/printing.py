@@ -63,18 +63,33 @@ def save_pdf(evidence: Evidence, path: Path, drawer: Drawer = NOTHING_OWNED) -> 
     Raises:
         LanternError: the folder cannot be written.
     """
+    _print(sheet_document(sheet_source(evidence, SHARPER, drawer=drawer)), evidence.build.name, path)
+
+
+def save_page_pdf(html: str, title: str, path: Path) -> None:
+    """Write a page as PDF on A4.
+
+    Raises:
+        LanternError: the folder cannot be written.
+    """
+    document = QTextDocument()
+    document.setDefaultFont(theme.font(9))
+    document.setHtml(html)
+    _print(document, title, path)
+
+
+def _print(document: QTextDocument, title: str, path: Path) -> None:
     content = QByteArray()
     buffer = QBuffer(content)
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
-    writer.setTitle(evidence.build.name)
+    writer.setTitle(title)
     writer.setCreator("Tiny Lantern")
     writer.setResolution(96)
     writer.setPageLayout(
         QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Portrait, QMarginsF(12, 12, 12, 12),
                     QPageLayout.Unit.Millimeter)
     )  # fmt: skip
-    document = sheet_document(sheet_source(evidence, SHARPER, drawer=drawer))
     document.setPageSize(QSizeF(writer.width(), writer.height()))
     document.print_(writer)
     del writer

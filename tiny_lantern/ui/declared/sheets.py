@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from tiny_lantern.ui.declared.command import Command
 from tiny_lantern.ui.declared.station import Around, Station
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
+
+    from tiny_lantern.ui.shell import Shell
 
 
 def _make(around: Around) -> QWidget:
@@ -18,4 +21,20 @@ def _make(around: Around) -> QWidget:
     return sheets
 
 
-STATION = Station(number=6, title="Sheets", make=_make, empty="A sheet prints what was planned: begin with a strip.")
+def _steps(shell: Shell) -> None:
+    """The wiring, one step at a time."""
+    shell.show_station("Sheets")
+    shell.stack.sheets().steps()
+
+
+STATION = Station(
+    number=6,
+    title="Sheets",
+    make=_make,
+    empty="A sheet prints what was planned: begin with a strip.",
+    subjects=("wiring",),
+    commands=(
+        Command("wiring-steps", "Go", 40, "Wiring steps", "Alt+W", "One connection at a time, both ends lit", _steps,
+                lambda s: bool(s.session.build.feeds or s.session.build.drivers)),
+    ),
+)  # fmt: skip

@@ -9,23 +9,25 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, Signal
 from PySide6.QtGui import QResizeEvent, QTextDocument
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTextBrowser, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QStackedWidget, QTextBrowser, QWidget
 
 from tiny_lantern.model.build import FullWhite
 from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.errors import LanternError, told_plainly
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.widgets.fields import button, faint, heading, panel
+from tiny_lantern.ui.widgets.fields import button, combo, faint, heading, panel, quiet, set_choice
 from tiny_lantern.ui.widgets.in_view import InView
 
 if TYPE_CHECKING:
     from tiny_lantern.catalogue.drawer import Drawer
     from tiny_lantern.findings.evidence import Evidence
     from tiny_lantern.ui.printing import SheetSource
+    from tiny_lantern.ui.stations.wiring_view import WiringView
 
 
 NARROWEST = 690
+SHEET, STEPS = "sheet", "steps"
 PREVIEW_ROWS = 60
 
 
@@ -59,9 +61,17 @@ class SheetsStation(QWidget):
         self._session = session
         self.preview = SheetPreview()
         frame, column = panel(theme.LEFT_PANEL)
+        self.pages = combo([("the sheet", SHEET), ("wiring steps", STEPS)], "What is shown", self._show_page)
+        column.addWidget(self.pages)
         column.addWidget(heading("Sheet"))
         column.addWidget(faint("Figures are for full white; the picture shows what white looks like."))
         for text, suffix in (("Save PDF …", "pdf"), ("Save HTML …", "html"), ("Save feed list CSV …", "csv")):
+            column.addWidget(button(text, partial(self._ask, suffix)))
+        column.addSpacing(8)
+        column.addWidget(heading("Wiring"))
+        column.addWidget(faint("Every conductor in the order of the hands, and the way back by terminal."))
+        for text, suffix in (("Save wiring PDF …", "wiring.pdf"), ("Save wiring HTML …", "wiring.html"),
+                             ("Save wiring CSV …", "wiring.csv")):  # fmt: skip
             column.addWidget(button(text, partial(self._ask, suffix)))
         column.addSpacing(8)
         column.addWidget(heading("Show"))
@@ -75,9 +85,10 @@ class SheetsStation(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(theme.MARGIN)
         row.addWidget(frame)
-        holder = QVBoxLayout()
-        holder.addWidget(self.preview)
-        row.addLayout(holder, 1)
+        self._shelf = QStackedWidget()
+        self._shelf.addWidget(self.preview)
+        self.wiring: WiringView | None = None
+        row.addWidget(self._shelf, 1)
         self._shown: Evidence | None = None
         self._document: QTextDocument | None = None
         self._estimated: object = None
@@ -117,6 +128,26 @@ class SheetsStation(QWidget):
         if before is not None:
             before.deleteLater()
 
+    def _show_page(self, page: object) -> None:
+        """Show the sheet, or one wiring step at a time."""
+        if page == STEPS:
+            self.steps()
+        else:
+            self._shelf.setCurrentWidget(self.preview)
+
+    def steps(self) -> WiringView:
+        """The wiring steps, shown."""
+        if self.wiring is None:
+            from tiny_lantern.ui.stations.wiring_view import WiringView  # loaded when first shown
+
+            self.wiring = WiringView(self._session)
+            self._shelf.addWidget(self.wiring)
+        self._shelf.setCurrentWidget(self.wiring)
+        with quiet(self.pages):
+            set_choice(self.pages, STEPS)
+        self.wiring.setFocus()
+        return self.wiring
+
     def _forget_page(self) -> None:
         """What is owned has changed: lay the page out anew."""
         self._shown = None
@@ -132,6 +163,9 @@ class SheetsStation(QWidget):
         """Write one of the files from the build in hand, which is judged first if it was not yet; refusals are told."""
         if suffix in ("gif", "frames.csv"):
             self.render_show.emit(path)
+            return
+        if suffix.startswith("wiring."):
+            self._write_wiring(path, suffix)
             return
         build, evidence = self._session.build, self._session.evidence
         if evidence is not None and evidence.build is build:
@@ -153,6 +187,26 @@ class SheetsStation(QWidget):
             self._session.refused.emit(error)
             return
         self._session.say(f"Wrote {path.name}.")
+
+    def _write_wiring(self, path: Path, suffix: str) -> None:
+        """Write the wiring of the build in hand, and remember the stamp that it bears."""
+        from tiny_lantern.model.edits_wiring import stamp_printed  # only when something is written
+        from tiny_lantern.model.stamp import stamp_of
+        from tiny_lantern.sheets.wiring_sheet import wiring_csv, wiring_html
+        from tiny_lantern.ui.printing import save_page_pdf
+
+        build = self._session.build
+        try:
+            if suffix == "wiring.pdf":
+                save_page_pdf(wiring_html(build), f"{build.name}: wiring", path)
+            else:
+                text = wiring_csv(build) if suffix == "wiring.csv" else wiring_html(build)
+                write_atomically(path, text.encode("utf-8"))
+        except LanternError as error:
+            self._session.refused.emit(error)
+            return
+        self._session.apply("Noted the stamp of the wiring sheet", partial(stamp_printed, stamp=stamp_of(build)))
+        self._session.say(f"Wrote {path.name}, stamp {stamp_of(build)}.")
 
     def _failed(self, error: Exception) -> None:
         self._session.refused.emit(told_plainly(error))

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from tiny_lantern.ui.stations.drive import DriveStation
     from tiny_lantern.ui.stations.pieces import PiecesStation
     from tiny_lantern.ui.stations.power import PowerStation
+    from tiny_lantern.ui.stations.sheets import SheetsStation
 
 
 @runtime_checkable
@@ -87,6 +88,14 @@ class StationStack(QStackedWidget):
 
         station = self._station("Drive")
         assert isinstance(station, DriveStation)
+        return station
+
+    def sheets(self) -> SheetsStation:
+        """The Sheets station, made if it was not yet."""
+        from tiny_lantern.ui.stations.sheets import SheetsStation  # loaded when first shown
+
+        station = self._station("Sheets")
+        assert isinstance(station, SheetsStation)
         return station
 
     def power(self) -> PowerStation:

@@ -1,0 +1,23 @@
+"""A short stamp of a build, by which a sheet or code that is old is known."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from tiny_lantern.model.build import Build
+
+MATTERS = ("pieces", "supplies", "feeds", "boards", "drivers", "channels")
+
+
+def stamp_of(build: Build) -> str:
+    """A short hash of all that a sheet or code depends on: lamps, power, drive; not where things lie in the picture."""
+    kept = {field: [_matters(thing) for thing in build.model_dump(mode="json")[field]] for field in MATTERS}
+    text = json.dumps(kept, sort_keys=True, ensure_ascii=False)
+    return hashlib.sha256(text.encode("utf-8")).hexdigest()[:4]
+
+
+def _matters(thing: dict[str, object]) -> dict[str, object]:
+    return {name: value for name, value in thing.items() if name not in ("layout", "x_m", "y_m", "mount", "spacing_m")}

@@ -1,0 +1,50 @@
+"""How far the wiring is: which connections are done, skipped or wrong as found, and the person's own colour code."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, StringConstraints
+
+from tiny_lantern.model.base import PLAIN_LINE, Frozen, Text
+
+Key = Annotated[str, StringConstraints(min_length=1, max_length=200, pattern=PLAIN_LINE)]
+ColourName = Annotated[str, StringConstraints(min_length=1, max_length=40, pattern=PLAIN_LINE)]
+State = Literal["done", "skipped", "wrong"]
+ROLES = {"return": "black", "logic supply": "red", "lamp supply": "orange", "data": "yellow", "clock": "blue",
+         "latch": "green", "control": "white", "lamps": "purple", "feeds": "red and black"}  # fmt: skip
+
+
+class Tick(Frozen):
+    """What became of one connection; ``found`` is what was there instead."""
+
+    key: Key
+    state: State
+    found: Text = ""
+
+
+class WireColour(Frozen):
+    """The colour that a person uses for a role."""
+
+    role: ColourName
+    colour: ColourName
+
+
+class Wiring(Frozen):
+    """The state of the wiring: ticks, where one is, colours of one's own, how much more to cut, and the stamp of the
+    sheet that was printed last."""
+
+    ticks: Annotated[tuple[Tick, ...], Field(max_length=50_000)] = ()
+    at: str = ""
+    colours: Annotated[tuple[WireColour, ...], Field(max_length=50)] = ()
+    allowance_m: Annotated[float, Field(ge=0, le=10)] = 0.06
+    printed: Annotated[str, StringConstraints(max_length=16, pattern=PLAIN_LINE)] = ""
+
+    def colour_of(self, role: str) -> str:
+        """The colour of a role: the person's own, else the usual one."""
+        own = next((each.colour for each in self.colours if each.role == role), None)
+        return own or ROLES.get(role, "any")
+
+    def state_of(self, key: str) -> State | None:
+        """What became of a connection; None where nothing yet."""
+        return next((tick.state for tick in self.ticks if tick.key == key), None)

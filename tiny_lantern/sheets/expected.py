@@ -1,0 +1,43 @@
+"""What a meter should say at a wiring step: before power, and when the lamp is lit."""
+
+from __future__ import annotations
+
+from tiny_lantern.electrical.driven.contract import case_of
+from tiny_lantern.electrical.lamp.loop import fit
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.quantities import engineering
+from tiny_lantern.plans.resistors import loop_of
+from tiny_lantern.sheets.connections import Connection
+
+
+def meter_words(build: Build, row: Connection) -> str:
+    """What to measure on a conductor, in a line or two.
+
+    Args:
+        build: the build.
+        row: the conductor.
+    """
+    before = f"Before power: {_before(row)}"
+    driver = next((driver for driver in build.drivers if driver.id == row.driver_id), None)
+    if driver is None or row.slot is None:
+        return before
+    channels = build.channels_of[driver.id]
+    case = case_of(build, driver, channels)
+    for at, channel in enumerate(channels):
+        if f"{driver.id}/{channel.output}/lamp" != row.key:
+            continue
+        loop, ohm = loop_of(case, at), channel.resistor_ohm
+        if loop is None or not ohm:
+            return before
+        found = fit(loop, ohm)
+        low, high = found.least_a * ohm, found.most_a * ohm
+        return f"{before}\nWhen lit: {found.current_a * ohm:.2f} V across the resistor, {low:.2f} to {high:.2f}"
+    return before
+
+
+def _before(row: Connection) -> str:
+    if row.through and row.through.endswith("Ω"):
+        return f"about {row.through} from {row.start.words} to {row.end.words}"
+    if "nF" in row.through:
+        return "no beep between its ends: it is a capacitor"
+    return f"a beep between {row.start.words} and {row.end.words}; cut {engineering(row.cut_m, 'm')} of wire"
