@@ -11,7 +11,7 @@ from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.power import PowerSolution
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.model.build import Build, Supply
-from tiny_lantern.model.drive import HoldRail, RelayBoard
+from tiny_lantern.model.drive import HoldRail, PinDirect, PwmPin, RelayBoard, ReversingPair
 
 ALIKE_V = 0.5
 
@@ -101,9 +101,8 @@ def _supply_node(build: Build, supply: Supply, white: PowerSolution | None, driv
 
 def _on_board(result: ChannelResult, supply: Supply) -> bool:
     """Whether a driver's lamps draw through the board itself."""
-    return len(result.pin_a) > 0 and result.lamp_rail_v == result.case.board_part.logic_v and (
-        result.case.board.supply_id == supply.id
-    )  # fmt: skip
+    through_pins = isinstance(result.case.driver, PinDirect | PwmPin | ReversingPair)
+    return through_pins and result.case.board.supply_id == supply.id
 
 
 def _board_node(build: Build, board_id: str, supply: Supply, drive: DriveSolution) -> PowerNode:

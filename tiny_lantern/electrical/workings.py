@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.electrical.fuses import FUSE_SHARE
 from tiny_lantern.electrical.laws import ramps_of
 from tiny_lantern.electrical.network import (
@@ -17,6 +18,7 @@ from tiny_lantern.electrical.network import (
     wire_of,
 )
 from tiny_lantern.electrical.power import PowerSolution
+from tiny_lantern.electrical.power_tree import lamp_loads_a
 from tiny_lantern.electrical.shorts.coppers import Copper
 from tiny_lantern.electrical.shorts.sequence import FAULT_RATIO, FuseOpens
 from tiny_lantern.electrical.shorts.study import Instant, ShortCourse
@@ -196,8 +198,12 @@ def supply_working(build: Build, solution: PowerSolution, supply_id: str) -> Wor
     share = allowed_share(supply)
     solved = solution.supplies[supply_id]
     feeds = [solution.feeds[feed.id].pos_a for feed in build.feeds if feed.supply_id == supply_id]
+    lamps_a = lamp_loads_a(build, solve_drive(build))[supply_id] if build.drivers else 0.0
+    lamps = (Step("with driven lamps and boards", f"{amps(solved.current_a)} + {amps(lamps_a)}",
+                  amps(solved.current_a + lamps_a)),) if lamps_a > 0 else ()  # fmt: skip
     steps = (
         Step("I = sum of its feeds", " + ".join(f"{amps(a)}" for a in feeds[:8]), amps(solved.current_a)),
+        *lamps,
         Step("I_allowed = share·rating", f"{share:g}·{part.rated_a:g} A", amps(share * part.rated_a)),
         Step("V_terminal", "", volts(solved.terminal_v)),
     )

@@ -15,6 +15,7 @@ from tiny_lantern.electrical.driven.matrices import pattern, row_limit_a, scan_o
 from tiny_lantern.electrical.driven.rails import heat_of, held_of, lamps_of, regulator_of
 from tiny_lantern.electrical.driven.registers import SHORTED
 from tiny_lantern.electrical.driven.sinks import chip_of, chip_state
+from tiny_lantern.electrical.lamp.eseries import E24, preferred
 from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
@@ -29,6 +30,7 @@ from tiny_lantern.model.quantities import amps, volts
 from tiny_lantern.show.channels import show_levels
 
 ROW_TRANSISTOR = "mosfet-high"
+FADED = 0.05
 
 
 @rule("control-floating", "{n} chains have a control leg that floats")
@@ -156,13 +158,15 @@ def column_overload(evidence: Evidence) -> Iterator[Finding]:
         peak_a, limit_a = float(result.on_a.max()), float(result.most_a[0])
         if peak_a <= limit_a * (1 + 1e-9):
             continue
-        more = math.ceil(driver.column_ohm * peak_a / limit_a)
+        foot_v = min(led.led.foot_v for led in result.case.lamps if led.led is not None)
+        needed = driver.column_ohm + (driver.led_v - foot_v) * (1 / limit_a - 1 / peak_a)
+        more = preferred(needed, E24).up
         yield Finding(
             Severity.WEAK_SPOT, "column-overload", at_driver(evidence.build, driver),
             f"{driver.name}: {amps(peak_a)} in a column",
             f"An output should carry {amps(limit_a)}: {amps(peak_a - limit_a)} too much in each pulse.",
             one_step("Peak of a column", "I = (V − Vf0) / R", f"{driver.led_v:g} V", amps(peak_a)),
-            (Fix(f"{more} Ω in each column", partial(change_driver, driver_id=driver.id, column_ohm=float(more))),),
+            (Fix(f"{more:g} Ω in each column", partial(change_driver, driver_id=driver.id, column_ohm=more)),),
         )  # fmt: skip
 
 
@@ -300,7 +304,7 @@ def coarse_fade(evidence: Evidence) -> Iterator[Finding]:
         channels = evidence.build.channels_of[driver.id]
         levels = show_levels(evidence.build, channels)
         between = ((levels > 0.03) & (levels < 0.97)).mean(axis=0) if levels.size else levels
-        faded = [at for at, share in enumerate(between) if share > 0.2]
+        faded = [at for at, share in enumerate(between) if share > FADED]
         if faded:
             yield Finding(
                 Severity.HINT, "wide-steps", at_channel(channels[faded[0]], driver),

@@ -43,7 +43,7 @@ def no_pin(evidence: Evidence) -> Iterator[Finding]:
             driver = next(driver for driver in build.drivers if driver.id == driver_id)
             yield Finding(
                 Severity.WONT_WORK, "no-pin", at_driver(build, driver), f"{driver.name} lacks {len(roles)} pins",
-                f"{', '.join(roles[:4])}{' …' if len(roles) > 4 else ''} lead nowhere on {board.name}.", None,
+                f"Nowhere on {board.name} lead {', '.join(roles[:4])}{' …' if len(roles) > 4 else ''}.", None,
                 (assign_again(board.id),),
             )  # fmt: skip
 

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 
 from tiny_lantern.catalogue.shelf import all_parts, supplies_for
 from tiny_lantern.electrical.network import part_of, supply_part
+from tiny_lantern.electrical.power import PowerSolution
 from tiny_lantern.electrical.supplies import (
     allowed_share,
     bearable_v,
@@ -29,6 +30,7 @@ from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.model.place import Place, Ref
 from tiny_lantern.model.quantities import amps, volts
 from tiny_lantern.model.strip import PixelRun
+from tiny_lantern.model.working import Step, Working
 
 MOST_TRIES = 3
 
@@ -89,26 +91,40 @@ def _on_its_own(build: Build, strip_id: str, old_supply_id: str, part: SupplyPar
 def supply_share(evidence: Evidence) -> Iterator[Finding]:
     """A supply run near its rating runs hot and ages; past it, it shuts down or fails. Its load is that of the moments
     when all lit channels are on together, since that is what it sees."""
-    if evidence.solved is None or evidence.peak is None:
+    if evidence.solved is None and evidence.build.strips:
         return
     for supply in evidence.build.supplies:
         part = supply_part(evidence.build, supply.id)
-        mean = evidence.solved.supplies[supply.id].current_a
-        peak = evidence.peak.supplies[supply.id].current_a
-        current, share = max(mean, peak), allowed_share(supply)
+        mean, peak = (_given_a(solved, supply.id) for solved in (evidence.solved, evidence.peak))
+        lamps_a = evidence.lamp_loads_a[supply.id]
+        current, share = max(mean, peak) + lamps_a, allowed_share(supply)
         if current <= share * part.rated_a + 1e-9:
             continue
         over = current > part.rated_a + 1e-9
         where = "in a sealed box or over 40 °C" if supply.sealed else "in free air"
         when = f" while all lit channels are on together ({amps(mean)} in the mean)" if peak > mean + 1e-6 else ""
+        when += f", driven lamps and boards with {amps(lamps_a)}" if lamps_a > 1e-6 else ""
         yield Finding(
             Severity.WONT_WORK if over else Severity.WEAK_SPOT, "supply-share", Place.on("supplies", supply.id),
             f"{supply.name} at {current / part.rated_a:.0%} of its rating",
             f"{amps(current)} of {part.rated_a:g} A{when}; {where} {share:.0%} is allowed, "
             f"{amps(share * part.rated_a)}, so {amps(current - share * part.rated_a)} too much.",
-            partial(supply_working, evidence.build, evidence.peak if peak > mean else evidence.solved, supply.id),
+            _working_of(evidence, supply, peak > mean, lamps_a),
             tuple(_larger(evidence.build, supply.id, current / share)),
         )  # fmt: skip
+
+
+def _given_a(solved: PowerSolution | None, supply_id: str) -> float:
+    """What a supply gives to strips; nothing where there are none. [A]"""
+    return solved.supplies[supply_id].current_a if solved is not None else 0.0
+
+
+def _working_of(evidence: Evidence, supply: Supply, at_peak: bool, lamps_a: float) -> Callable[[], Working]:
+    solved = evidence.peak if at_peak else evidence.solved
+    if solved is not None:
+        return partial(supply_working, evidence.build, solved, supply.id)
+    step = Step("I = driven lamps and boards, all lit", "", amps(lamps_a))
+    return partial(Working, supply.name, (step,))
 
 
 def _larger(build: Build, supply_id: str, needed_a: float) -> Iterator[Fix]:

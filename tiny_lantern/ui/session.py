@@ -26,6 +26,7 @@ from tiny_lantern.ui.history import History
 from tiny_lantern.ui.warm_up import warm_up
 
 if TYPE_CHECKING:
+    from tiny_lantern.electrical.driven.solution import DriveSolution
     from tiny_lantern.findings.evidence import Evidence
     from tiny_lantern.findings.finding import Finding, Fix
     from tiny_lantern.findings.judge import Judged
@@ -89,6 +90,7 @@ class Session(QObject):
         self.evidence: Evidence | None = None
         self.judged: Build | None = None
         self.draw: ShowDraw | None = None
+        self._drive: DriveSolution | None = None
         self.cache = Cache()
         remember_in(self.cache)
         self.background = Background(self, self.cache)
@@ -104,6 +106,15 @@ class Session(QObject):
     def build(self) -> Build:
         """The build as it stands, a drag under way included."""
         return self._shown or self.history.current
+
+    @property
+    def drive(self) -> DriveSolution:
+        """Every driver with everything lit; solved anew only where something changed."""
+        from tiny_lantern.electrical.driven.solution import solve_drive  # loaded by the warm-up
+
+        if self._drive is None or self._drive.build is not self.build:
+            self._drive = solve_drive(self.build, near=self._drive)
+        return self._drive
 
     @property
     def parts(self) -> Shelf:

@@ -9,7 +9,6 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QFileDialog, QScrollArea, QVBoxLayout, QWidget
 
-from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.electrical.power_tree import power_tree
 from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.errors import LanternError
@@ -45,6 +44,8 @@ class TreeWindow(QWidget):
         self._drawing = _Drawing()
         area = QScrollArea()
         area.setWidget(self._drawing)
+        area.viewport().setAutoFillBackground(False)
+        self._drawing.setAutoFillBackground(False)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(area, 1)
@@ -58,7 +59,7 @@ class TreeWindow(QWidget):
         """Draw the build in hand."""
         build, evidence = self._session.build, self._session.evidence
         white = evidence.white if evidence is not None and evidence.build is build else None
-        self.svg = tree_svg(power_tree(build, white, solve_drive(build)))
+        self.svg = tree_svg(power_tree(build, white, self._session.drive))
         self._drawing.show_svg(self.svg)
 
     def _ask(self) -> None:

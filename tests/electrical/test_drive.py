@@ -1,0 +1,206 @@
+"""Driven lamps by other methods: bisection, sums, and what must hold whatever the figures are."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.support.builds import part
+from tests.support.driven import driven, flood, hold, lamps, matrix
+from tiny_lantern.electrical.drive.register import bytes_to_send, outputs_after
+from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, by_number_lit
+from tiny_lantern.electrical.driven.solution import solve_drive, solvers
+from tiny_lantern.electrical.inputs.knob import Knob
+from tiny_lantern.electrical.lamp.eseries import E12, E24, preferred
+from tiny_lantern.electrical.lamp.led import Led, string_of
+from tiny_lantern.electrical.lamp.loop import Loop, choose, fit
+from tiny_lantern.electrical.lamp.node import branch_currents, settled_v
+from tiny_lantern.electrical.lamp.parallel import on_one_resistor
+from tiny_lantern.electrical.lamp.shared_return import Branch, ColourLamp, lit
+from tiny_lantern.electrical.power_tree import power_tree
+from tiny_lantern.model.drive import DRIVER_TYPES
+from tiny_lantern.model.edits_drive import change_board, change_channel, change_driver
+from tiny_lantern.model.edits_power import add_supply
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.plans.ways import WAYS, drive_piece
+
+LEDS = st.builds(
+    Led,
+    forward_v=st.floats(1.6, 3.4),
+    test_a=st.just(0.01),
+    slope_ohm=st.floats(1, 40),
+    count=st.integers(1, 3),
+)
+OHMS = st.floats(1, 5000)
+
+
+def bisected(over: object, low: float, high: float) -> float:
+    """Where a rising function crosses nothing, by halving."""
+    for _ in range(200):
+        middle = (low + high) / 2
+        low, high = (middle, high) if over(middle) < 0 else (low, middle)  # type: ignore[operator]
+    return (low + high) / 2
+
+
+@given(supply=st.floats(2, 24), out=st.floats(0, 60), ohm=OHMS, leds=st.lists(LEDS, min_size=1, max_size=3))
+def test_a_loop_agrees_with_halving(supply: float, out: float, ohm: float, leds: list[Led]) -> None:
+    string = string_of(leds)
+    solved = fit(Loop(supply, out, string), ohm).current_a
+    current = bisected(lambda amps: amps * (ohm + out) + string.voltage_v(amps) - supply, 0.0, supply / ohm + 1)
+    assert solved == pytest.approx(max(0.0, current), abs=1e-9)
+
+
+@given(supply=st.floats(2, 12), source=st.floats(0.1, 500), leds=st.lists(LEDS, min_size=1, max_size=8))
+def test_a_shared_node_agrees_with_halving(supply: float, source: float, leds: list[Led]) -> None:
+    foot, ohm = np.array([led.foot_v for led in leds]), np.array([led.series_ohm for led in leds])
+    node = settled_v(supply, source, foot, ohm, 0.018)
+
+    def over(volts: float) -> float:
+        return float(branch_currents(volts, foot, ohm, 0.018).sum()) - (supply - volts) / source
+
+    assert node == pytest.approx(bisected(over, -1.0, supply), abs=1e-8)
+
+
+@given(wanted=st.floats(0.5, 9e6))
+def test_preferred_values_lie_round_what_is_wanted(wanted: float) -> None:
+    for series in (E12, E24):
+        found = preferred(wanted, series)
+        assert found.down <= wanted * (1 + 1e-9)
+        assert found.up >= wanted * (1 - 1e-9)
+        assert found.below < wanted
+        assert found.up / found.below < 1.6
+        assert found.nearest in (found.up, found.down)
+        assert preferred(found.up, series).up == found.up
+
+
+@given(led=LEDS, wanted=st.floats(0.002, 0.02))
+def test_a_resistor_rounded_up_never_gives_more_than_was_wanted(led: Led, wanted: float) -> None:
+    choice = choose(Loop(12.0, 25.0, string_of([led])), wanted)
+    if choice.fits is not None:
+        for series in ("e12", "e24"):
+            assert choice.fits[f"{series}_up"].current_a <= wanted * (1 + 1e-9)
+            assert choice.fits[f"{series}_below"].current_a >= wanted * (1 - 1e-9)
+            found = choice.fits[f"{series}_up"]
+            assert found.least_a <= found.current_a <= found.most_a
+            assert found.resistor_worst_w >= found.resistor_w
+
+
+def test_the_lowest_of_lamps_side_by_side_takes_most() -> None:
+    found = on_one_resistor(5.0, 0.0, 100.0, [Led(1.8, 0.01, 10.0), Led(2.0, 0.01, 10.0), Led(2.0, 0.01, 10.0)])
+    assert found.led_a[0] > 5 * found.led_a[1]
+    assert found.share is not None
+    assert found.share.sum() == pytest.approx(1.0)
+
+
+def test_an_off_pin_of_lower_voltage_lets_a_common_anode_glow() -> None:
+    red = Branch(Led(1.9, 0.01, 10.0), 100.0)
+    lamp = ColourLamp("anode", 5.0, 25.0, 0.0, {"red": red}, off_pin_v=3.3)
+    assert lit(lamp, ()).colour_a["red"] == 0.0
+    near = ColourLamp("anode", 5.0, 25.0, 0.0, {"red": Branch(Led(1.5, 0.01, 10.0), 100.0)}, off_pin_v=3.3)
+    assert lit(near, ()).colour_a["red"] > 0.001
+
+
+def test_a_shared_resistor_before_a_sink_chip_makes_brightness_depend_on_how_many_are_lit() -> None:
+    outputs = [SinkOutput(Led(1.9, 0.01, 10.0))] * 16
+    alone = by_number_lit(SinkChip(), outputs, 5.0, 0.0, 25.0)
+    shared = by_number_lit(SinkChip(), outputs, 5.0, 22.0, 25.0)
+    assert len({round(float(state.output_a[0]), 9) for state in alone[1:]}) == 1
+    currents = [float(state.output_a[0]) for state in shared[1:]]
+    assert currents == sorted(currents, reverse=True)
+    assert currents[-1] < currents[0] / 2
+
+
+@given(bits=st.lists(st.booleans(), min_size=8, max_size=40).filter(lambda bits: len(bits) % 8 == 0))
+def test_bytes_sent_arrive_as_what_was_wanted(bits: list[bool]) -> None:
+    wanted = np.array(bits)
+    for order in ("msb_first", "lsb_first"):
+        assert (outputs_after(bytes_to_send(wanted, order), order) == wanted).all()  # type: ignore[arg-type]
+
+
+@given(offset=st.integers(0, 60), full=st.integers(100, 4095), reading=st.integers(0, 5000))
+def test_a_knob_is_dark_at_rest_and_full_only_at_its_end(offset: int, full: int, reading: int) -> None:
+    knob = Knob(12, offset, full, 8)
+    assert 0 <= knob.level(reading) <= 255
+    assert knob.level(offset) == 0
+    assert knob.level(full) == 255
+    assert knob.level(full - 1) < 255
+    assert knob.level(reading) <= knob.level(reading + 1)
+
+
+def test_bad_figures_are_refused_in_words() -> None:
+    with pytest.raises(LanternError, match="setting resistor"):
+        _ = SinkChip(rext_ohm=0.0).set_a
+    with pytest.raises(LanternError, match="not above the offset"):
+        Knob(12, 100, 100, 8)
+    with pytest.raises(LanternError, match="no byte"):
+        outputs_after([256], "msb_first")
+    with pytest.raises(LanternError, match="do not fill"):
+        bytes_to_send(np.ones(7, bool), "msb_first")
+
+
+PIECES = {"pair": lamps(2, "lamp-two-colour-2"), "hold": hold(), "relay": flood(), "scanned": matrix()}
+
+
+class TestEveryWay:
+    """What every way to drive must keep to."""
+
+    @pytest.fixture(params=[way.kind for way in WAYS])
+    def kind(self, request: pytest.FixtureRequest) -> str:
+        return request.param
+
+    def test_it_answers_the_contract(self, kind: str) -> None:
+        build = driven(kind, PIECES.get(kind))
+        result = solve_drive(build).by_driver[build.drivers[0].id]
+        count = len(build.channels)
+        for each in (result.on_a, result.average_a, result.most_a, result.absolute_a, result.lamp_v, result.resistor_w):
+            assert each.shape == (count,)
+        assert (result.on_a > 0).all()
+        assert (result.average_a <= result.on_a * (1 + 1e-9)).all()
+        assert (result.most_a <= result.absolute_a).all()
+        assert result.blocks
+        assert result.lamp_a > 0
+
+    def test_less_duty_is_less_light_and_no_more_peak(self, kind: str) -> None:
+        build = driven(kind, PIECES.get(kind))
+        driver = build.drivers[0]
+        half = solve_drive(build, {driver.id: np.full(len(build.channels), 0.5)}).by_driver[driver.id]
+        full = solve_drive(build).by_driver[driver.id]
+        assert (half.average_a < full.average_a).all()
+        assert (half.on_a <= full.on_a * (1 + 1e-9)).all()
+
+    def test_a_solution_near_by_is_taken_only_where_nothing_changed(self, kind: str) -> None:
+        build = driven(kind, PIECES.get(kind))
+        driver = build.drivers[0]
+        before = solve_drive(build)
+        assert solve_drive(build, near=before).by_driver[driver.id] is before.by_driver[driver.id]
+        warm = change_board(build, build.boards[0].id, ambient_c=60.0)
+        assert solve_drive(warm, near=before).by_driver[driver.id] is not before.by_driver[driver.id]
+        channel = change_channel(build, build.channels[0].id, wanted_a=0.0042)
+        assert solve_drive(channel, near=before).by_driver[driver.id] is not before.by_driver[driver.id]
+        field = next(name for name in ("name", "led_v", "out_v") if hasattr(driver, name))
+        renamed = change_driver(build, driver.id, **{field: "Other" if field == "name" else 7.0})
+        assert solve_drive(renamed, near=before).by_driver[driver.id].case.driver == renamed.drivers[0]
+
+    def test_it_survives_driving_the_piece_again_with_the_wanted_currents_kept(self, kind: str) -> None:
+        build = driven(kind, PIECES.get(kind))
+        asked = change_channel(build, build.channels[0].id, wanted_a=0.0042)
+        again = drive_piece(asked, asked.pieces[0].id, kind)
+        assert again.channels[0].wanted_a == 0.0042
+        assert len(again.drivers) == 1
+
+
+def test_every_kind_of_driver_has_one_way_and_one_solver() -> None:
+    assert {way.kind for way in WAYS} == {kind.model_fields["kind"].default for kind in DRIVER_TYPES}
+    assert set(solvers()) == set(DRIVER_TYPES)
+
+
+def test_the_power_tree_sums_what_hangs_on_a_supply() -> None:
+    build = add_supply(driven("sink", lamps(16)), part("mains-5v-4a"), "Supply")
+    build = change_board(build, build.boards[0].id, supply_id="supply")
+    (root,) = power_tree(build, None, solve_drive(build))
+    assert root.allowed_a == pytest.approx(3.2)
+    assert root.worst_a == pytest.approx(16 * 0.01 + 0.05 + 0.012, rel=1e-6)
+    assert root.idle_a == pytest.approx(0.05 + 0.012)
+    assert {child.name for child in root.children} == {"Board", "Lamps"}
+    lost = power_tree(driven("relay", flood()), None, solve_drive(driven("relay", flood())))
+    assert lost[-1].name == "on circuits of their own"

@@ -1,0 +1,158 @@
+"""Verdicts on driving, from both sides of each limit and with the right amounts."""
+
+import pytest
+
+from tests.findings.test_findings import clashing, found, weak_coils
+from tests.support.builds import part
+from tests.support.driven import driven, first, flood, hold, lamps, lit, matrix, with_channel
+from tiny_lantern.electrical.driven.solution import solve_drive
+from tiny_lantern.findings.finding import Finding, Severity
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits import change_parts
+from tiny_lantern.model.edits_drive import change_board, change_driver
+from tiny_lantern.model.edits_power import add_supply
+from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.plans.ways import set_wanted
+
+
+def verdict(build: Build, code: str) -> Finding | None:
+    """What a rule says."""
+    return found(build).get(code)
+
+
+@pytest.mark.parametrize("limited_by", ["itself", "module", "chip"])
+def test_a_lamp_that_limits_itself_needs_no_resistor(limited_by: str) -> None:
+    build = with_channel(driven("pin"), resistor_ohm=None)
+    assert verdict(build, "no-resistor").severity is Severity.DANGER
+    part = build.shelf.of(LampPart)[0]
+    assert verdict(change_parts(build, revise(part, limited_by=limited_by)), "no-resistor") is None
+    assert verdict(change_parts(build, revise(part, limited_by="unknown")), "no-resistor") is not None
+
+
+def test_an_output_is_judged_by_what_it_should_and_by_what_it_may_carry() -> None:
+    """A red LED on a 5 V pin of 25 ohm: 3.2 V over R + 35 ohm, so 125 ohm carry 20 mA and 45 ohm 40 mA."""
+    assert verdict(with_channel(driven("pin"), resistor_ohm=125.0), "output-current") is None
+    weak = verdict(with_channel(driven("pin"), resistor_ohm=124.0), "output-current")
+    assert weak.severity is Severity.WEAK_SPOT
+    assert verdict(with_channel(driven("pin"), resistor_ohm=46.0), "output-current").severity is Severity.WEAK_SPOT
+    over = verdict(with_channel(driven("pin"), resistor_ohm=44.0), "output-current")
+    assert over.severity is Severity.DANGER
+    assert "0.5 mA too much" in over.message
+
+
+def test_a_board_is_judged_by_the_sum_of_its_pins() -> None:
+    """Each of 24 lamps at 330 ohm carries 3.2 V / 365 ohm = 8.77 mA; 200 mA are 22 of them."""
+    assert verdict(driven("pin", lamps(22)), "board-current") is None
+    assert "10.4 mA too much" in verdict(driven("pin", lamps(24)), "board-current").message
+
+
+def test_a_chip_is_judged_by_the_sum_of_its_outputs() -> None:
+    """Seven white LEDs of 9.33 mA are 65 mA of 70, eight are 75."""
+    assert verdict(driven("register", lamps(7, "led-white-5mm")), "chip-current") is None
+    assert "4.7 mA too much" in verdict(driven("register", lamps(8, "led-white-5mm")), "chip-current").message
+
+
+def test_a_missing_base_resistor_is_told_with_what_the_pin_would_give() -> None:
+    """(5 − 0.7) V over 25 ohm is 172 mA."""
+    build = driven("switch", transistor_id="bjt-small", base_ohm=None)
+    assert "172.0 mA" in verdict(build, "no-base-resistor").message
+    assert verdict(driven("switch", transistor_id="bjt-small", base_ohm=1000.0), "no-base-resistor") is None
+    assert verdict(driven("switch", base_ohm=None), "no-base-resistor").severity is Severity.WEAK_SPOT
+
+
+def test_a_gate_is_well_on_from_a_volt_and_a_half_over_its_threshold() -> None:
+    assert verdict(driven("switch"), "barely-on") is None
+    build = driven("switch", transistor_id="mosfet-tall")
+    assert "5.50 V turn it on well" in verdict(build, "barely-on").message
+
+
+def test_a_high_side_gate_is_turned_off_by_a_pin_of_its_own_supply() -> None:
+    parts = {"transistor_id": "mosfet-high", "pull_ohm": 10_000.0}
+    assert verdict(driven("switch", led_v=5.0, **parts), "high-side-stays-on") is None
+    assert verdict(driven("switch", led_v=12.0, **parts), "high-side-stays-on") is not None
+    assert verdict(driven("switch", led_v=12.0, has_driver=True, **parts), "high-side-stays-on") is None
+
+
+def test_a_sink_is_in_compliance_from_its_least_voltage_on() -> None:
+    """At 10 mA a red LED drops 1.9 V and the output needs 0.436 V."""
+    assert verdict(driven("sink", led_v=2.34), "out-of-compliance") is None
+    told = verdict(driven("sink", led_v=2.30), "out-of-compliance")
+    assert "0.03 V too little" in told.message
+
+
+def test_a_common_lead_is_judged_against_outputs_that_sink_or_source() -> None:
+    assert verdict(driven("register", lamps(1, "lamp-rgb-anode")), "common-type") is None
+    assert verdict(driven("register", lamps(1, "lamp-rgb-cathode")), "common-type") is None
+    assert verdict(driven("register", lamps(1, "lamp-rgb-cathode"), sink=True), "common-type") is not None
+    assert verdict(driven("sink", lamps(1, "lamp-rgb-cathode")), "common-type") is not None
+    assert verdict(driven("sink", lamps(1, "lamp-rgb-anode")), "common-type") is None
+
+
+def test_a_row_is_judged_by_what_carries_it() -> None:
+    carried = driven("scanned", matrix())
+    assert verdict(carried, "row-overload") is None
+    by_register = change_driver(carried, carried.drivers[0].id, rows_by="register", row_ohm=35.0)
+    row_a = float(solve_drive(by_register).by_driver[carried.drivers[0].id].on_a[:8].sum())
+    just = change_driver(by_register, carried.drivers[0].id, row_limit_a=row_a * 1.0001)
+    assert verdict(just, "row-overload") is None
+    over = change_driver(by_register, carried.drivers[0].id, row_limit_a=row_a - 0.010)
+    assert "10.0 mA too much" in verdict(over, "row-overload").message
+
+
+@pytest.mark.parametrize(("rate_hz", "told"), [(800.0, False), (792.0, True)])
+def test_rows_stand_still_from_a_hundred_times_a_second(rate_hz: float, told: bool) -> None:
+    assert (verdict(driven("scanned", matrix(), row_rate_hz=rate_hz), "refresh-low") is not None) == told
+
+
+def test_lamps_on_one_compare_channel_clash_only_where_the_show_asks_unlike_things() -> None:
+    assert verdict(clashing("chase"), "compare-clash") is not None
+    assert verdict(clashing("steady"), "compare-clash") is None
+
+
+@pytest.mark.parametrize(("out_v", "words"), [(1.502, "forgets"), (1.55, None), (1.63, "glows")])
+def test_a_hold_voltage_is_judged_at_both_ends_of_the_window(out_v: float, words: str | None) -> None:
+    told = verdict(driven("hold", hold(), out_v=out_v), "hold-missed")
+    assert (told is None) == (words is None)
+    assert words is None or words in told.title
+
+
+def test_a_regulator_needs_its_dropout() -> None:
+    assert verdict(driven("hold", hold(), in_v=2.80), "no-headroom") is None
+    assert "0.01 V too little" in verdict(driven("hold", hold(), in_v=2.79), "no-headroom").message
+
+
+@pytest.mark.parametrize(("period_s", "severity"), [(0.1, Severity.WONT_WORK), (0.3, Severity.WEAK_SPOT)])
+def test_a_relay_that_the_show_switches_often_wears_out(period_s: float, severity: Severity) -> None:
+    build = lit(driven("relay", flood(), shows_per_night=1000.0), kind="blink", period_s=period_s, duty=0.5)
+    assert verdict(build, "relay-life").severity is severity
+
+
+def test_a_relay_that_closes_once_a_show_lasts() -> None:
+    build = lit(driven("relay", flood(), shows_per_night=10.0))
+    assert verdict(build, "relay-life") is None
+
+
+def test_coils_pull_in_from_their_voltage_on() -> None:
+    """The driver loses 0.2 V; 3.75 V at the coil want 3.95 V and what the supply's resistance loses."""
+    assert verdict(weak_coils(4.0), "relay-coil") is None
+    assert "0.0" in verdict(weak_coils(3.9), "relay-coil").message
+
+
+def test_a_supply_is_judged_with_the_lamps_that_hang_on_it() -> None:
+    """Two hundred lamps of 10 mA and their chips stay under 3.2 A; at 18 mA they do not."""
+    build = add_supply(driven("sink", lamps(200)), part("mains-5v-4a"), "Supply")
+    build = change_board(build, build.boards[0].id, supply_id=build.supplies[0].id)
+    assert verdict(build, "supply-share") is None
+    more = change_driver(build, build.drivers[0].id, rext_ohm=1000.0)
+    told = verdict(more, "supply-share")
+    assert "driven lamps and boards with 3.8" in told.message
+
+
+def test_asking_for_a_current_fits_the_resistor_for_it() -> None:
+    build = driven("pin")
+    channel = first(build)[1]
+    less = set_wanted(build, channel.id, 0.005)
+    assert first(less)[1].resistor_ohm == 680.0
+    assert first(less)[1].wanted_a == 0.005
+    assert set_wanted(driven("sink"), "lamps-sink-0", 0.018).drivers[0].rext_ohm == 1000.0

@@ -1,0 +1,134 @@
+"""Pins assigned: against every possible assignment, with what is pinned down, and with a reason where there is none."""
+
+from itertools import combinations, permutations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.support.builds import part
+from tests.support.driven import LARGE, ROUTED, TINY, driven, lamps
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Reserved
+from tiny_lantern.model.edits_drive import add_board, change_board, change_driver, move_pin
+from tiny_lantern.model.edits_pieces import add_piece
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.board import BoardPart, BoardPin
+from tiny_lantern.model.pin_needs import PinNeed, board_needs
+from tiny_lantern.plans.pins import POOL, Free, assign_pins, matched
+from tiny_lantern.plans.ways import drive_everything, drive_piece
+
+
+def _possible(needs: list[PinNeed], free: Free) -> bool:
+    """Whether any assignment exists, by trying all."""
+    dimming = [need for need in needs if need.dims]
+    for chosen in combinations(range(len(free.pins)), len(needs)):
+        for order in permutations(chosen, len(dimming)):
+            if _holds([free.pins[at] for at in order], free):
+                return True
+    return not needs
+
+
+def _holds(pins: list[BoardPin], free: Free) -> bool:
+    if POOL in free.compares:
+        return len(pins) <= free.compares[POOL]
+    used = [pin.compare for pin in pins]
+    return all(free.compares.get(name) for name in used) and len(set(used)) == len(used)
+
+
+@given(
+    compares=st.lists(st.sampled_from(["", "0A", "0B", "1A"]), min_size=1, max_size=6),
+    dimming=st.integers(0, 4),
+    plain=st.integers(0, 4),
+)
+def test_an_assignment_is_found_wherever_there_is_one(compares: list[str], dimming: int, plain: int) -> None:
+    pins = tuple(BoardPin(name=str(at), compare=name) for at, name in enumerate(compares))
+    free = Free(pins, {name: 1 for name in dict.fromkeys(compares) if name})
+    needs = [PinNeed("d", f"dim {n}", True) for n in range(dimming)] + [PinNeed("p", f"pin {n}") for n in range(plain)]
+    found = matched(needs, free)
+    assert (found is not None) == _possible(needs, free)
+    if found:
+        names = list(found.values())
+        assert len(set(names)) == len(needs)
+        by_name = {pin.name: pin for pin in pins}
+        assert _holds([by_name[found["d", f"dim {n}"]] for n in range(dimming)], free)
+
+
+def test_dimming_lamps_get_compare_channels_of_their_own_and_others_leave_them_alone() -> None:
+    build = driven("pwm", lamps(4))
+    board = build.shelf.of(BoardPart)[0]
+    used = [board.pin(pin.pin).compare for pin in build.drivers[0].pins]  # type: ignore[union-attr]
+    assert all(used)
+    assert len(set(used)) == 4
+    plain = driven("pin", lamps(4))
+    assert not any(plain.shelf.of(BoardPart)[0].pin(pin.pin).compare for pin in plain.drivers[0].pins)  # type: ignore[union-attr]
+
+
+def test_lamps_of_a_group_lie_in_order_on_the_board() -> None:
+    build = driven("pin", lamps(8))
+    places = [int(pin.pin) for pin in build.drivers[0].pins]
+    assert places == sorted(places)
+    assert [pin.role for pin in build.drivers[0].pins] == [f"lamp {n}" for n in range(8)]
+
+
+def test_reserved_pins_and_the_timers_that_they_take_are_left_alone() -> None:
+    build = driven("pwm", lamps(2), board=TINY)
+    board = build.boards[0]
+    kept = (Reserved(pin="4", what="sounder", timer="1"),)
+    again = assign_pins(change_board(build, board.id, reserved=kept), board.id)
+    assert sorted(pin.pin for pin in again.drivers[0].pins) == ["0", "1"]
+    with pytest.raises(LanternError) as caught:
+        drive_piece(change_board(driven("pwm", lamps(3), board=TINY), board.id, reserved=kept), "lamps", "pwm")
+    assert "pin 4 is used" in str(caught.value) or "compare channels" in caught.value.what
+
+
+def test_what_is_pinned_down_stays_and_the_rest_goes_round_it() -> None:
+    build = driven("pwm", lamps(4))
+    driver = build.drivers[0]
+    build = move_pin(build, driver.id, "lamp 0", "13")
+    again = assign_pins(build, build.boards[0].id)
+    pins = {pin.role: pin for pin in again.drivers[0].pins}
+    assert pins["lamp 0"].pin == "13"
+    assert pins["lamp 0"].pinned
+    assert len({pin.pin for pin in pins.values()}) == 4
+
+
+def test_a_pin_led_onto_another_changes_places_with_it() -> None:
+    build = driven("pwm", lamps(2))
+    driver = build.drivers[0]
+    one, other = (pin.pin for pin in driver.pins)
+    moved = {pin.role: pin.pin for pin in move_pin(build, driver.id, "lamp 0", other).drivers[0].pins}
+    assert moved == {"lamp 0": other, "lamp 1": one}
+    with pytest.raises(LanternError, match="has no pin"):
+        move_pin(build, driver.id, "lamp 0", "99")
+
+
+@pytest.mark.parametrize(
+    ("kind", "count", "board", "words"),
+    [("pwm", 4, TINY, "compare channels"), ("pin", 7, TINY, "pins are needed"), ("pwm", 17, ROUTED, "16 compare")],
+)
+def test_what_makes_it_impossible_is_named(kind: str, count: int, board: str, words: str) -> None:
+    with pytest.raises(LanternError) as caught:
+        driven(kind, lamps(count), board=board)
+    assert words in caught.value.what
+    assert "Lamps" in caught.value.what
+
+
+def test_registers_take_three_pins_and_share_two_of_them_on_one_bus() -> None:
+    build = driven("register", lamps(20))
+    assert [need.role for need in board_needs(build, build.boards[0].id)] == ["data", "clock", "latch"]
+    piece = lamps(9).model_copy(update={"id": "more", "name": "More"})
+    both = add_piece(build, part("led-red-5mm"), piece)
+    both = drive_piece(both, both.pieces[-1].id, "register")
+    shared = change_driver(both, both.drivers[1].id, bus_of=both.drivers[0].id, pins=())
+    assert len(board_needs(shared, shared.boards[0].id)) == 4
+
+
+def test_everything_is_driven_on_a_larger_board_where_the_first_is_too_small() -> None:
+    build = add_piece(Build(), part("led-red-5mm"), lamps(4, wired="apart"))
+    for number in range(5):
+        piece = lamps(4, "lamp-two-colour-2").model_copy(update={"name": f"Pairs {number}"})
+        build = add_piece(build, part(piece.part_id), piece)
+    done = drive_everything(add_board(build, part("board-8bit-small")))
+    assert len(done.drivers) == 6
+    assert done.boards[0].part_id == LARGE

@@ -1,0 +1,67 @@
+"""Small builds whose lamps are driven."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tests.support.builds import part
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Channel, Driver
+from tiny_lantern.model.edits import with_part
+from tiny_lantern.model.edits_drive import add_board, change_channel, change_driver
+from tiny_lantern.model.edits_pieces import add_piece
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import look_of
+from tiny_lantern.model.lamps import HoldGroup, LampGroup, Matrix, SwitchedLoad
+from tiny_lantern.model.piece import Piece
+from tiny_lantern.plans.ways import drive_piece
+
+SMALL, LARGE, TINY, ROUTED = "board-8bit-small", "board-8bit-large", "board-8bit-tiny", "board-routed-3v3"
+
+
+def lamps(count: int = 4, part_id: str = "led-red-5mm", **more: Any) -> LampGroup:
+    """Single lamps."""
+    return LampGroup(id="lamps", name="Lamps", part_id=part_id, lamp_count=count, **more)
+
+
+def driven(kind: str, piece: Piece | None = None, board: str = LARGE, **changes: Any) -> Build:
+    """One piece on a board, driven in a way, with some of the driver's fields changed."""
+    piece = piece or lamps()
+    build = add_board(add_piece(Build(), part(piece.part_id), piece), part(board))
+    build = drive_piece(build, build.pieces[0].id, kind)
+    for name, value in changes.items():
+        if name.endswith("_id") and value is not None:
+            build = with_part(build, part(value))
+    return change_driver(build, build.drivers[0].id, **changes) if changes else build
+
+
+def first(build: Build) -> tuple[Driver, Channel]:
+    """The first driver and its first channel."""
+    driver = build.drivers[0]
+    return driver, build.channels_of[driver.id][0]
+
+
+def with_channel(build: Build, **changes: Any) -> Build:
+    """The first channel changed."""
+    return change_channel(build, first(build)[1].id, **changes)
+
+
+def lit(build: Build, colour: str = "#ffffff", kind: str = "steady", length_s: float = 10.0, **look: Any) -> Build:
+    """A show that lights every lamp."""
+    last = build.line.slot_count - 1
+    return add_effect(build, look_of(kind, colour=colour, **look), 0, last, 0.0, length_s)
+
+
+def matrix(rows: int = 8, columns: int = 8) -> Matrix:
+    """A dot matrix."""
+    return Matrix(id="matrix", name="Matrix", part_id="matrix-red-8x8", rows=rows, columns=columns)
+
+
+def hold(count: int = 5) -> HoldGroup:
+    """Self-changing lamps."""
+    return HoldGroup(id="hold", name="Festoon", part_id="lamp-self-changing", lamp_count=count)
+
+
+def flood(part_id: str = "floodlight-12v") -> SwitchedLoad:
+    """A load."""
+    return SwitchedLoad(id="flood", name="Flood", part_id=part_id)
