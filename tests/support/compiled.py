@@ -42,3 +42,10 @@ def by_c(programs: Sequence[Program], rows: Sequence[Rows], folder: Path) -> lis
     told = subprocess.run([str(folder / "programs")], check=True, capture_output=True, text=True).stdout.splitlines()
     lines = iter(told)
     return [[tuple(int(word) for word in next(lines).split()) for _ in own] for own in rows]
+
+
+def run_c(source: str, folder: Path) -> str:
+    """What a C program prints, compiled with every warning an error."""
+    (folder / "one.c").write_text(source)
+    subprocess.run([*CC, "-o", str(folder / "one"), str(folder / "one.c")], check=True, capture_output=True)
+    return subprocess.run([str(folder / "one")], check=True, capture_output=True, text=True).stdout

@@ -19,7 +19,7 @@ from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import amps, engineering, volts
 from tiny_lantern.plans.resistors import chosen_ohm, loop_of
 
-HEADROOM_V, RATING_W, HALF_RATING = 0.3, 0.25, 2.0
+HEADROOM_V, RATING_W, HALF_RATING, MOST_OFF = 0.3, 0.25, 2.0, 0.25
 
 
 def _ohm(value: float) -> str:
@@ -246,13 +246,15 @@ def resistor_off(evidence: Evidence) -> Iterator[Finding]:
         if isinstance(driver, Scanned):
             continue
         for at, channel in enumerate(case.channels):
-            loop = loop_of(case, at)
-            good = chosen_ohm(case, at)
-            if loop is None or not channel.resistor_ohm or good is None or good == channel.resistor_ohm:
+            loop, branches = loop_of(case, at), case.lamps[at].branches
+            if loop is None or not channel.resistor_ohm:
                 continue
-            each_a = channel.wanted_a / case.lamps[at].branches
-            off = loop_current(loop, channel.resistor_ohm * case.lamps[at].branches) / each_a - 1
-            if abs(off) > 0.25 and abs(fit(loop, good * case.lamps[at].branches).current_a / each_a - 1) < abs(off):
+            each_a = channel.wanted_a / branches
+            off = loop_current(loop, channel.resistor_ohm * branches) / each_a - 1
+            good = chosen_ohm(case, at) if abs(off) > MOST_OFF else None
+            if good is None or good == channel.resistor_ohm:
+                continue
+            if abs(fit(loop, good * branches).current_a / each_a - 1) < abs(off):
                 yield Finding(
                     Severity.HINT, "resistor-off", at_channel(channel, driver),
                     f"{called(case, at)} carries {abs(off):.0%} {'more' if off > 0 else 'less'} than wanted",

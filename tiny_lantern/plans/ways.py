@@ -29,7 +29,7 @@ from tiny_lantern.model.drive import (
     Switch,
 )
 from tiny_lantern.model.edits import fresh_id, item, with_part
-from tiny_lantern.model.edits_drive import add_board, change_board_part, change_channel, change_channels, change_driver
+from tiny_lantern.model.edits_drive import add_board, change_board_part
 from tiny_lantern.model.emitters import Emitter, by_data_line, emitters_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.lamps import HoldGroup, Matrix, SwitchedLoad
@@ -287,22 +287,32 @@ def set_wanted(build: Build, channel_id: str, wanted_a: float) -> Build:
     """
     channel: Channel = item(build.channels, channel_id, "channel")
     driver = item(build.drivers, channel.driver_id, "driver")
-    if isinstance(driver, SinkChain | Scanned):
-        build = change_channels(build, driver.id, wanted_a=wanted_a)
-    else:
-        build = change_channel(build, channel_id, wanted_a=wanted_a)
-    channels = build.channels_of[driver.id]
-    at = next(number for number, each in enumerate(channels) if each.id == channel_id)
-    case = case_of(build, driver, channels)
+    together = isinstance(driver, SinkChain | Scanned)
+    asked = tuple(
+        revise(each, wanted_a=wanted_a) if together or each.id == channel_id else each
+        for each in build.channels_of[driver.id]
+    )
+    at = next(number for number, each in enumerate(asked) if each.id == channel_id)
+    case = case_of(build, driver, asked)
     if isinstance(driver, SinkChain):
         chip = build.shelf.find(ChipPart, driver.chip_id)
-        return change_driver(build, driver.id, rext_ohm=preferred(chip.k_v / wanted_a, E24).nearest)
+        return _asked(build, asked, revise(driver, rext_ohm=preferred(chip.k_v / wanted_a, E24).nearest))
     choice = choice_of(case, at)
-    if choice is None or choice.series is None:
-        return build
     if isinstance(driver, Scanned):
-        return change_driver(build, driver.id, column_ohm=choice.series["e24"].nearest)
-    return change_channel(build, channel_id, resistor_ohm=chosen_ohm(case, at))
+        ohm = choice.series["e24"].nearest if choice is not None and choice.series is not None else driver.column_ohm
+        return _asked(build, asked, revise(driver, column_ohm=ohm))
+    if choice is None or choice.series is None:
+        return _asked(build, asked, driver)
+    fitted = revise(asked[at], resistor_ohm=chosen_ohm(case, at))
+    return _asked(build, (*asked[:at], fitted, *asked[at + 1 :]), driver)
+
+
+def _asked(build: Build, channels: tuple[Channel, ...], driver: Driver) -> Build:
+    """The build with channels and a driver in place of those of their ids."""
+    new = {channel.id: channel for channel in channels}
+    kept = tuple(new.get(channel.id, channel) for channel in build.channels)
+    drivers = tuple(driver if other.id == driver.id else other for other in build.drivers)
+    return revise(build, channels=kept, drivers=drivers)
 
 
 def drive_everything(build: Build) -> Build:

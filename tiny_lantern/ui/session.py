@@ -38,6 +38,7 @@ Edit = Callable[[Build], Build]
 SETTLE_MS = 150
 SOLVE_HERE_SLOTS = 8000
 FEW_EFFECTS = 300
+FEW_CHANNELS = 250
 FEW_LIGHT_TICKS = 5e6
 
 
@@ -385,5 +386,6 @@ def is_big(build: Build) -> bool:
     return (
         build.line.slot_count > SOLVE_HERE_SLOTS
         or len(build.effects) > FEW_EFFECTS
+        or len(build.channels) > FEW_CHANNELS
         or ticks * build.line.slot_count > FEW_LIGHT_TICKS
     )

@@ -142,6 +142,14 @@ def lamp_of(build: Build, channel: Channel) -> DrivenLamp:
     return DrivenLamp(piece, part, Led(die.forward_v, die.test_a, die.slope_ohm, series), die, branches)
 
 
+def _known_lamp(build: Build, channel: Channel, known: dict[tuple[str, str | None, int], DrivenLamp]) -> DrivenLamp:
+    """The lamps of a channel, worked out once for all alike."""
+    key = (channel.slots[0].piece_id, channel.die, len(channel.slots))
+    if key not in known:
+        known[key] = lamp_of(build, channel)
+    return known[key]
+
+
 def resistors(case: Case) -> Floats:
     """The resistor of each channel, 0 where there is none. (n_channels,) [ohm]"""
     return np.array([channel.resistor_ohm or 0.0 for channel in case.channels])
@@ -157,6 +165,7 @@ def case_of(build: Build, driver: Driver, channels: tuple[Channel, ...], duties:
         duties: of each channel, 0 to 1, (n_channels,). [-]
     """
     board = next(board for board in build.boards if board.id == driver.board_id)
-    lamps = tuple(lamp_of(build, channel) for channel in channels)
+    known: dict[tuple[str, str | None, int], DrivenLamp] = {}
+    lamps = tuple(_known_lamp(build, channel, known) for channel in channels)
     given = np.ones(len(channels)) if duties is None else duties
     return Case(build, driver, board, build.shelf.find(BoardPart, board.part_id), channels, lamps, given)

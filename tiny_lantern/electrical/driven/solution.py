@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical import driven
-from tiny_lantern.electrical.driven.contract import Case, ChannelResult, Solve, case_of
+from tiny_lantern.electrical.driven.contract import Case, ChannelResult, DrivenLamp, Solve, case_of
 from tiny_lantern.model.base import same_members
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Driver, ReversingPair
@@ -88,9 +88,13 @@ def _alike(one: Case, other: Case) -> bool:
         and same_members(one.channels, other.channels)
         and same_members(one.build.supplies, other.build.supplies)
         and same_members(one.build.parts, other.build.parts)
-        and all(a.piece.unplaced == b.piece.unplaced for a, b in zip(one.lamps, other.lamps, strict=True))
+        and all(_same_piece(a, b) for a, b in zip(one.lamps, other.lamps, strict=True))
         and np.array_equal(one.duties, other.duties)
     )
+
+
+def _same_piece(one: DrivenLamp, other: DrivenLamp) -> bool:
+    return one.piece is other.piece or one.piece.unplaced == other.piece.unplaced
 
 
 def _by_role(result: ChannelResult) -> dict[str, float]:

@@ -47,7 +47,7 @@ class BoardPart(Part):
     routed_pwm: Annotated[int, Field(ge=0, le=64)] = 0
     adc_bits: Annotated[int, Field(ge=0, le=24)] = 10
     adc_offset: Annotated[int, Field(ge=0, le=1_000_000)] = 0
-    int_bits: Literal[16, 32] = 32
+    int_bits: Annotated[int, Field(ge=16, le=64)] = 32
     memory_bytes: Annotated[int, Field(ge=1, le=10**9)]
     flash_bytes: Annotated[int, Field(ge=1, le=10**10)]
     idle_a: Annotated[float, Field(ge=0, le=10)] = 0.02

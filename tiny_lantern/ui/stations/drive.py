@@ -168,7 +168,10 @@ class DriveStation(QWidget):
         self._bytes.setToolTip("The last chip's byte goes first; the first chip is the one on the board's data line")
 
     def _chain(self) -> ChannelResult | None:
-        chosen = self._session.selection.one("drivers") or (self.form.channel.driver_id if self.form.channel else None)
+        chosen = self._session.selection.one("drivers")
+        if chosen is None:
+            channel = self.form.channel
+            chosen = channel.driver_id if channel is not None else None
         result = self._solution.by_driver.get(chosen) if self._solution and chosen else None
         return result if result is not None and isinstance(result.case.driver, RegisterChain) else None
 

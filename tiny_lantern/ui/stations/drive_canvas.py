@@ -14,7 +14,7 @@ from tiny_lantern.plans.ways import way_of
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.drive_layout import DriveLayout, DriverBox, PinSpot, layout_of
+from tiny_lantern.ui.stations.drive_layout import DriveLayout, DriverBox, KeptBars, PinSpot, layout_of
 
 SMALL = 8.0
 NO_ROOM = 16.0
@@ -27,6 +27,7 @@ class DriveCanvas(QWidget):
         super().__init__()
         self._session, self._axis = session, axis
         self._solution: DriveSolution | None = None
+        self._kept = KeptBars()
         self._laid: tuple[tuple[object, ...], DriveLayout] | None = None
         self.palette_in_use = theme.PAPER
         self.tail: tuple[PinSpot, QPointF] | None = None
@@ -62,7 +63,7 @@ class DriveCanvas(QWidget):
         build, board = solution.build, self.board
         key = (build, self.width(), self.height(), self._axis.left_m, self._axis.right_m, board)
         if self._laid is None or any(a is not b and a != b for a, b in zip(self._laid[0], key, strict=True)):
-            self._laid = (key, layout_of(build, solution, self._axis, self.width(), self.height(), board))
+            self._laid = (key, layout_of(build, solution, self._axis, self.width(), self.height(), board, self._kept))
         return self._laid[1]
 
     def paintEvent(self, event: QPaintEvent) -> None:

@@ -122,7 +122,8 @@ class DriveForm(QWidget):
         """The selected channel, else the first of the selected lamp or piece."""
         build, chosen = self._session.build, self._session.selection
         by_id = chosen.one("channels")
-        own = [channel for channel in build.channels if channel.slots[0].piece_id == self.piece_id]
+        piece_id = self.piece_id
+        own = [channel for channel in build.channels if channel.slots[0].piece_id == piece_id]
         found = next((channel for channel in build.channels if channel.id == by_id), None)
         if found is not None and (not own or found in own):
             return found

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
@@ -96,8 +97,25 @@ class DriveLayout:
         return found
 
 
-def layout_of(build: Build, solution: DriveSolution, axis: LineAxis, width: float, height: float,
-              board: Board | None) -> DriveLayout:  # fmt: skip
+class KeptBars:
+    """The bars of each driver, worked out again only where its result or the view has changed."""
+
+    def __init__(self) -> None:
+        self._kept: dict[str, tuple[tuple[object, ...], list[Bar]]] = {}
+
+    def of(self, build: Build, result: ChannelResult, axis: LineAxis, chart: QRectF) -> list[Bar]:
+        """The bars of a driver."""
+        view = (chart.left(), chart.right(), axis.left_m, axis.right_m, build.line.wired)
+        known = self._kept.get(result.case.driver.id)
+        if known is None or known[0][0] is not result or known[0][1:] != view:
+            known = self._kept[result.case.driver.id] = ((result, *view), _bars(build, result, axis, chart))
+        return known[1]
+
+
+def layout_of(
+    build: Build, solution: DriveSolution, axis: LineAxis, width: float, height: float, board: Board | None,
+    kept: KeptBars,
+) -> DriveLayout:  # fmt: skip
     """Lay everything out for a canvas of a size.
 
     Args:
@@ -107,9 +125,10 @@ def layout_of(build: Build, solution: DriveSolution, axis: LineAxis, width: floa
         width: of the canvas. [screen pixels]
         height: of the canvas. [screen pixels]
         board: the board that is shown below.
+        kept: the bars of before.
     """
     chart = QRectF(theme.GUTTER, CHART_TOP, max(1.0, width - theme.GUTTER - 2), height * CHART_SHARE - CHART_TOP)
-    bars = tuple(bar for result in solution.by_driver.values() for bar in _bars(build, result, axis, chart))
+    bars = tuple(bar for result in solution.by_driver.values() for bar in kept.of(build, result, axis, chart))
     most_a = _round_up(_usual_most(bars) * 1.12)
     top = chart.bottom() + BRACKET
     pins_rect = QRectF(theme.GUTTER, height - BOARD_HEIGHT, chart.width(), BOARD_HEIGHT)
@@ -119,23 +138,23 @@ def layout_of(build: Build, solution: DriveSolution, axis: LineAxis, width: floa
 
 
 def _bars(build: Build, result: ChannelResult, axis: LineAxis, chart: QRectF) -> list[Bar]:
+    """The bars of a driver: each under its lamp, the dies of one lamp side by side."""
     case = result.case
-    dies: dict[tuple[str, int], int] = {}
-    for channel in case.channels:
-        key = (channel.slots[0].piece_id, channel.slots[0].index)
-        dies[key] = dies.get(key, 0) + 1
-    seen: dict[tuple[str, int], int] = {}
+    if not case.channels:
+        return []
+    firsts = [build.line.slot_of(channel.slots[0]) for channel in case.channels]
+    lasts = [first if len(channel.slots) == 1 else build.line.slot_of(channel.slots[-1])
+             for first, channel in zip(firsts, case.channels, strict=True)]  # fmt: skip
+    dies, seen = Counter(firsts), Counter[int]()
+    places = (axis.slot_places[firsts] + axis.slot_places[lasts]) / 2
+    middles = np.asarray(axis.to_screen(places, chart.width())) + chart.left()
+    scale = chart.width() / (axis.right_m - axis.left_m)
     found = []
-    for at, channel in enumerate(case.channels):
-        ref = channel.slots[0]
-        key = (ref.piece_id, ref.index)
-        number = seen[key] = seen.get(key, -1) + 1
-        ends = [axis.slot_place(build.line.slot_of(each)) for each in (ref, channel.slots[-1])]
-        left, right = (float(axis.to_screen(place, chart.width())) + chart.left() for place in ends)
-        pitch = build.line.piece(ref.piece_id).axis_pitch_m / (axis.right_m - axis.left_m) * chart.width()
-        room = pitch * BAR_SHARE / dies[key]
+    for at, (channel, slot) in enumerate(zip(case.channels, firsts, strict=True)):
+        number, seen[slot] = seen[slot], seen[slot] + 1
+        room = case.lamps[at].piece.axis_pitch_m * scale * BAR_SHARE / dies[slot]
         width = min(max(room, BAR_LEAST), BAR_MOST)
-        middle = (left + right) / 2 + (number - (dies[key] - 1) / 2) * min(room, BAR_MOST)
+        middle = float(middles[at]) + (number - (dies[slot] - 1) / 2) * min(room, BAR_MOST)
         found.append(
             Bar(channel.id, channel.driver_id, middle, width, float(result.on_a[at]), float(result.most_a[at]),
                 float(result.absolute_a[at]))

@@ -82,8 +82,10 @@ class ModelForm(QWidget):
             else:
                 widget.show_value(float(field.value))
         elif isinstance(widget, QLineEdit):
-            widget.setText("" if field.value is None else str(field.value))
-            widget.setCursorPosition(0)
+            text = "" if field.value is None else str(field.value)
+            if text != widget.text():
+                widget.setText(text)
+                widget.setCursorPosition(0)
 
     def _enter_text(self, path: str, line: QLineEdit) -> None:
         if line.isModified():
@@ -95,7 +97,7 @@ class ModelForm(QWidget):
 
 
 def _word(choice: str | bool) -> str:
-    return {True: "yes", False: "no"}[choice] if isinstance(choice, bool) else choice.replace("_", " ")
+    return {True: "yes", False: "no"}[choice] if isinstance(choice, bool) else str(choice).replace("_", " ")
 
 
 def _whole(value: Value) -> Value:

@@ -44,7 +44,9 @@ class QuantityEdit(QLineEdit):
         """Show a value; a field being typed in is left alone."""
         self._value = value
         if not (self.hasFocus() and self.isModified()):
-            self.setText(self._shown(value))
+            text = self._shown(value)
+            if text != self.text():
+                self.setText(text)
             self._mark(False)
 
     def show_nothing(self) -> None:

@@ -1,0 +1,152 @@
+"""The wiring derived from a build: every lamp reached, each conductor once, in the order of the hands."""
+
+import csv
+import io
+import math
+
+import pytest
+
+from tests.support.builds import one_strip
+from tests.support.driven import driven, flood, hold, lamps, matrix
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import PinDirect
+from tiny_lantern.model.edits_drive import change_driver
+from tiny_lantern.model.edits_layout import shift_pieces
+from tiny_lantern.model.edits_pieces import change_piece
+from tiny_lantern.model.edits_room import add_box, add_passage
+from tiny_lantern.model.edits_wiring import colour_wires, stamp_printed, tick_wire
+from tiny_lantern.model.layouts import AlongLine
+from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.stamp import stamp_of
+from tiny_lantern.model.store import dumps, loads
+from tiny_lantern.plans.ways import WAYS
+from tiny_lantern.sheets.connections import GROUPS, LAMPS, connections, most_through, through_counts
+from tiny_lantern.sheets.expected import meter_words
+from tiny_lantern.sheets.step_drawing import step_svg
+from tiny_lantern.sheets.wiring_sheet import by_terminal, wiring_csv, wiring_html
+
+PIECES = {"pair": lamps(2, "lamp-two-colour-2"), "hold": hold(), "relay": flood(), "scanned": matrix()}
+
+
+@pytest.mark.parametrize("kind", [way.kind for way in WAYS])
+def test_every_way_has_wires_each_once_and_in_the_order_of_the_hands(kind: str) -> None:
+    build = driven(kind, PIECES.get(kind))
+    rows = connections(build)
+    assert len({row.key for row in rows}) == len(rows)
+    places = [GROUPS.index(row.group) for row in rows]
+    assert places == sorted(places)
+    used = {pin.pin for pin in build.drivers[0].pins}
+    named = {
+        end.terminal.removeprefix("pin ")
+        for row in rows
+        for end in (row.start, row.end)
+        if end.terminal.startswith("pin ")
+    }
+    if kind != "demux":
+        assert named == used, "every pin that is used has a wire, and no other"
+    for row in rows:
+        assert step_svg(build, row).startswith("<svg")
+        assert meter_words(build, row)
+
+
+def test_a_register_s_lamp_goes_from_its_leg_through_its_resistor_to_its_long_leg() -> None:
+    build = driven("register", lamps(10))
+    rows = {row.key: row for row in connections(build)}
+    row = rows[f"{build.drivers[0].id}/9/lamp"]
+    assert row.start.on == "Lamps chip 2"
+    assert row.start.terminal == "out 1"
+    chip = build.shelf.of(ChipPart)[0]
+    assert chip.legs[row.start.leg - 1] == "out 1"  # type: ignore[operator]
+    assert row.through == "330 Ω"
+    assert row.end.words == "Lamps 10, anode, long leg"
+    data = [row for row in rows.values() if row.role == "data"]
+    assert [(row.start.on, row.end.on) for row in data] == [("Board", "Lamps chip 1"), ("Lamps chip 1", "Lamps chip 2")]
+
+
+def test_a_common_anode_is_fed_once_and_its_dies_are_sunk() -> None:
+    rows = connections(driven("sink", lamps(2, "lamp-rgb-anode")))
+    fed = [row for row in rows if row.role == "lamp supply" and "common" in row.end.words]
+    assert len(fed) == 2
+    sunk = [row.end.terminal.split(",")[0] for row in rows if row.group == LAMPS]
+    assert sunk == ["red", "green", "blue"] * 2
+
+
+def test_control_legs_are_wired_only_where_the_build_says_so() -> None:
+    wired = {row.key for row in connections(driven("register"))}
+    floats = {row.key for row in connections(driven("register", enable_wired=False))}
+    assert wired - floats == {"lamps-register/0/enable"}
+
+
+def test_a_wire_is_cut_to_its_way_by_the_passage_of_the_least_detour() -> None:
+    build = add_box(driven("pin", lamps(1)), 0.0, 0.0)
+    build = change_piece(build, "lamps", layout=AlongLine(x_m=0.295, y_m=0.4))
+    spot = (0.3, 0.4) if isinstance(build.drivers[0], PinDirect) else (0, 0)
+    lamp = next(row for row in connections(build) if row.group == LAMPS)
+    assert lamp.cut_m == pytest.approx(math.hypot(*spot) + 0.06, abs=0.06)
+    near, far = add_passage(build, 0.4, 0.1), add_passage(add_passage(build, 0.4, 0.1), 2.0, 2.0)
+    by = next(row for row in connections(far) if row.group == LAMPS)
+    assert by.passage == near.passages[0].name
+    assert by.cut_m > lamp.cut_m
+    assert through_counts(far, connections(far)) == {"Passage": 2, "Passage 2": 0}
+    assert most_through(far.passages[0]) == 11
+
+
+def test_feeds_of_strips_are_in_the_same_list_with_their_fuses() -> None:
+    rows = [row for row in connections(one_strip()) if row.group == "Feeds and fuses"]
+    assert [row.start.terminal for row in rows] == ["+", "−"]
+    assert "fuse" in rows[0].through.lower()
+    assert "fuse" not in rows[1].through.lower()
+    assert rows[0].cut_m == 1.0
+
+
+def test_the_stamp_follows_what_matters_and_nothing_else() -> None:
+    build = driven("register")
+    assert stamp_of(shift_pieces(build, ("lamps",), 0.5, 0.5)) == stamp_of(build)
+    assert stamp_of(stamp_printed(build, "abcd")) == stamp_of(build)
+    assert stamp_of(change_driver(build, build.drivers[0].id, enable_wired=False)) != stamp_of(build)
+    assert stamp_of(loads(dumps(build))) == stamp_of(build)
+
+
+def test_ticks_are_kept_in_the_file_with_the_place() -> None:
+    build = driven("register")
+    keys = [row.key for row in connections(build)]
+    build = tick_wire(build, keys[0], "done", then=keys[1])
+    build = tick_wire(build, keys[1], "wrong", "it was green", keys[2])
+    again = loads(dumps(build))
+    assert again.wiring.state_of(keys[0]) == "done"
+    assert again.wiring.ticks[1].found == "it was green"
+    assert again.wiring.at == keys[2]
+    assert tick_wire(again, keys[0], None).wiring.state_of(keys[0]) is None
+
+
+def _rows(build: Build) -> list[dict[str, str]]:
+    return list(csv.DictReader(io.StringIO(wiring_csv(build))))
+
+
+def test_the_table_says_each_wire_with_its_colour_and_the_person_s_own_code_goes_before() -> None:
+    build = driven("register", lamps(3))
+    rows = _rows(build)
+    assert len(rows) == len(connections(build))
+    assert {row["colour"] for row in rows if row["group"] == LAMPS} == {"purple"}
+    own = _rows(colour_wires(build, "lamps", "grey"))
+    assert {row["colour"] for row in own if row["group"] == LAMPS} == {"grey"}
+    assert [row["step"] for row in rows] == [str(number) for number in range(1, len(rows) + 1)]
+
+
+def test_the_page_bears_the_stamp_and_the_way_back_finds_each_end() -> None:
+    build = driven("register", lamps(3))
+    page = wiring_html(build)
+    assert stamp_of(build) in page
+    back = by_terminal(connections(build))
+    assert len(back) == 2 * len(connections(build))
+    assert any(here.startswith("Lamps chip, leg 1 (") and "Lamps 2" in there for here, there, _ in back)
+    legs = [here for here, _, _ in back if here.startswith("Lamps chip, leg ")]
+    numbers = [int(here.split("leg ")[1].split(" ")[0]) for here in legs]
+    assert numbers == sorted(numbers)
+
+
+def test_what_the_meter_should_say_follows_from_the_loop() -> None:
+    """A red LED at 5 V behind 330 ohm on an output of 35: 3.2 V over 375 ohm are 8.53 mA, 2.82 V at the resistor."""
+    build = driven("register")
+    row = next(row for row in connections(build) if row.group == LAMPS)
+    assert "2.82 V across the resistor" in meter_words(build, row)

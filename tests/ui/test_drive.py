@@ -1,0 +1,277 @@
+"""Drive, the power tree, the ways compared, the small sums and the wiring steps through the real window."""
+
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QPushButton, QWidget
+from pytestqt.qtbot import QtBot
+
+from tests.support.builds import part
+from tests.support.driven import driven, lamps, lit
+from tests.ui.conftest import Opened
+from tests.ui.driving import LEFT, drag, type_into
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_pieces import add_piece
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.store import load
+from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.stations.compare_window import CompareWindow
+from tiny_lantern.ui.stations.drive import DriveStation
+from tiny_lantern.ui.stations.helpers_window import HelpersWindow
+from tiny_lantern.ui.stations.sheets import SheetsStation
+from tiny_lantern.ui.stations.tree_window import TreeWindow
+
+NONE = Qt.KeyboardModifier.NoModifier
+
+
+def drive_of(shell: Shell) -> DriveStation:
+    """The Drive station, shown and laid out."""
+    shell.show_station("Drive")
+    QApplication.processEvents()
+    station = shell.stack.drive()
+    station.canvas.grab()
+    return station
+
+
+def choose(box: QComboBox, data: object) -> None:
+    """Pick an entry as a person does."""
+    for number in range(box.count()):
+        if box.itemData(number) == data:
+            box.setCurrentIndex(number)
+            box.activated.emit(number)
+            return
+    raise AssertionError(f"no {data} in {[box.itemData(n) for n in range(box.count())]}")
+
+
+def twelve() -> Build:
+    """Twelve white lamps that nothing drives."""
+    return add_piece(Build(), part("led-white-5mm"), lamps(12, "led-white-5mm"))
+
+
+def beside(shell: Shell, kind: type[QWidget]) -> QWidget:
+    """The window of a kind that was opened last."""
+    return shell.findChildren(kind)[-1]
+
+
+def close_all(shell: Shell) -> None:
+    """Close what stands beside the window."""
+    for dialog in shell.findChildren(QDialog):
+        dialog.close()
+
+
+def test_twelve_lamps_are_put_on_registers_mended_wired_and_printed(
+    opened: Opened, qtbot: QtBot, tmp_path: Path
+) -> None:
+    shell = opened(twelve(), station="Drive")
+    station, session = drive_of(shell), shell.session
+    assert station.form.title == "Lamps"
+    choose(station.form.way, "register")
+    assert len(session.build.channels) == 12
+    assert [pin.role for pin in session.build.drivers[0].pins] == ["data", "clock", "latch"]
+    qtbot.waitUntil(lambda: any(f.code == "chip-current" and f.fix for f in session.findings), timeout=20_000)
+    card = next(card for card in shell.snags.cards if card.finding.code == "chip-current")
+    mend = next(each for each in card.findChildren(QPushButton) if each.text() == "Larger resistors")
+    QTest.mouseClick(mend, LEFT)
+    qtbot.waitUntil(lambda: all(finding.code != "chip-current" for finding in session.findings), timeout=20_000)
+    shell.actions_by_id["wiring-steps"].trigger()
+    steps = shell.stack.sheets().wiring
+    assert steps is not None
+    first = [row.key for row in steps.rows[:3]]
+    QTest.mouseClick(steps.done, LEFT)
+    QTest.keyClick(steps, Qt.Key.Key_Return)
+    QTest.keyClick(steps, Qt.Key.Key_S)
+    wiring = session.build.wiring
+    assert [wiring.state_of(key) for key in first] == ["done", "done", "skipped"]
+    assert steps.rows[steps.at].key == steps.rows[3].key
+    sheets = shell.stack.currentWidget()
+    assert isinstance(sheets, SheetsStation)
+    for suffix in ("wiring.html", "wiring.csv", "wiring.pdf"):
+        sheets.save(tmp_path / suffix, suffix)
+        assert (tmp_path / suffix).stat().st_size > 1000
+    assert session.build.wiring.printed in (tmp_path / "wiring.html").read_text(encoding="utf-8")
+    shell.files.save_to(tmp_path / "twelve.lantern")
+    assert load(tmp_path / "twelve.lantern").wiring == session.build.wiring
+    while session.history.undo_label:
+        session.undo()
+    assert session.build == twelve()
+
+
+def test_a_bar_is_dragged_to_the_current_wanted_and_the_resistor_follows(opened: Opened) -> None:
+    shell = opened(driven("pin"), station="Drive")
+    station, session = drive_of(shell), shell.session
+    layout = station.canvas.layout_now()
+    assert layout is not None
+    bar = layout.bars[1]
+    start = QPointF(bar.middle, layout.y_of(bar.on_a) + 6).toPoint()
+    end = QPointF(bar.middle, layout.y_of(0.005)).toPoint()
+    drag(station.canvas, start, end)
+    channel = next(each for each in session.build.channels if each.id == bar.channel_id)
+    assert channel.wanted_a == pytest.approx(0.005, abs=0.0003)
+    assert channel.resistor_ohm == 680.0
+    assert session.selection.one("channels") == bar.channel_id
+    assert station.form.resistor.text() == "680 Ω"
+    session.undo()
+    assert all(each.wanted_a == 0.01 for each in session.build.channels)
+    assert session.history.undo_label is None, "a drag is one step"
+
+
+def test_escape_lets_a_dragged_bar_fall_back(opened: Opened) -> None:
+    shell = opened(driven("pin"), station="Drive")
+    station, before = drive_of(shell), shell.session.build
+    layout = station.canvas.layout_now()
+    assert layout is not None
+    bar = layout.bars[0]
+    at = QPointF(bar.middle, layout.y_of(bar.on_a) + 4).toPoint()
+    QTest.mousePress(station.canvas, LEFT, NONE, at)
+    QTest.mouseMove(station.canvas, QPointF(bar.middle, layout.chart.bottom() - 20).toPoint())
+    assert shell.session.dragging
+    QTest.keyClick(station.canvas, Qt.Key.Key_Escape)
+    QTest.mouseRelease(station.canvas, LEFT, NONE, at)
+    assert shell.session.build is before
+
+
+def test_a_tail_is_led_to_another_pin_and_stays_there(opened: Opened) -> None:
+    shell = opened(driven("pin", board="board-8bit-small"), station="Drive")
+    station, session = drive_of(shell), shell.session
+    layout = station.canvas.layout_now()
+    assert layout is not None
+    used = next(pin for pin in layout.pins if pin.role == "lamp 0")
+    free = next(pin for pin in layout.pins if not pin.driver_id and pin.name == "A3")
+    drag(station.canvas, used.box.center().toPoint(), free.box.center().toPoint())
+    pin = next(pin for pin in session.build.drivers[0].pins if pin.role == "lamp 0")
+    assert (pin.pin, pin.pinned) == ("A3", True)
+    QTest.mouseClick(station.again, LEFT)
+    assert next(pin for pin in session.build.drivers[0].pins if pin.role == "lamp 0").pin == "A3"
+
+
+def test_keys_step_through_channels_change_the_current_and_take_the_driver_away(opened: Opened) -> None:
+    shell = opened(driven("pin"), station="Drive")
+    station, session = drive_of(shell), shell.session
+    station.canvas.setFocus()
+    for _ in range(2):
+        QTest.keyClick(station.canvas, Qt.Key.Key_Right)
+    assert session.selection.one("channels") == "lamps-pin-1"
+    QTest.keyClick(station.canvas, Qt.Key.Key_Down)
+    assert next(c for c in session.build.channels if c.id == "lamps-pin-1").wanted_a == pytest.approx(0.009)
+    QTest.keyClick(station.canvas, Qt.Key.Key_Delete)
+    assert session.build.drivers == ()
+    assert session.build.channels == ()
+    assert len(session.build.pieces) == 1
+
+
+def test_wrong_typing_in_drive_is_told_and_changes_nothing(opened: Opened) -> None:
+    shell = opened(driven("register"), station="Drive")
+    station, before = drive_of(shell), shell.session.build
+    told: list[LanternError] = []
+    shell.session.refused.connect(told.append)
+    type_into(station.form.wanted, "lots")
+    type_into(station.form.resistor, "-5")
+    type_into(station.form.fields.fields["chips"], "900")
+    assert len(told) == 3
+    assert shell.session.build is before
+    type_into(station.form.resistor, "1k5")
+    assert shell.session.build.channels[0].resistor_ohm == 1500.0
+    station.form.resistor.setFocus()
+    QTest.keyClick(station.form.resistor, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+    QTest.keyClick(station.form.resistor, Qt.Key.Key_Delete)
+    QTest.keyClick(station.form.resistor, Qt.Key.Key_Return)
+    assert shell.session.build.channels[0].resistor_ohm is None
+
+
+def test_a_board_too_small_is_refused_with_what_makes_it_so(opened: Opened) -> None:
+    shell = opened(driven("pin", lamps(12)), station="Drive")
+    station, before = drive_of(shell), shell.session.build
+    choose(station.board, "board-8bit-tiny")
+    assert shell.session.build is before
+    assert "pins are needed" in shell.transport.status.toolTip() + shell.transport.status.text()
+    choose(station.board, "board-8bit-small")
+    assert shell.session.build.shelf.find(BoardPart, "board-8bit-small")
+    assert shell.session.build.boards[0].part_id == "board-8bit-small"
+
+
+def test_a_field_of_the_driver_is_changed_by_its_form(opened: Opened) -> None:
+    shell = opened(driven("sink"), station="Drive")
+    station = drive_of(shell)
+    type_into(station.form.fields.fields["rext_ohm"], "1k")
+    assert shell.session.build.drivers[0].rext_ohm == 1000.0  # type: ignore[union-attr]
+    result = station.solution.by_driver[shell.session.build.drivers[0].id]  # type: ignore[union-attr]
+    assert result.on_a[0] == pytest.approx(0.018)
+
+
+def test_ways_are_compared_and_one_is_used(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(driven("pin"), station="Drive")
+    drive_of(shell)
+    shell.actions_by_id["compare-ways"].trigger()
+    window = beside(shell, CompareWindow)
+    assert isinstance(window, CompareWindow)
+    qtbot.waitUntil(lambda: len(window.rows) > 4, timeout=20_000)
+    by_kind = {row.way.kind: row for row in window.rows}
+    assert by_kind["pin"].now
+    assert by_kind["register"].pins == 3
+    assert by_kind["pin"].pins == 4
+    assert by_kind["demux"].flicker
+    assert by_kind["sink"].cost != by_kind["register"].cost
+    assert not window.use.isEnabled()
+    row = window.rows.index(by_kind["register"])
+    window.table.setCurrentCell(row, 0)
+    QTest.mouseClick(window.use, LEFT)
+    assert shell.session.build.drivers[0].kind == "register"
+    close_all(shell)
+
+
+def test_the_power_tree_and_the_schematic_are_drawn_and_saved(opened: Opened, tmp_path: Path) -> None:
+    shell = opened(driven("switch"), station="Drive")
+    station = drive_of(shell)
+    shell.actions_by_id["power-tree"].trigger()
+    window = beside(shell, TreeWindow)
+    assert isinstance(window, TreeWindow)
+    assert "Lamps" in window.svg
+    window.save(tmp_path / "tree.svg")
+    station.save_schematic(tmp_path / "one.svg")
+    text = (tmp_path / "one.svg").read_text(encoding="utf-8")
+    assert "220 Ω" in text
+    assert "mA" in text
+    assert "<svg" in (tmp_path / "tree.svg").read_text(encoding="utf-8")
+    close_all(shell)
+
+
+def test_the_small_sums_work_and_tell_what_they_cannot_use(opened: Opened) -> None:
+    shell = opened(driven("pin"), station="Drive")
+    shell.actions_by_id["helpers"].trigger()
+    window = beside(shell, HelpersWindow)
+    assert isinstance(window, HelpersWindow)
+    assert "first step from dark is L* 3.54" in window.fade.text.toPlainText()
+    type_into(window.fade.fields["bits"], "12")
+    assert "L* 0.22" in window.fade.text.toPlainText()
+    type_into(window.fade.fields["bits"], "99")
+    assert "1 to 16" in window.fade.told.text()
+    assert "L* 0.22" in window.fade.text.toPlainText(), "the last result stays"
+    assert "unsigned long" in window.knob.text.toPlainText()
+    assert "10.0 kΩ" in window.press.text.toPlainText()
+    assert "976.6 Hz" in window.flicker.text.toPlainText()
+    assert "Write 255," in window.colour.text.toPlainText()
+    window.bits.rows.setPlainText("10000001\n01111110")
+    assert window.bits.bytes.text() == "0x81, 0x7E"
+    type_into(window.bits.bytes, "0b102")
+    assert "no byte" in window.bits.told.text()
+    type_into(window.bits.bytes, "0xFF, 0x01")
+    assert window.bits.rows.toPlainText() == "11111111\n00000001"
+    close_all(shell)
+
+
+def test_bytes_of_the_frame_under_the_caret_are_shown(opened: Opened) -> None:
+    shell = opened(lit(driven("register", lamps(9)), length_s=5.0), station="Drive")
+    station = drive_of(shell)
+    assert "0x01 0xFF" in station._bytes.text()
+    shell.session.set_time(8.0)
+    assert "0x00 0x00" in station._bytes.text()
+
+
+def test_every_piece_is_driven_by_one_button(opened: Opened) -> None:
+    shell = opened(twelve(), station="Drive")
+    QTest.mouseClick(shell.first_step.findChild(QPushButton), LEFT)
+    assert len(shell.session.build.drivers) == 1
+    assert not shell.first_step.isVisible()
