@@ -7,7 +7,7 @@ from typing import Any
 
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Board, Channel, Driver, DriverPin
+from tiny_lantern.model.drive import Board, Channel, Driver, DriverPin, Reserved
 from tiny_lantern.model.edits import fresh_id, item, replaced, with_part, without_all
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
@@ -73,6 +73,22 @@ def change_channels(build: Build, driver_id: str, **changes: Any) -> Build:
         revise(channel, **changes) if channel.driver_id == driver_id else channel for channel in build.channels
     )
     return revise(build, channels=channels)
+
+
+def reserve_pin(build: Build, board_id: str, pin: str, what: str) -> Build:
+    """Keep a pin for something else, or let it go where nothing is said.
+
+    Args:
+        what: the thing, and the timer that it takes where it takes one: ``sounder, timer 2``.
+
+    Raises:
+        LanternError: the board has no such pin, or a lamp is on it.
+    """
+    board: Board = item(build.boards, board_id, "board")
+    words, _, timer = what.partition(", timer ")
+    others = tuple(kept for kept in board.reserved if kept.pin != pin)
+    new = (made(Reserved, pin=pin, what=words.strip(), timer=timer.strip()),) if words.strip() else ()
+    return change_board(build, board_id, reserved=(*others, *new))
 
 
 def move_pin(build: Build, driver_id: str, role: str, pin: str) -> Build:

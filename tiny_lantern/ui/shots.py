@@ -8,9 +8,10 @@ from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QDeadlineTimer, QSettings
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QDialog
 
 from tiny_lantern.model.edits_route import set_route
+from tiny_lantern.model.edits_wiring import tick_wire
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.printing import offscreen_application
@@ -44,7 +45,8 @@ def take_shots(folder: Path) -> Iterator[Path]:
             prepare()
             settle(application)
             path = folder / f"{name}.png"
-            seen = shell.long_work.cards or shell
+            beside = shell.findChildren(QDialog)
+            seen = shell.long_work.cards or (beside[-1] if beside else shell)
             seen.grab().save(str(path))
             yield path
             if shell.long_work.cards is not None:
@@ -119,6 +121,26 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         )
         session.select_slot(session.build.line.spans[-1].first + 30)
 
+    def drive() -> None:
+        shell.set_theme(theme.PAPER)
+        shell.show_station("Drive")
+        deck = next(driver for driver in session.build.drivers if driver.name == "Deck lamps")
+        shell.stack.drive().hand.choose_channel(session.build.channels_of[deck.id][2].id)
+        wait_until(application, lambda: session.evidence is not None and session.evidence.build is session.build)
+
+    def wiring() -> None:
+        steps = shell.stack.sheets().steps()
+        shell.show_station("Sheets")
+        deck = next(driver for driver in session.build.drivers if driver.name == "Deck lamps")
+        for row in steps.rows[:60]:
+            session.apply("Ticked", partial(tick_wire, key=row.key, state="done"))
+        session.apply("Went on", partial(tick_wire, key=f"{deck.id}/2/lamp", state=None, then=f"{deck.id}/2/lamp"))
+        wait_until(application, lambda: session.evidence is not None and session.evidence.build is session.build)
+
+    def tree() -> None:
+        shell.actions_by_id["power-tree"].trigger()
+        settle(application)
+
     yield "power", power
     yield "short", short
     yield "plans", plans
@@ -129,6 +151,9 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
     yield "greeting", greeting
     yield "pieces", pieces
     yield "pieces-night", pieces_night
+    yield "drive", drive
+    yield "wiring", wiring
+    yield "power-tree", tree
 
 
 def find_and_take(application: QApplication, shell: Shell, strip_id: str, guard_shorts: bool = True) -> None:

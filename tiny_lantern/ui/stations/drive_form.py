@@ -5,24 +5,30 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import QByteArray, QRectF, QSize, Signal
+from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
+from tiny_lantern.catalogue.drawer import offered
 from tiny_lantern.catalogue.part_fields import PartField, plain_fields
 from tiny_lantern.electrical.driven.contract import ChannelResult
+from tiny_lantern.electrical.driven.sinks import chip_state
 from tiny_lantern.electrical.driven.solution import DriveSolution
 from tiny_lantern.electrical.lamp.eseries import SERIES
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Channel, Driver, HoldRail, RelayBoard, Scanned, SinkChain
+from tiny_lantern.model.edits import with_part
 from tiny_lantern.model.edits_drive import change_channel, change_channels, change_driver
 from tiny_lantern.model.emitters import by_data_line
+from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.quantities import amps, engineering
+from tiny_lantern.plans.matching import match_brightness
 from tiny_lantern.plans.resistors import choice_of, from_drawer, loop_of, merged
 from tiny_lantern.plans.told import Told, told_of
 from tiny_lantern.plans.ways import WAYS, drive_piece, set_wanted, ways_for
+from tiny_lantern.sheets.hold_drawing import hold_svg
 from tiny_lantern.sheets.schematic import first_of_kind, schematic_svg
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
@@ -31,6 +37,8 @@ from tiny_lantern.ui.widgets.model_form import ModelForm
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 HIDDEN = ("kind", "id", "pins", "board_id", "bus_of")
+PARTS = {"transistor_id": "transistor", "chip_id": "chip", "row_transistor_id": "row switch", "relay_id": "relay",
+         "regulator_id": "regulator"}  # fmt: skip
 LEGS = "The long leg or the short one: a resistor does the same in either."
 BRIGHT = "Do not look into bright lamps close up."
 
@@ -91,6 +99,15 @@ class DriveForm(QWidget):
         self._series_row.setSpacing(3)
         self.working = button("show the working", self._ask_working, "link")
         self.other = button("Other ways …", self.compare.emit, tip="Every way to drive it, solved side by side")
+        self.match = button("Match brightness", self._match, "small", "All as bright as the weakest, by their currents")
+        self.hold_window = SchematicView()
+        self.lit = QSlider(Qt.Orientation.Horizontal)
+        self.lit.setAccessibleName("How many outputs are lit")
+        self.lit.valueChanged.connect(lambda _: self._show_lit())
+        self._lit_words = faint()
+        self.parts = {name: combo([], word, partial(self._set_part, name)) for name, word in PARTS.items()}
+        part_rows = Rows()
+        self._part_labels = {name: part_rows.add(word, self.parts[name]) for name, word in PARTS.items()}
         self.fields = ModelForm(scrolls=False)
         self.fields.entered.connect(self._change_driver)
         self.fields.faulty.connect(session.refused)
@@ -99,11 +116,12 @@ class DriveForm(QWidget):
         column.addWidget(self._about)
         column.addWidget(self.schematic)
         column.addLayout(rows.grid)
-        for widget in (self._series, self._figures):
+        for widget in (self._series, self._figures, self.hold_window, self.lit, self._lit_words, self.match):
             column.addWidget(widget)
         column.addWidget(self.working)
         column.addWidget(self.other)
         column.addWidget(self._driver_title)
+        column.addLayout(part_rows.grid)
         column.addWidget(self.fields)
         column.addStretch(1)
 
@@ -156,6 +174,7 @@ class DriveForm(QWidget):
         for widget in (self.schematic, self.wanted, self._wanted_label, self.working, self._figures, self._driver_title,
                        self.fields, self._series):  # fmt: skip
             widget.setVisible(there)
+        self._show_more(result)
         takes = there and result is not None and loop_of(result.case, self._at(result, channel)) is not None
         takes = takes and not isinstance(result.case.driver, Scanned) if result is not None else False
         self.resistor.setVisible(takes)
@@ -211,6 +230,76 @@ class DriveForm(QWidget):
         if not self._session.dragging:
             self._driver_title.setText(driver.name)
             self.fields.show_fields(self._driver_fields(driver))
+
+    def _show_more(self, result: ChannelResult | None) -> None:
+        """What only some ways have: the hold window, how many outputs are lit, brightness to match, their parts."""
+        driver = result.case.driver if result is not None else None
+        lamps = result.case.lamps if result is not None else ()
+        self.hold_window.setVisible(isinstance(driver, HoldRail))
+        for widget in (self.lit, self._lit_words):
+            widget.setVisible(isinstance(driver, SinkChain))
+        self.match.setVisible(len({lamp.die for lamp in lamps}) > 1 and not isinstance(driver, SinkChain | Scanned))
+        for name, box in self.parts.items():
+            there = getattr(driver, name, None) is not None
+            box.setVisible(there)
+            self._part_labels[name].setVisible(there)
+        if result is None or driver is None or self._session.dragging:
+            return
+        if isinstance(driver, HoldRail):
+            self.hold_window.show_svg(hold_svg(result.case, self.palette_in_use.ink, self.palette_in_use.faint))
+        if isinstance(driver, SinkChain):
+            block = result.blocks[0]
+            with quiet(self.lit):
+                self.lit.setRange(1, max(1, block.stop - block.first))
+                self.lit.setValue(self.lit.maximum())
+            self._show_lit()
+        self._show_parts(driver)
+
+    def _show_parts(self, driver: Driver) -> None:
+        for name, box in self.parts.items():
+            now = getattr(driver, name, None)
+            if now is None:
+                continue
+            own = self._session.parts.find(Part, now)
+            like = [part for part in self._session.parts if part.kind == own.kind]
+            if isinstance(own, ChipPart):
+                like = [part for part in like if isinstance(part, ChipPart) and part.role == own.role]
+            with quiet(box):
+                box.clear()
+                for words, part in offered(like, self._session.drawers.drawer):
+                    box.addItem(words, part.id)
+                set_choice(box, now)
+
+    def _set_part(self, name: str, part_id: object) -> None:
+        channel = self.channel
+        if channel is None:
+            return
+        part = self._session.parts.find(Part, str(part_id))
+        driver_id = channel.driver_id
+
+        def edit(build: Build) -> Build:
+            return change_driver(with_part(build, part), driver_id, **{name: part.id})
+
+        self._session.apply(f"Fitted {part.name}", edit)
+
+    def _show_lit(self) -> None:
+        """What each of so many lit outputs of the first chip carries: a shared resistor shows."""
+        result = self._result(self.channel)
+        if result is None or not isinstance(result.case.driver, SinkChain):
+            return
+        chip = result.case.build.shelf.find(ChipPart, result.case.driver.chip_id)
+        block, count = result.blocks[0], self.lit.value()
+        state = chip_state(result.case, chip, block.first, block.stop, count)
+        lit = [float(each) for each in state.output_a[:count]]
+        holds = "all hold" if bool(state.in_compliance[:count].all()) else "starved"
+        self._lit_words.setText(
+            f"{count} lit: {amps(min(lit))} to {amps(max(lit))} each, {holds}; chip {state.junction_c:.0f} °C"
+        )
+
+    def _match(self) -> None:
+        channel = self.channel
+        if channel is not None:
+            self._session.apply("Matched brightness", partial(match_brightness, driver_id=channel.driver_id))
 
     def _driver_fields(self, driver: Driver) -> list[PartField]:
         return [field for field in plain_fields(driver, HIDDEN) if not field.path.endswith("_id")]

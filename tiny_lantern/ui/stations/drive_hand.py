@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QEvent, QObject, QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
+from PySide6.QtWidgets import QInputDialog
 
-from tiny_lantern.model.edits_drive import move_pin, remove_driver
+from tiny_lantern.model.edits_drive import move_pin, remove_driver, reserve_pin
 from tiny_lantern.model.place import Place, Ref
 from tiny_lantern.model.quantities import amps
 from tiny_lantern.plans.ways import set_wanted
@@ -30,12 +32,14 @@ class DriveHand(QObject):
         self._start: QPointF | None = None
         self._bar: Bar | None = None
         self._pin: PinSpot | None = None
+        self.ask: Callable[[str, str, str], tuple[str, bool]] = self._ask
         canvas.installEventFilter(self)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if isinstance(event, QMouseEvent):
             acts = {QEvent.Type.MouseButtonPress: self._press, QEvent.Type.MouseMove: self._move,
-                    QEvent.Type.MouseButtonRelease: self._release}  # fmt: skip
+                    QEvent.Type.MouseButtonRelease: self._release,
+                    QEvent.Type.MouseButtonDblClick: self._twice}  # fmt: skip
             act = acts.get(event.type())
             if act is not None:
                 act(event)
@@ -114,6 +118,28 @@ class DriveHand(QObject):
             channel = next(c for c in self._session.build.channels if c.id == bar.channel_id)
             self._session.commit(f"Asked a channel for {amps(channel.wanted_a)}")
 
+    def _twice(self, event: QMouseEvent) -> None:
+        """Keep a free pin for something else, or let it go."""
+        layout = self._canvas.layout_now()
+        if layout is None:
+            return
+        pin = next((each for each in layout.pins if each.box.contains(event.position())), None)
+        if pin is None or pin.driver_id:
+            return
+        text, given = self.ask(
+            "Keep a pin", f"Pin {pin.name} is for (with what it takes: sounder, timer 2)", pin.reserved
+        )
+        if given:
+            self.reserve(layout.board_id, pin.name, text)
+
+    def reserve(self, board_id: str, pin: str, what: str) -> None:
+        """Keep a pin for something; nothing said lets it go."""
+        edit = partial(reserve_pin, board_id=board_id, pin=pin, what=what)
+        self._session.apply(f"Kept pin {pin} for {what}" if what.strip() else f"Pin {pin} is free", edit)
+
+    def _ask(self, title: str, label: str, text: str) -> tuple[str, bool]:
+        return QInputDialog.getText(self._canvas, title, label, text=text)
+
     def _lead(self, layout: DriveLayout | None, pin: PinSpot | None, at: QPointF) -> None:
         """Lead a tail to the pin under the hand."""
         if layout is None or pin is None:
@@ -129,7 +155,9 @@ class DriveHand(QObject):
         if pin is not None:
             names = {driver.id: driver.name for driver in self._session.build.drivers}
             use = f"{names.get(pin.driver_id, '')}, {pin.role}" if pin.driver_id else pin.reserved or "free"
-            self._canvas.setToolTip(f"Pin {pin.name}: {use}. Drag it to another pin.")
+            self._canvas.setToolTip(
+                f"Pin {pin.name}: {use}. Drag a used one to another pin; double-click a free one to keep it."
+            )
             return
         bar = _bar_at(layout, at)
         if bar is None:
