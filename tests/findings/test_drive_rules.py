@@ -2,9 +2,9 @@
 
 import pytest
 
-from tests.findings.test_findings import clashing, found, weak_coils
+from tests.findings.test_findings import clashing, counted, found, weak_coils
 from tests.support.builds import part
-from tests.support.driven import driven, first, flood, hold, lamps, lit, matrix, with_channel
+from tests.support.driven import LARGE, OFFSET, driven, first, flood, hold, lamps, lit, matrix, with_channel
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.findings.finding import Finding, Severity
 from tiny_lantern.model.base import revise
@@ -12,7 +12,9 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_drive import change_board, change_driver
 from tiny_lantern.model.edits_power import add_supply
+from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.plans.ways import set_wanted
 
 
@@ -156,3 +158,42 @@ def test_asking_for_a_current_fits_the_resistor_for_it() -> None:
     assert first(less)[1].resistor_ohm == 680.0
     assert first(less)[1].wanted_a == 0.005
     assert set_wanted(driven("sink"), "lamps-sink-0", 0.018).drivers[0].rext_ohm == 1000.0
+
+
+def knobbed(board: str = OFFSET, **changes: object) -> Build:
+    """Lamps that dim, with a knob."""
+    build = driven("pwm", board=board)
+    return change_way(build, build.drivers[0].id, knob=True, **changes)
+
+
+def test_a_knob_that_rests_above_nothing_makes_lamps_glow() -> None:
+    """A rest of 22 of 4095 counts is level 5 of 1023, 1 of 255, and 0 of 127: what rounds to nothing is dark."""
+    told = verdict(knobbed(), "offset-glow")
+    assert "reads 22 of 4096" in told.message
+    assert verdict(knobbed(rest_off=True), "offset-glow") is None
+    assert verdict(driven("pwm", board=OFFSET), "offset-glow") is None
+    assert verdict(knobbed(LARGE), "offset-glow") is None
+    build = knobbed()
+    part = build.shelf.of(BoardPart)[0]
+    assert "level 1 of 255, 0.39%" in verdict(change_parts(build, revise(part, pwm_bits=8)), "offset-glow").message
+    assert verdict(change_parts(build, revise(part, pwm_bits=7)), "offset-glow") is None
+
+
+def test_an_int_overflows_where_the_product_has_more_bits() -> None:
+    """1023 readings times 31 are 31713 of 32767; times 63 they are 64449, over from reading 521 on."""
+    build = knobbed(LARGE, levels_in="int")
+    part = build.shelf.of(BoardPart)[0]
+    assert verdict(change_parts(build, revise(part, pwm_bits=5)), "int-overflow") is None
+    told = verdict(change_parts(build, revise(part, pwm_bits=6)), "int-overflow")
+    assert "goes up to 64449" in told.message
+    assert "from reading 521 on" in told.message
+    assert verdict(change_parts(build, revise(part, int_bits=32)), "int-overflow") is None
+    assert verdict(knobbed(LARGE), "int-overflow") is None
+
+
+def test_a_counter_led_to_a_reset_starts_where_it_should() -> None:
+    build = counted()
+    assert "by up to 7 rows" in verdict(build, "counter-start").message
+    mended = change_way(build, build.drivers[0].id, reset_wired=True)
+    assert verdict(mended, "counter-start") is None
+    assert [pin.role for pin in mended.drivers[0].pins][-2:] == ["step", "reset"]

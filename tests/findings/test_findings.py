@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.builds import builds, one_strip, part
-from tests.support.driven import driven, flood, hold, lamps, lit, matrix, with_channel
+from tests.support.driven import OFFSET, driven, flood, hold, lamps, lit, matrix, with_channel
 from tests.support.effort import some
 from tests.support.pieces import pier
 from tiny_lantern.catalogue.shelf import shelf
@@ -46,6 +46,7 @@ from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.plans.feeds import plan_feeds
+from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.show.data_line import build_frame_time
 from tiny_lantern.ui.files import demo_build
 
@@ -119,6 +120,17 @@ def weak_coils(set_v: float = 3.9) -> Build:
     return change_supply(build, build.supplies[0].id, set_v=set_v)
 
 
+def misread() -> Build:
+    """A knob on a pin that reads no volts."""
+    return move_pin(change_way(driven("pwm"), "lamps-pwm", knob=True), "lamps-pwm", "knob", "53")
+
+
+def counted() -> Build:
+    """A matrix whose rows a counter steps."""
+    build = driven("scanned", matrix())
+    return change_way(build, build.drivers[0].id, rows_by="counter")
+
+
 PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "no-feed": lambda: (add_strip(one_strip(), part("rgb-5v-60"), 9, "Far"), None),
     "pixel-voltage": lambda: (one_strip(400), None),
@@ -175,6 +187,10 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "pulsed-to-zero": lambda: (driven("hold", hold(), pulse_hz=50.0), None),
     "wide-steps": lambda: (lit(driven("register"), kind="breathe", colour="#ff0000", period_s=4.0), None),
     "no-pin": lambda: (driven("register", pins=()), None),
+    "offset-glow": lambda: (change_way(driven("pwm", board=OFFSET), "lamps-pwm", knob=True), None),
+    "int-overflow": lambda: (change_way(driven("pwm"), "lamps-pwm", knob=True, levels_in="int"), None),
+    "no-reading": lambda: (misread(), None),
+    "counter-start": lambda: (counted(), None),
     "no-dimming": lambda: (move_pin(driven("pwm", lamps(1)), "lamps-pwm", "lamp 0", "53"), None),
     "compare-clash": lambda: (clashing(), None),
     "pwm-flicker": lambda: (driven("pwm"), None),

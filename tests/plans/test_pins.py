@@ -16,6 +16,7 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart, BoardPin
 from tiny_lantern.model.pin_needs import PinNeed, board_needs
 from tiny_lantern.plans.pins import POOL, Free, assign_pins, matched
+from tiny_lantern.plans.rewire import change_way, frame_bytes
 from tiny_lantern.plans.ways import drive_everything, drive_piece
 
 
@@ -122,6 +123,45 @@ def test_registers_take_three_pins_and_share_two_of_them_on_one_bus() -> None:
     both = drive_piece(both, both.pieces[-1].id, "register")
     shared = change_driver(both, both.drivers[1].id, bus_of=both.drivers[0].id, pins=())
     assert len(board_needs(shared, shared.boards[0].id)) == 4
+
+
+def test_a_knob_takes_a_pin_that_reads_even_one_that_is_no_output() -> None:
+    knobbed = change_way(driven("pwm"), "lamps-pwm", knob=True)
+    pin = next(pin.pin for pin in knobbed.drivers[0].pins if pin.role == "knob")
+    assert knobbed.shelf.of(BoardPart)[0].pin(pin).adc  # type: ignore[union-attr]
+    only_in = BoardPin(name="in", adc=True, output=False)
+    plain = BoardPin(name="out", compare="1A")
+    needs = [PinNeed("d", "lamp", True), PinNeed("d", "knob", reads=True)]
+    assert matched(needs, Free((only_in, plain), {"1A": 1})) == {("d", "lamp"): "out", ("d", "knob"): "in"}
+    assert matched([PinNeed("d", "lamp")], Free((only_in,), {})) is None
+    gone = change_way(knobbed, "lamps-pwm", knob=False)
+    assert all(pin.role != "knob" for pin in gone.drivers[0].pins)
+
+
+def test_more_knobs_than_pins_that_read_are_named() -> None:
+    build = driven("pwm", lamps(1), board=TINY)
+    board = build.boards[0]
+    part_now = build.shelf.find(BoardPart, board.part_id)
+    reserved = tuple(Reserved(pin=pin.name, what="sensor") for pin in part_now.pins if pin.adc)
+    kept = change_board(build, board.id, reserved=reserved)
+    with pytest.raises(LanternError, match="1 needs read volts, and 0 such pins are free"):
+        change_way(kept, "lamps-pwm", knob=True)
+
+
+def test_lines_are_shared_only_with_a_chain_that_has_its_own() -> None:
+    build = driven("register")
+    with pytest.raises(LanternError, match="cannot share the lines of"):
+        change_way(build, "lamps-register", bus_of="lamps-register")
+
+
+def test_a_frame_longer_than_the_board_s_memory_is_refused() -> None:
+    """64 chips of 8 outputs are 64 bytes a level's bit: 8 bits fill the 512 bytes of the tiny board, 9 do not fit."""
+    build = driven("register", board=TINY)
+    full = change_way(build, "lamps-register", chips=64, levels_bits=8)
+    assert frame_bytes(full, full.boards[0].id) == 512
+    with pytest.raises(LanternError, match="takes 576 bytes") as caught:
+        change_way(full, "lamps-register", levels_bits=9)
+    assert "at most 512 bytes" in caught.value.accepted
 
 
 def test_everything_is_driven_on_a_larger_board_where_the_first_is_too_small() -> None:

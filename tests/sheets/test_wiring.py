@@ -6,21 +6,24 @@ import math
 
 import pytest
 
-from tests.support.builds import one_strip
+from tests.support.builds import one_strip, part
 from tests.support.driven import driven, flood, hold, lamps, matrix
+from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import PinDirect
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.edits_layout import shift_pieces
-from tiny_lantern.model.edits_pieces import change_piece
+from tiny_lantern.model.edits_pieces import add_piece, change_piece
 from tiny_lantern.model.edits_room import add_box, add_passage
 from tiny_lantern.model.edits_wiring import colour_wires, stamp_printed, tick_wire
 from tiny_lantern.model.layouts import AlongLine
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.store import dumps, loads
-from tiny_lantern.plans.ways import WAYS
-from tiny_lantern.sheets.connections import GROUPS, LAMPS, connections, most_through, through_counts
+from tiny_lantern.plans.rewire import change_way
+from tiny_lantern.plans.ways import WAYS, drive_piece
+from tiny_lantern.sheets.conductor import GROUPS, LAMPS
+from tiny_lantern.sheets.connections import connections, most_through, through_counts
 from tiny_lantern.sheets.expected import meter_words
 from tiny_lantern.sheets.step_drawing import step_svg
 from tiny_lantern.sheets.wiring_sheet import by_terminal, wiring_csv, wiring_html
@@ -42,11 +45,72 @@ def test_every_way_has_wires_each_once_and_in_the_order_of_the_hands(kind: str) 
         for end in (row.start, row.end)
         if end.terminal.startswith("pin ")
     }
-    if kind != "demux":
-        assert named == used, "every pin that is used has a wire, and no other"
+    assert named == used, "every pin that is used has a wire, and no other"
     for row in rows:
         assert step_svg(build, row).startswith("<svg")
         assert meter_words(build, row)
+
+
+def test_a_demultiplexer_s_unused_select_and_enable_lie_on_0_v() -> None:
+    rows = {row.key: row for row in connections(driven("demux", lamps(3)))}
+    assert rows["lamps-demux/select1"].start.terminal.startswith("pin ")
+    assert rows["lamps-demux/select2"].start.on == "0 V rail"
+    assert rows["lamps-demux/enable2"].start.on == "0 V rail"
+    assert rows["lamps-demux/2/lamp"].start.leg == 3
+
+
+def test_a_knob_has_its_ends_on_the_rails_and_its_middle_on_a_pin_that_reads() -> None:
+    build = change_way(driven("pwm"), "lamps-pwm", knob=True)
+    rows = {row.key: row for row in connections(build)}
+    pin = next(pin.pin for pin in build.drivers[0].pins if pin.role == "knob")
+    assert rows["lamps-pwm/knob/middle"].end.terminal == f"pin {pin}"
+    assert rows["lamps-pwm/knob/0v"].start.on == "0 V rail"
+    assert rows["lamps-pwm/knob/plus"].start.on == "logic rail"
+
+
+def test_rows_of_a_counter_come_from_it_and_its_reset_lies_on_0_v_until_it_is_led_to_a_pin() -> None:
+    build = driven("scanned", matrix())
+    counted = change_way(build, build.drivers[0].id, rows_by="counter")
+    rows = {row.key.split("/", 1)[1]: row for row in connections(counted)}
+    assert rows["row3"].start.words == "Matrix counter, row 3"
+    assert rows["counter/reset"].start.on == "0 V rail"
+    assert rows["counter/step"].start.terminal.startswith("pin ")
+    led = change_way(counted, build.drivers[0].id, reset_wired=True)
+    rows = {row.key.split("/", 1)[1]: row for row in connections(led)}
+    assert rows["counter/reset"].start.terminal.startswith("pin ")
+    assert not any("counter" in row.key for row in connections(build))
+
+
+def three_chains(select_by: str) -> Build:
+    """Three chains on one pair of lines."""
+    build = driven("register")
+    for number in (2, 3):
+        piece = lamps().model_copy(update={"id": f"more{number}", "name": f"More {number}"})
+        build = add_piece(build, part("led-red-5mm"), piece)
+        build = drive_piece(build, build.pieces[-1].id, "register")
+        build = change_way(build, build.drivers[-1].id, bus_of="lamps-register", select_by=select_by)
+    return build
+
+
+def test_chains_on_one_bus_take_their_owner_s_lines_and_latches_of_their_own() -> None:
+    build = three_chains("pin")
+    rows = {row.key: row for row in connections(build)}
+    ids = [driver.id for driver in build.drivers]
+    assert len({rows[f"{each}/0/data"].start.terminal for each in ids}) == 1
+    assert len({rows[f"{each}/0/clock"].start.terminal for each in ids}) == 1
+    assert len({rows[f"{each}/0/latch"].start.terminal for each in ids}) == 3
+    assert sum(len(driver.pins) for driver in build.drivers) == 5
+
+
+def test_latches_behind_a_multiplexer_take_one_pin_and_the_lines_that_select() -> None:
+    build = three_chains("multiplexer")
+    assert [pin.role for pin in build.drivers[0].pins] == ["data", "clock", "latch", "select 0", "select 1"]
+    assert build.drivers[1].pins == build.drivers[2].pins == ()
+    rows = {row.key: row for row in connections(build)}
+    latches = [rows[f"{driver.id}/0/latch"].start.words for driver in build.drivers]
+    assert latches == [f"Lamps multiplexer, way {way}" for way in range(3)]
+    assert rows["lamps-register/mux/select1"].start.terminal.startswith("pin ")
+    assert ("Multiplexer", 1) in [(line.name, line.amount) for line in bill_of(build)]
 
 
 def test_a_register_s_lamp_goes_from_its_leg_through_its_resistor_to_its_long_leg() -> None:

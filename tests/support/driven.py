@@ -17,6 +17,7 @@ from tiny_lantern.model.piece import Piece
 from tiny_lantern.plans.ways import drive_piece
 
 SMALL, LARGE, TINY, ROUTED = "board-8bit-small", "board-8bit-large", "board-8bit-tiny", "board-routed-3v3"
+OFFSET = "board-paired-3v3"
 
 
 def lamps(count: int = 4, part_id: str = "led-red-5mm", **more: Any) -> LampGroup:

@@ -9,14 +9,19 @@ from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QPushButton, QWi
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import part
-from tests.support.driven import driven, lamps, lit
+from tests.support.driven import driven, hold, lamps, lit
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, type_into
+from tiny_lantern.electrical.driven.contract import case_of
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.store import load
+from tiny_lantern.plans.ways import drive_piece
+from tiny_lantern.sheets.hold_drawing import hold_svg
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.compare_window import CompareWindow
 from tiny_lantern.ui.stations.drive import DriveStation
@@ -169,7 +174,7 @@ def test_wrong_typing_in_drive_is_told_and_changes_nothing(opened: Opened) -> No
     shell.session.refused.connect(told.append)
     type_into(station.form.wanted, "lots")
     type_into(station.form.resistor, "-5")
-    type_into(station.form.fields.fields["chips"], "900")
+    type_into(station.form.driver_form.fields.fields["chips"], "900")
     assert len(told) == 3
     assert shell.session.build is before
     type_into(station.form.resistor, "1k5")
@@ -195,10 +200,96 @@ def test_a_board_too_small_is_refused_with_what_makes_it_so(opened: Opened) -> N
 def test_a_field_of_the_driver_is_changed_by_its_form(opened: Opened) -> None:
     shell = opened(driven("sink"), station="Drive")
     station = drive_of(shell)
-    type_into(station.form.fields.fields["rext_ohm"], "1k")
+    type_into(station.form.driver_form.fields.fields["rext_ohm"], "1k")
     assert shell.session.build.drivers[0].rext_ohm == 1000.0  # type: ignore[union-attr]
     result = station.solution.by_driver[shell.session.build.drivers[0].id]  # type: ignore[union-attr]
     assert result.on_a[0] == pytest.approx(0.018)
+
+
+def test_brightness_is_matched_by_one_button(opened: Opened) -> None:
+    shell = opened(driven("pwm", lamps(2, "lamp-rgb-cathode")), station="Drive")
+    station, session = drive_of(shell), shell.session
+    assert station.form.match.isVisible()
+    QTest.mouseClick(station.form.match, LEFT)
+    part_now = session.build.shelf.of(LampPart)[0]
+    own = {die.name: die.light.intensity_cd * channel.wanted_a / die.test_a
+           for channel in session.build.channels for die in part_now.dies if die.name == channel.die}  # fmt: skip
+    assert max(own.values()) == pytest.approx(min(own.values()), rel=2e-3)
+    assert min(channel.wanted_a for channel in session.build.channels) < 0.01
+    session.undo()
+    assert all(channel.wanted_a == 0.01 for channel in session.build.channels)
+
+
+def test_a_pin_is_kept_for_something_else_by_a_double_click_and_let_go_again(opened: Opened) -> None:
+    shell = opened(driven("pin"), station="Drive")
+    station, session = drive_of(shell), shell.session
+    layout = station.canvas.layout_now()
+    assert layout is not None
+    free = next(pin for pin in layout.pins if pin.name == "A3")
+    station.hand.ask = lambda title, label, text: ("sounder, timer 2", True)
+    QTest.mouseDClick(station.canvas, LEFT, NONE, free.box.center().toPoint())
+    kept = session.build.boards[0].reserved
+    assert [(each.pin, each.what, each.timer) for each in kept] == [("A3", "sounder", "2")]
+    station.hand.ask = lambda title, label, text: ("", True)
+    QTest.mouseDClick(station.canvas, LEFT, NONE, free.box.center().toPoint())
+    assert session.build.boards[0].reserved == ()
+
+
+def test_another_part_is_fitted_and_what_it_does_is_told(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(driven("switch"), station="Drive")
+    station = drive_of(shell)
+    choose(station.form.driver_form.parts["transistor_id"], "mosfet-tall")
+    assert shell.session.build.drivers[0].transistor_id == "mosfet-tall"  # type: ignore[union-attr]
+    qtbot.waitUntil(lambda: any(finding.code == "barely-on" for finding in shell.session.findings), timeout=20_000)
+
+
+def test_a_knob_is_added_by_its_field_and_takes_a_pin_and_more_fields(opened: Opened) -> None:
+    shell = opened(driven("pwm"), station="Drive")
+    form = drive_of(shell).form.driver_form
+    assert "rest_off" not in form.fields.fields
+    choose(form.fields.fields["knob"], True)  # type: ignore[arg-type]
+    assert any(pin.role == "knob" for pin in shell.session.build.drivers[0].pins)
+    assert "rest_off" in form.fields.fields
+
+
+def test_lines_are_shared_by_choice_and_their_pins_are_let_go(opened: Opened) -> None:
+    build = driven("register")
+    piece = lamps().model_copy(update={"id": "more", "name": "More"})
+    build = add_piece(build, part("led-red-5mm"), piece)
+    build = drive_piece(build, build.pieces[-1].id, "register")
+    shell = opened(build, station="Drive")
+    station, session = drive_of(shell), shell.session
+    station.hand.choose_channel(build.channels_of[build.drivers[1].id][0].id)
+    choose(station.form.driver_form.lines, build.drivers[0].id)
+    assert [pin.role for pin in session.build.drivers[1].pins] == ["latch"]
+    choose(station.form.driver_form.fields.fields["select_by"], "multiplexer")  # type: ignore[arg-type]
+    assert session.build.drivers[1].pins == ()
+    assert [pin.role for pin in session.build.drivers[0].pins][-1] == "select 0"
+
+
+def test_so_many_outputs_lit_show_what_each_carries(opened: Opened) -> None:
+    """A resistor in the common lead starves each the more, the more are lit."""
+    shell = opened(driven("sink", lamps(16), common_ohm=50.0, led_v=5.0), station="Drive")
+    form = drive_of(shell).form
+    form.lit.setValue(1)
+    one = form._lit_words.text()
+    form.lit.setValue(16)
+    assert one.startswith("1 lit: 10.0 mA")
+    assert "all hold" in one
+    assert "starved" in form._lit_words.text()
+
+
+def test_the_window_of_a_hold_rail_shows_every_lamp(opened: Opened) -> None:
+    build = driven("hold", hold(7))
+    form = drive_of(opened(build, station="Drive")).form
+    assert form.hold_window.isVisible()
+    case = case_of(build, build.drivers[0], build.channels_of[build.drivers[0].id])
+    drawing = hold_svg(case)
+    assert drawing.count("<circle") == 7
+    assert "forgets below" in drawing
+    missed = change_driver(build, build.drivers[0].id, out_v=1.75)
+    case = case_of(missed, missed.drivers[0], missed.channels_of[missed.drivers[0].id])
+    assert hold_svg(case).count("#ab2118") == 7
 
 
 def test_ways_are_compared_and_one_is_used(opened: Opened, qtbot: QtBot) -> None:

@@ -6,8 +6,9 @@ from collections import Counter
 from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING
 
-from tiny_lantern.model.drive import Channel, Driver
+from tiny_lantern.model.drive import Channel, Dimmed, Driver
 from tiny_lantern.model.parts.part import BillLine, Use
+from tiny_lantern.model.pin_needs import behind
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.model.strip import PixelRun
 
@@ -15,7 +16,7 @@ if TYPE_CHECKING:
     from tiny_lantern.model.build import Build
 
 SLACK = 1.10
-RESISTOR_COST = 0.02
+RESISTOR_COST, KNOB_COST, COUNTER_COST = 0.02, 0.8, 0.6
 
 
 def bill_of(build: Build) -> tuple[BillLine, ...]:
@@ -25,7 +26,11 @@ def bill_of(build: Build) -> tuple[BillLine, ...]:
         before = used.get(part_id, Use())
         used[part_id] = Use(before.count + use.count, before.length_m + use.length_m)
     by_id = {part.id: part for part in build.parts}
-    return (*(by_id[part_id].bill(use) for part_id, use in used.items()), *_resistors(build.channels))
+    return (
+        *(by_id[part_id].bill(use) for part_id, use in used.items()),
+        *_resistors(build.channels),
+        *_controls(build),
+    )
 
 
 def drive_cost(build: Build, driver: Driver) -> float:
@@ -53,6 +58,16 @@ def _resistors(channels: Iterable[Channel]) -> tuple[BillLine, ...]:
         BillLine(count, "", f"Resistor {engineering(ohm, 'ohm')}", RESISTOR_COST * count, _resistor_id(ohm))
         for ohm, count in sorted(counts.items())
     )
+
+
+def _controls(build: Build) -> Iterator[BillLine]:
+    """Knobs, row counters and multiplexers."""
+    counts = (
+        ("Knob, 10 kΩ, linear", KNOB_COST, sum(isinstance(each, Dimmed) and each.knob for each in build.drivers)),
+        ("Row counter", COUNTER_COST, sum(getattr(each, "rows_by", "") == "counter" for each in build.drivers)),
+        ("Multiplexer", COUNTER_COST, sum(bool(behind(build, each)) for each in build.drivers)),
+    )
+    yield from (BillLine(count, "", name, cost * count) for name, cost, count in counts if count)
 
 
 def _resistor_id(ohm: float) -> str:

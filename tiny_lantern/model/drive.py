@@ -69,14 +69,23 @@ class PinDirect(Driver):
     sink: bool = False
 
 
-class PwmPin(Driver):
+class Dimmed(Driver):
+    """A way that can dim. With a ``knob``, a reading sets its level; ``rest_off`` when the counts at rest are taken off
+    the reading, ``levels_in`` the kind of whole number that the levels are worked out in."""
+
+    knob: bool = False
+    rest_off: bool = False
+    levels_in: Literal["32 bits", "int"] = "32 bits"
+
+
+class PwmPin(Dimmed):
     """Each lamp on a pin that dims."""
 
     kind: Literal["pwm"] = "pwm"
     sink: bool = False
 
 
-class Switch(Driver):
+class Switch(Dimmed):
     """A transistor for each lamp, low side or high side by its part, on a lamp supply. ``base_ohm`` is the base or gate
     resistor, None where it is missing; ``pull_ohm`` keeps it off while the board boots."""
 
@@ -90,8 +99,9 @@ class Switch(Driver):
     has_driver: bool = False
 
 
-class _Chain(Driver):
-    """Chips in a chain on the board's data, clock and latch; both control legs must be wired somewhere."""
+class _Chain(Dimmed):
+    """Chips in a chain on the board's data, clock and latch; both control legs must be wired somewhere. With ``bus_of``
+    it shares data and clock with another chain and has a latch of its own, by a pin or behind a multiplexer."""
 
     chip_id: ChipId
     chips: Annotated[int, Field(ge=1, le=64)] = 1
@@ -101,8 +111,8 @@ class _Chain(Driver):
     levels_bits: Annotated[int, Field(ge=1, le=16)] = 1
     enable_wired: bool = True
     clear_wired: bool = True
-    select_pin: bool = False
     bus_of: DriverId | None = None
+    select_by: Literal["pin", "multiplexer"] = "pin"
 
     def without(self, ids: Collection[str]) -> _Chain | None:
         """The chain on lines of its own when the one whose lines it shares is gone."""
@@ -130,12 +140,13 @@ class SinkChain(_Chain):
 
 class Scanned(_Chain):
     """A matrix scanned row by row: ``rows_by`` says what carries a row, the chain's chips drive the columns, and the
-    rows where registers carry them."""
+    rows where registers carry them. A counter starts anywhere unless its reset is wired to a pin."""
 
     kind: Literal["scanned"] = "scanned"
     rows: Annotated[int, Field(ge=1, le=64)] = 8
     columns: Annotated[int, Field(ge=1, le=64)] = 8
     rows_by: Literal["register", "transistor", "counter"] = "register"
+    reset_wired: bool = False
     row_transistor_id: TransistorId | None = None
     row_limit_a: Annotated[float, Field(gt=0, le=100)] = 0.035
     row_ohm: Ohms = 35.0

@@ -69,12 +69,12 @@ def free_of(part: BoardPart, board: Board, fixed: Mapping[tuple[str, str], str],
     """
     taken = {each.pin for each in board.reserved} | set(fixed.values())
     timers = {each.timer for each in board.reserved if each.timer}
-    pins = tuple(pin for pin in part.pins if pin.output and pin.name not in taken)
+    pins = tuple(pin for pin in part.pins if (pin.output or pin.adc) and pin.name not in taken)
     dims_on = [part.pin(pin) for key, pin in fixed.items() if key in dimming]
     if part.routed_pwm:
         return Free(pins, {POOL: max(0, part.routed_pwm - len(dims_on))})
     used = {pin.compare for pin in dims_on if pin is not None}
-    names = dict.fromkeys(pin.compare for pin in pins if pin.compare)
+    names = dict.fromkeys(pin.compare for pin in pins if pin.compare and pin.output)
     return Free(pins, {name: 0 if name in used or name[:-1] in timers else 1 for name in names})
 
 
@@ -88,6 +88,8 @@ def matched(needs: Sequence[PinNeed], free: Free) -> dict[tuple[str, str], str] 
     if not needs:
         return {}
     flow = _Flow(needs, free)
+    if not flow.costs:
+        return None
     solved = linprog(
         flow.costs, A_eq=flow.equal, b_eq=flow.equal_to, A_ub=flow.below, b_ub=flow.at_most, bounds=(0, 1),
         method="highs-ds",
@@ -112,8 +114,11 @@ class _Flow:
                         self._way(at, name, PER_PLACE * at / (len(needs) + 1))
             else:
                 for pin in free.pins:
-                    self._way(at, f"pin {pin.name}", _spoilt(pin, free) + PER_PLACE * number[pin.name])
+                    if pin.adc if need.reads else pin.output:
+                        self._way(at, f"pin {pin.name}", _spoilt(pin, free) + PER_PLACE * number[pin.name])
         for pin in free.pins:
+            if not pin.output:
+                continue
             name = POOL if POOL in free.compares else pin.compare
             if free.compares.get(name):
                 self._way(name, f"pin {pin.name}", _dimmed(pin) + PER_PLACE * number[pin.name])
@@ -180,9 +185,9 @@ def _sparse(entries: Sequence[tuple[int, int, float]], rows: int, columns: int) 
 def _in_order(needs: Sequence[PinNeed], pins: Mapping[int, str], free: Free) -> dict[tuple[str, str], str]:
     """The same pins in the order of the board: like needs change places so that what belongs together lies together."""
     place = {pin.name: at for at, pin in enumerate(free.pins)}
-    groups: dict[bool, list[int]] = {}
+    groups: dict[tuple[bool, bool], list[int]] = {}
     for at, need in enumerate(needs):
-        groups.setdefault(need.dims, []).append(at)
+        groups.setdefault((need.dims, need.reads), []).append(at)
     found = {}
     for members in groups.values():
         rising = sorted((pins[at] for at in members), key=place.__getitem__)
@@ -203,5 +208,9 @@ def _impossible(build: Build, needs: Sequence[PinNeed], free: Free) -> LanternEr
     if need.dims and dimming > channels:
         what = f"{name}, {need.role}: {dimming} needs dim, and {channels} compare channels are free"
         return LanternError(what, "pins", "a board with more of them, a sink chip, or fewer lamps that dim")
+    reading, readers = sum(each.reads for each in needs), sum(pin.adc for pin in free.pins)
+    if need.reads and reading > readers:
+        what = f"{name}, {need.role}: {reading} needs read volts, and {readers} such pins are free"
+        return LanternError(what, "pins", "a board with more of them, or fewer knobs")
     what = f"{name}, {need.role}: {len(needs)} pins are needed, and {len(free.pins)} are free"
     return LanternError(what, "pins", "a larger board, or registers, which take three pins")

@@ -42,6 +42,7 @@ from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.plans.pins import assign_pins
 from tiny_lantern.plans.resistors import choice_of, chosen_ohm
+from tiny_lantern.plans.rewire import assert_memory
 
 USUAL_BOARD, LARGE_BOARD = "board-8bit-small", "board-8bit-large"
 USUAL_A, EIGHT = 0.01, 8
@@ -243,6 +244,7 @@ def drive_piece(build: Build, piece_id: str, kind: str) -> Build:
                     die=emitter.die, wanted_a=amps)
         )  # fmt: skip
     build = revise(build, channels=(*build.channels, *channels))
+    assert_memory(build, board_id)
     return assign_pins(with_resistors(build, driver_id), board_id)
 
 

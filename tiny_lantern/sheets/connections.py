@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from tiny_lantern.electrical.driven.contract import DrivenLamp, lamp_of
 from tiny_lantern.electrical.network import fuse_of, wire_of
@@ -12,6 +12,8 @@ from tiny_lantern.findings.passages import fill_of
 from tiny_lantern.model.build import Build, OnStrip
 from tiny_lantern.model.drive import (
     Channel,
+    Demux,
+    Dimmed,
     Driver,
     HoldRail,
     PinDirect,
@@ -26,59 +28,27 @@ from tiny_lantern.model.drive import (
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_room import feeds_through
 from tiny_lantern.model.layout import slot_places
-from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.pin_needs import lamp_role
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.model.room import Passage
+from tiny_lantern.sheets.conductor import (
+    CHIPS,
+    COMMONS,
+    CONTROL,
+    FEEDS,
+    GROUPS,
+    LAMPS,
+    LAST,
+    Connection,
+    End,
+    chip_end,
+    pin_end,
+)
+from tiny_lantern.sheets.control_rows import counter_rows, demux_rows, knob_rows, latch_end, multiplexer_rows
 
-GROUPS = ("Commons", "Chip supply", "Control", "Lamps", "Feeds and fuses", "Lamp supply, last")
-COMMONS, CHIPS, CONTROL, LAMPS, FEEDS, LAST = GROUPS
-THIN, ON_BOARD_M, OUTER_M = "24 AWG", 0.15, 0.0015
-
-
-@dataclass(frozen=True)
-class End:
-    """One end of a conductor: what it is on, which terminal, and what more to say; ``leg`` counts from the notch, from
-    1, where it is a chip's."""
-
-    on: str
-    terminal: str
-    more: str = ""
-    leg: int | None = None
-    chip_id: str = ""
-
-    @property
-    def words(self) -> str:
-        """In words."""
-        leg = f"leg {self.leg} ({self.terminal})" if self.leg is not None else self.terminal
-        return f"{self.on}, {leg}" if leg else self.on
-
-
-@dataclass(frozen=True)
-class Connection:
-    """One conductor: its key, its group by the hands, its ends, what lies in it, and the wire itself."""
-
-    key: str
-    group: str
-    start: End
-    end: End
-    through: str = ""
-    role: str = "lamps"
-    colour: str = ""
-    gauge: str = THIN
-    cut_m: float = ON_BOARD_M
-    passage: str = ""
-    driver_id: str = ""
-    slot: int | None = None
-    label: str = ""
-
-    @property
-    def words(self) -> str:
-        """From, through, to."""
-        middle = f" → {self.through}" if self.through else ""
-        return f"{self.start.words}{middle} → {self.end.words}"
+OUTER_M = 0.0015
 
 
 def connections(build: Build) -> tuple[Connection, ...]:
@@ -188,29 +158,22 @@ def _rail_v(driver: Driver) -> float:
 def _of_driver(build: Build, driver: Driver) -> Iterator[Connection]:
     if isinstance(driver, RegisterChain | SinkChain | Scanned):
         yield from _chain(build, driver)
+        yield from multiplexer_rows(build, driver)
+    if isinstance(driver, Demux):
+        yield from demux_rows(build, driver)
+    if isinstance(driver, Dimmed) and driver.knob:
+        yield from knob_rows(build, driver)
     for channel in build.channels_of[driver.id]:
         for row in _of_channel(build, driver, channel):
             yield replace(row, driver_id=driver.id)
     if isinstance(driver, Scanned):
         yield from _matrix(build, driver)
+        if driver.rows_by == "counter":
+            yield from counter_rows(build, driver)
     if isinstance(driver, RelayBoard):
         yield from _relay(build, driver)
     if isinstance(driver, HoldRail):
         yield from _hold(build, driver)
-
-
-def _pin_end(build: Build, driver: Driver, role: str) -> End:
-    board = item(build.boards, driver.board_id, "board")
-    pin = next((each.pin for each in driver.pins if each.role == role), None)
-    part = build.shelf.find(BoardPart, board.part_id)
-    there = part.pin(pin) if pin is not None else None
-    return End(board.name, f"pin {pin}" if pin is not None else "no pin yet", there.compare if there else "")
-
-
-def _chip_end(driver: Driver, chip: ChipPart, number: int, leg: str) -> End:
-    name = f"{driver.name} chip {number + 1}" if getattr(driver, "chips", 1) > 1 else f"{driver.name} chip"
-    at = chip.legs.index(leg) + 1 if leg in chip.legs else None
-    return End(name, leg, "", at, chip.id)
 
 
 def _chain(build: Build, driver: RegisterChain | SinkChain | Scanned) -> Iterator[Connection]:
@@ -220,31 +183,29 @@ def _chain(build: Build, driver: RegisterChain | SinkChain | Scanned) -> Iterato
         return Connection(f"{driver.id}/{key}", group, start, end, through, role, driver_id=driver.id)
 
     for number in range(driver.chips):
-        yield row(f"{number}/0v", COMMONS, End("0 V rail", ""), _chip_end(driver, chip, number, "0 V"), "return")
-        supply = _chip_end(driver, chip, number, "supply")
+        yield row(f"{number}/0v", COMMONS, End("0 V rail", ""), chip_end(driver, chip, number, "0 V"), "return")
+        supply = chip_end(driver, chip, number, "supply")
         yield row(f"{number}/vcc", CHIPS, End("logic rail", "+"), supply, "logic supply")
         yield row(
-            f"{number}/cap", CHIPS, supply, _chip_end(driver, chip, number, "0 V"), "logic supply", "100 nF, close by"
+            f"{number}/cap", CHIPS, supply, chip_end(driver, chip, number, "0 V"), "logic supply", "100 nF, close by"
         )
         if driver.enable_wired and "enable" in chip.legs:
             yield row(
-                f"{number}/enable", CONTROL, _chip_end(driver, chip, number, "enable"), End("0 V rail", ""), "control"
+                f"{number}/enable", CONTROL, chip_end(driver, chip, number, "enable"), End("0 V rail", ""), "control"
             )
         if driver.clear_wired and "clear" in chip.legs:
             yield row(
-                f"{number}/clear", CONTROL, _chip_end(driver, chip, number, "clear"), End("logic rail", "+"), "control"
+                f"{number}/clear", CONTROL, chip_end(driver, chip, number, "clear"), End("logic rail", "+"), "control"
             )
-        for line in ("clock", "latch"):
-            yield row(
-                f"{number}/{line}", CONTROL, _pin_end(build, driver, line), _chip_end(driver, chip, number, line), line
-            )
+        for line, start in (("clock", pin_end(build, driver, "clock")), ("latch", latch_end(build, driver))):
+            yield row(f"{number}/{line}", CONTROL, start, chip_end(driver, chip, number, line), line)
         if number == 0:
-            yield row("0/data", CONTROL, _pin_end(build, driver, "data"), _chip_end(driver, chip, 0, "data"), "data")
+            yield row("0/data", CONTROL, pin_end(build, driver, "data"), chip_end(driver, chip, 0, "data"), "data")
         else:
-            before = _chip_end(driver, chip, number - 1, "next")
-            yield row(f"{number}/data", CONTROL, before, _chip_end(driver, chip, number, "data"), "data")
+            before = chip_end(driver, chip, number - 1, "next")
+            yield row(f"{number}/data", CONTROL, before, chip_end(driver, chip, number, "data"), "data")
         if isinstance(driver, SinkChain):
-            setting = _chip_end(driver, chip, number, "set")
+            setting = chip_end(driver, chip, number, "set")
             yield row(f"{number}/set", CONTROL, setting, End("0 V rail", ""), "control",
                       f"{engineering(driver.rext_ohm, 'ohm')} sets the current")  # fmt: skip
 
@@ -292,18 +253,18 @@ def _of_channel(build: Build, driver: Driver, channel: Channel) -> Iterator[Conn
     through = engineering(channel.resistor_ohm, "ohm") if channel.resistor_ohm else ""
     first, last = _lamp_end(build, channel, lamp, fed), _lamp_end(build, channel, lamp, other, -1)
     yield from _between(build, channel, lamp, fed, other, key)
-    if isinstance(driver, RegisterChain | SinkChain):
+    if isinstance(driver, RegisterChain | SinkChain | Demux):
         chip = build.shelf.find(ChipPart, driver.chip_id)
         number, output = divmod(channel.output, chip.outputs)
-        sinks = isinstance(driver, SinkChain) or driver.sink
-        leg = _chip_end(driver, chip, number, f"out {output}")
+        sinks = isinstance(driver, SinkChain) or bool(getattr(driver, "sink", False))
+        leg = chip_end(driver, chip, number, f"out {output}")
         rail = End(f"{driver.led_v:g} V lamp rail", "") if sinks else End("0 V rail", "")
         yield Connection(f"{key}/lamp", LAMPS, leg, last if sinks else first, through, "lamps", slot=slot)
         together = f"{driver.id}/lamp{slot}/common"
         yield Connection(together, COMMONS, rail, first if sinks else last, "", "lamp supply" if sinks else "return",
                          slot=slot)  # fmt: skip
     elif isinstance(driver, PinDirect | PwmPin):
-        pin = _pin_end(build, driver, lamp_role(channel.output))
+        pin = pin_end(build, driver, lamp_role(channel.output))
         rail = End("logic rail", "+") if driver.sink else End("0 V rail", "")
         yield Connection(f"{key}/lamp", LAMPS, pin, last if driver.sink else first, through, "lamps", slot=slot)
         together = f"{driver.id}/lamp{slot}/common"
@@ -312,7 +273,7 @@ def _of_channel(build: Build, driver: Driver, channel: Channel) -> Iterator[Conn
         yield from _switch(build, driver, channel, first, last, through, slot)
     elif isinstance(driver, ReversingPair) and channel.output % 2 == 0:
         for end, lead in ((0, first), (1, last)):
-            pin = _pin_end(build, driver, f"lamp {channel.output // 2} end {end}")
+            pin = pin_end(build, driver, f"lamp {channel.output // 2} end {end}")
             yield Connection(f"{key}/end{end}", LAMPS, pin, lead, through if end == 0 else "", "lamps", slot=slot)
 
 
@@ -332,7 +293,7 @@ def _switch(
 ) -> Iterator[Connection]:
     key = f"{driver.id}/{channel.output}"
     name = f"{driver.name} transistor {channel.output + 1}"
-    pin = _pin_end(build, driver, lamp_role(channel.output))
+    pin = pin_end(build, driver, lamp_role(channel.output))
     base = engineering(driver.base_ohm, "ohm") if driver.base_ohm else ""
     yield Connection(f"{key}/source", COMMONS, End("0 V rail", ""), End(name, "source or emitter"), "", "return")
     if driver.pull_ohm is not None:
@@ -355,13 +316,15 @@ def _matrix(build: Build, driver: Scanned) -> Iterator[Connection]:
     through = engineering(driver.column_ohm, "ohm")
     for column in range(driver.columns):
         number, output = divmod(column, chip.outputs)
-        leg = _chip_end(driver, chip, number, f"out {output}")
+        leg = chip_end(driver, chip, number, f"out {output}")
         there = End(piece.name, f"column {column}")
         yield Connection(f"{driver.id}/column{column}", LAMPS, leg, there, through, driver_id=driver.id, slot=slot)
     for row in range(driver.rows):
         number, output = divmod(row, chip.outputs)
-        leg = _chip_end(driver, chip, column_chips + number, f"out {output}")
-        by = "" if driver.rows_by == "register" else f"row {driver.rows_by}"
+        leg = chip_end(driver, chip, column_chips + number, f"out {output}")
+        if driver.rows_by == "counter":
+            leg = End(f"{driver.name} counter", f"row {row}")
+        by = "row transistor" if driver.rows_by == "transistor" else ""
         yield Connection(f"{driver.id}/row{row}", LAMPS, leg, End(piece.name, f"row {row}"), by, "lamps",
                          driver_id=driver.id, slot=slot)  # fmt: skip
 
@@ -374,7 +337,7 @@ def _relay(build: Build, driver: RelayBoard) -> Iterator[Connection]:
     yield Connection(f"{driver.id}/vcc", CHIPS, End("logic rail", "+"), End(name, "supply"), "", "logic supply",
                      driver_id=driver.id)  # fmt: skip
     for channel in build.channels_of[driver.id]:
-        pin = _pin_end(build, driver, lamp_role(channel.output))
+        pin = pin_end(build, driver, lamp_role(channel.output))
         yield Connection(f"{driver.id}/{channel.output}/in", CONTROL, pin, End(name, f"input {channel.output + 1}"), "",
                          "control", driver_id=driver.id)  # fmt: skip
         lamp = lamp_of(build, channel)
@@ -395,8 +358,8 @@ def _hold(build: Build, driver: HoldRail) -> Iterator[Connection]:
     out = End(f"{driver.name} regulator", f"{driver.out_v:g} V")
     rows: tuple[tuple[str, str, End, End, str, str, int | None], ...] = (
         ("0v", COMMONS, End("0 V rail", ""), _lamp_end(build, channels[0], lamp, "minus"), "", "return", slot),
-        ("full", CONTROL, _pin_end(build, driver, "full"), full, "220 Ω", "control", None),
-        ("hold", CONTROL, _pin_end(build, driver, "hold"), hold, "220 Ω", "control", None),
+        ("full", CONTROL, pin_end(build, driver, "full"), full, "220 Ω", "control", None),
+        ("hold", CONTROL, pin_end(build, driver, "hold"), hold, "220 Ω", "control", None),
         ("regulator", CHIPS, out, End(f"{driver.name} hold switch", "in"), "", "lamp supply", None),
         ("rail", LAMPS, End(f"{driver.name} switches", "out"), first, "", "lamps", slot),
     )

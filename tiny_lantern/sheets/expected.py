@@ -7,7 +7,7 @@ from tiny_lantern.electrical.lamp.loop import fit
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.plans.resistors import loop_of
-from tiny_lantern.sheets.connections import Connection
+from tiny_lantern.sheets.conductor import Connection
 
 
 def meter_words(build: Build, row: Connection) -> str:

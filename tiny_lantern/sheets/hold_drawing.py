@@ -5,7 +5,7 @@ from __future__ import annotations
 from tiny_lantern.electrical.driven.contract import Case
 from tiny_lantern.electrical.driven.rails import held_of, lamps_of
 
-WIDTH, HEIGHT, LEFT, TOP = 200, 130, 46, 12
+WIDTH, HEIGHT, LEFT, TOP = 168, 120, 42, 12
 
 
 def hold_svg(case: Case, ink: str = "#232d36", faint: str = "#5a646d") -> str:

@@ -7,7 +7,7 @@ from html import escape
 
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.parts.chip import ChipPart
-from tiny_lantern.sheets.connections import Connection, End
+from tiny_lantern.sheets.conductor import Connection, End
 
 WIDTH, HEIGHT = 620, 400
 CHIP_X, CHIP_Y, CHIP_WIDE, LEG, LEG_LONG = 110, 40, 130, 30, 24

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, Signal
@@ -10,16 +9,13 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
-from tiny_lantern.catalogue.drawer import offered
-from tiny_lantern.catalogue.part_fields import PartField, plain_fields
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.sinks import chip_state
 from tiny_lantern.electrical.driven.solution import DriveSolution
 from tiny_lantern.electrical.lamp.eseries import SERIES
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Channel, Driver, HoldRail, RelayBoard, Scanned, SinkChain
-from tiny_lantern.model.edits import with_part
-from tiny_lantern.model.edits_drive import change_channel, change_channels, change_driver
+from tiny_lantern.model.drive import Channel, HoldRail, RelayBoard, Scanned, SinkChain
+from tiny_lantern.model.edits_drive import change_channel, change_channels
 from tiny_lantern.model.emitters import by_data_line
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part
@@ -32,13 +28,10 @@ from tiny_lantern.sheets.hold_drawing import hold_svg
 from tiny_lantern.sheets.schematic import first_of_kind, schematic_svg
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.stations.driver_form import DriverForm
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, faint, heading, quiet, set_choice
-from tiny_lantern.ui.widgets.model_form import ModelForm
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
-HIDDEN = ("kind", "id", "pins", "board_id", "bus_of")
-PARTS = {"transistor_id": "transistor", "chip_id": "chip", "row_transistor_id": "row switch", "relay_id": "relay",
-         "regulator_id": "regulator"}  # fmt: skip
 LEGS = "The long leg or the short one: a resistor does the same in either."
 BRIGHT = "Do not look into bright lamps close up."
 
@@ -60,7 +53,8 @@ class SchematicView(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        self._renderer.render(painter, QRectF(0, 0, self._size.width(), self._size.height()))
+        share = min(1.0, self.width() / max(1, self._size.width()))
+        self._renderer.render(painter, QRectF(0, 0, self._size.width() * share, self._size.height() * share))
 
 
 class DriveForm(QWidget):
@@ -105,13 +99,7 @@ class DriveForm(QWidget):
         self.lit.setAccessibleName("How many outputs are lit")
         self.lit.valueChanged.connect(lambda _: self._show_lit())
         self._lit_words = faint()
-        self.parts = {name: combo([], word, partial(self._set_part, name)) for name, word in PARTS.items()}
-        part_rows = Rows()
-        self._part_labels = {name: part_rows.add(word, self.parts[name]) for name, word in PARTS.items()}
-        self.fields = ModelForm(scrolls=False)
-        self.fields.entered.connect(self._change_driver)
-        self.fields.faulty.connect(session.refused)
-        self._driver_title = heading("")
+        self.driver_form = DriverForm(session)
         column.addWidget(self._title)
         column.addWidget(self._about)
         column.addWidget(self.schematic)
@@ -120,9 +108,7 @@ class DriveForm(QWidget):
             column.addWidget(widget)
         column.addWidget(self.working)
         column.addWidget(self.other)
-        column.addWidget(self._driver_title)
-        column.addLayout(part_rows.grid)
-        column.addWidget(self.fields)
+        column.addWidget(self.driver_form)
         column.addStretch(1)
 
     @property
@@ -171,8 +157,8 @@ class DriveForm(QWidget):
         self._show_ways(build, piece_id)
         result = self._result(channel)
         there = result is not None
-        for widget in (self.schematic, self.wanted, self._wanted_label, self.working, self._figures, self._driver_title,
-                       self.fields, self._series):  # fmt: skip
+        for widget in (self.schematic, self.wanted, self._wanted_label, self.working, self._figures, self.driver_form,
+                       self._series):  # fmt: skip
             widget.setVisible(there)
         self._show_more(result)
         takes = there and result is not None and loop_of(result.case, self._at(result, channel)) is not None
@@ -228,8 +214,7 @@ class DriveForm(QWidget):
         self._figures.setText(_figures(told, result, at))
         self._show_series(result, at)
         if not self._session.dragging:
-            self._driver_title.setText(driver.name)
-            self.fields.show_fields(self._driver_fields(driver))
+            self.driver_form.show_driver(driver)
 
     def _show_more(self, result: ChannelResult | None) -> None:
         """What only some ways have: the hold window, how many outputs are lit, brightness to match, their parts."""
@@ -239,10 +224,6 @@ class DriveForm(QWidget):
         for widget in (self.lit, self._lit_words):
             widget.setVisible(isinstance(driver, SinkChain))
         self.match.setVisible(len({lamp.die for lamp in lamps}) > 1 and not isinstance(driver, SinkChain | Scanned))
-        for name, box in self.parts.items():
-            there = getattr(driver, name, None) is not None
-            box.setVisible(there)
-            self._part_labels[name].setVisible(there)
         if result is None or driver is None or self._session.dragging:
             return
         if isinstance(driver, HoldRail):
@@ -253,34 +234,6 @@ class DriveForm(QWidget):
                 self.lit.setRange(1, max(1, block.stop - block.first))
                 self.lit.setValue(self.lit.maximum())
             self._show_lit()
-        self._show_parts(driver)
-
-    def _show_parts(self, driver: Driver) -> None:
-        for name, box in self.parts.items():
-            now = getattr(driver, name, None)
-            if now is None:
-                continue
-            own = self._session.parts.find(Part, now)
-            like = [part for part in self._session.parts if part.kind == own.kind]
-            if isinstance(own, ChipPart):
-                like = [part for part in like if isinstance(part, ChipPart) and part.role == own.role]
-            with quiet(box):
-                box.clear()
-                for words, part in offered(like, self._session.drawers.drawer):
-                    box.addItem(words, part.id)
-                set_choice(box, now)
-
-    def _set_part(self, name: str, part_id: object) -> None:
-        channel = self.channel
-        if channel is None:
-            return
-        part = self._session.parts.find(Part, str(part_id))
-        driver_id = channel.driver_id
-
-        def edit(build: Build) -> Build:
-            return change_driver(with_part(build, part), driver_id, **{name: part.id})
-
-        self._session.apply(f"Fitted {part.name}", edit)
 
     def _show_lit(self) -> None:
         """What each of so many lit outputs of the first chip carries: a shared resistor shows."""
@@ -300,9 +253,6 @@ class DriveForm(QWidget):
         channel = self.channel
         if channel is not None:
             self._session.apply("Matched brightness", partial(match_brightness, driver_id=channel.driver_id))
-
-    def _driver_fields(self, driver: Driver) -> list[PartField]:
-        return [field for field in plain_fields(driver, HIDDEN) if not field.path.endswith("_id")]
 
     def _show_series(self, result: ChannelResult, at: int) -> None:
         """Buttons for the values of the series, one value for all, and what the drawer has."""
@@ -367,12 +317,6 @@ class DriveForm(QWidget):
         if not self._session.apply(f"{name}: driven by {word}", edit):
             self.refresh()
 
-    def _change_driver(self, path: str, value: str | float | bool | None) -> None:
-        channel = self.channel
-        if channel is not None:
-            self._session.apply(f"Changed {path.replace('_', ' ')}", _changed(channel.driver_id, path, value))
-            self.refresh()
-
     def _ask_working(self) -> None:
         channel = self.channel
         result = self._result(channel)
@@ -380,18 +324,11 @@ class DriveForm(QWidget):
             self.show_working.emit(result, self._at(result, channel))
 
 
-def _changed(driver_id: str, path: str, value: str | float | bool | None) -> Callable[[Build], Build]:
-    def edit(build: Build) -> Build:
-        return change_driver(build, driver_id, **{path: value})
-
-    return edit
-
-
 def _figures(told: Told, result: ChannelResult, at: int) -> str:
     """The figures that the schematic does not show, a line each."""
     driver = result.case.driver
     lines = [f"actual {amps(told.actual_a)}"]
-    if told.fit is not None:
+    if told.fit is not None and not isinstance(driver, Scanned):
         lines[0] += f", {amps(told.fit.least_a)} to {amps(told.fit.most_a)}"
     if isinstance(driver, Scanned):
         lines.append(f"average {amps(told.average_a)}, one row in {driver.rows}")

@@ -21,7 +21,8 @@ from tiny_lantern.model.edits_wiring import colour_wires, tick_wire
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.wiring import State
-from tiny_lantern.sheets.connections import GROUPS, Connection, connections, most_through, through_counts
+from tiny_lantern.sheets.conductor import GROUPS, Connection
+from tiny_lantern.sheets.connections import connections, most_through, through_counts
 from tiny_lantern.sheets.expected import meter_words
 from tiny_lantern.sheets.step_drawing import HEIGHT, WIDTH, step_svg
 from tiny_lantern.ui.session import Session

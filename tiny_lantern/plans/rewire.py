@@ -1,0 +1,84 @@
+"""Changing a way to drive with all that follows: its pins, and whether the board can hold what it shows."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Driver
+from tiny_lantern.model.edits import item
+from tiny_lantern.model.edits_drive import change_driver
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.pin_needs import CHAINS, board_needs
+from tiny_lantern.plans.pins import assign_pins
+
+BYTE = 8
+
+
+def change_way(build: Build, driver_id: str, **changes: Any) -> Build:
+    """Change fields of a way to drive; pins that it needs no longer are let go, those that it needs now are found.
+
+    Raises:
+        LanternError: the board has too few pins or too little memory for it, or it would share the lines of itself.
+    """
+    driver: Driver = item(build.drivers, driver_id, "driver")
+    before = board_needs(build, driver.board_id)
+    build = change_driver(build, driver_id, **changes)
+    _no_ring(build, driver_id)
+    assert_memory(build, driver.board_id)
+    needs = board_needs(build, driver.board_id)
+    if needs == before:
+        return build
+    return assign_pins(_without_idle_pins(build, {(need.driver_id, need.role) for need in needs}), driver.board_id)
+
+
+def _without_idle_pins(build: Build, needed: set[tuple[str, str]]) -> Build:
+    boards = {driver.board_id for driver in build.drivers if any(driver.id == owner for owner, _ in needed)}
+    drivers = tuple(
+        revise(driver, pins=tuple(pin for pin in driver.pins if (driver.id, pin.role) in needed))
+        if driver.board_id in boards
+        else driver
+        for driver in build.drivers
+    )
+    return revise(build, drivers=drivers)
+
+
+def _no_ring(build: Build, driver_id: str) -> None:
+    """Data and clock are shared with a chain that has its own, on the same board."""
+    by_id = {driver.id: driver for driver in build.drivers}
+    for driver in build.drivers:
+        if not isinstance(driver, CHAINS) or driver.bus_of is None:
+            continue
+        owner = by_id[driver.bus_of]
+        own_lines = isinstance(owner, CHAINS) and owner.bus_of is None and owner.board_id == driver.board_id
+        if not own_lines or owner.id == driver.id:
+            told = f"{by_id[driver_id].name} cannot share the lines of {owner.name}"
+            raise LanternError(told, "shares lines", "a chain of the same board that has data and clock of its own")
+
+
+def frame_bytes(build: Build, board_id: str) -> int:
+    """How many bytes the chains of a board hold for one frame: a bit for each output and each level's bit. [-]"""
+    total = 0
+    for driver in build.drivers:
+        if isinstance(driver, CHAINS) and driver.board_id == board_id:
+            outputs = driver.chips * build.shelf.find(ChipPart, driver.chip_id).outputs
+            total += -(-outputs // BYTE) * driver.levels_bits
+    return total
+
+
+def assert_memory(build: Build, board_id: str) -> None:
+    """Refuse chains whose frame is longer than the board's memory.
+
+    Raises:
+        LanternError: it is, with how many bytes there are.
+    """
+    board = item(build.boards, board_id, "board")
+    held, needed = build.shelf.find(BoardPart, board.part_id).memory_bytes, frame_bytes(build, board_id)
+    if needed > held:
+        raise LanternError(
+            f"one frame of the chains on {board.name} takes {needed} bytes", "memory",
+            f"at most {held} bytes on this board: fewer chips, fewer bits, or a larger board",
+        )  # fmt: skip

@@ -1,0 +1,130 @@
+"""What drives the selected channel: its parts, whose lines it shares, and every field of it."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from tiny_lantern.catalogue.drawer import offered
+from tiny_lantern.catalogue.part_fields import PartField, plain_fields
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Dimmed, Driver, Scanned
+from tiny_lantern.model.edits import with_part
+from tiny_lantern.model.edits_drive import change_driver
+from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.pin_needs import CHAINS
+from tiny_lantern.plans.rewire import change_way
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.fields import Rows, combo, heading, quiet, set_choice
+from tiny_lantern.ui.widgets.model_form import ModelForm
+
+HIDDEN = ("kind", "id", "pins", "board_id", "bus_of")
+PARTS = {"transistor_id": "transistor", "chip_id": "chip", "row_transistor_id": "row switch", "relay_id": "relay",
+         "regulator_id": "regulator"}  # fmt: skip
+
+
+class DriverForm(QWidget):
+    """Shows and changes one way to drive."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._driver_id = ""
+        self.parts = {name: combo([], word, partial(self._set_part, name)) for name, word in PARTS.items()}
+        self.lines = combo([], "Whose data and clock it shares", self._set_lines)
+        rows = Rows()
+        self._part_labels = {name: rows.add(word, self.parts[name]) for name, word in PARTS.items()}
+        self._lines_label = rows.add("data, clock", self.lines)
+        self.fields = ModelForm(scrolls=False)
+        self.fields.entered.connect(self._change)
+        self.fields.faulty.connect(session.refused)
+        self._title = heading("")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        column.addWidget(self._title)
+        column.addLayout(rows.grid)
+        column.addWidget(self.fields)
+
+    def show_driver(self, driver: Driver) -> None:
+        """Show a way to drive."""
+        self._driver_id = driver.id
+        self._title.setText(driver.name)
+        self.fields.show_fields(_fields_of(driver))
+        for name, box in self.parts.items():
+            there = getattr(driver, name, None) is not None
+            box.setVisible(there)
+            self._part_labels[name].setVisible(there)
+            if there:
+                self._offer_parts(name, str(getattr(driver, name)))
+        self._show_lines(driver)
+
+    def _offer_parts(self, name: str, now: str) -> None:
+        box = self.parts[name]
+        own = self._session.parts.find(Part, now)
+        like = [part for part in self._session.parts if part.kind == own.kind]
+        if isinstance(own, ChipPart):
+            like = [part for part in like if isinstance(part, ChipPart) and part.role == own.role]
+        with quiet(box):
+            box.clear()
+            for words, part in offered(like, self._session.drawers.drawer):
+                box.addItem(words, part.id)
+            set_choice(box, now)
+
+    def _show_lines(self, driver: Driver) -> None:
+        """Its own lines, or those of a chain of the same board that has its own."""
+        others = [
+            other
+            for other in self._session.build.drivers
+            if isinstance(other, CHAINS)
+            and other.id != driver.id
+            and other.board_id == driver.board_id
+            and other.bus_of is None
+        ]
+        there = isinstance(driver, CHAINS) and bool(others)
+        self.lines.setVisible(there)
+        self._lines_label.setVisible(there)
+        if isinstance(driver, CHAINS) and there:
+            with quiet(self.lines):
+                self.lines.clear()
+                self.lines.addItem("its own", None)
+                for other in others:
+                    self.lines.addItem(f"those of {other.name}", other.id)
+                set_choice(self.lines, driver.bus_of)
+
+    def _set_part(self, name: str, part_id: object) -> None:
+        part, driver_id = self._session.parts.find(Part, str(part_id)), self._driver_id
+
+        def edit(build: Build) -> Build:
+            return change_driver(with_part(build, part), driver_id, **{name: part.id})
+
+        self._session.apply(f"Fitted {part.name}", edit)
+
+    def _set_lines(self, owner_id: object) -> None:
+        self._change("bus_of", None if owner_id is None else str(owner_id))
+
+    def _change(self, path: str, value: str | float | bool | None) -> None:
+        driver_id = self._driver_id
+
+        def edit(build: Build) -> Build:
+            return change_way(build, driver_id, **{path: value})
+
+        self._session.apply(f"Changed {path.replace('_', ' ')}", edit)
+        driver = next((each for each in self._session.build.drivers if each.id == driver_id), None)
+        if driver is not None:
+            self.show_driver(driver)
+
+
+def _fields_of(driver: Driver) -> list[PartField]:
+    """The fields that mean something as it is now."""
+    idle: set[str] = set()
+    if isinstance(driver, Dimmed) and not driver.knob:
+        idle |= {"rest_off", "levels_in"}
+    if isinstance(driver, CHAINS) and driver.bus_of is None:
+        idle.add("select_by")
+    if isinstance(driver, Scanned) and driver.rows_by != "counter":
+        idle.add("reset_wired")
+    fields = plain_fields(driver, HIDDEN)
+    return [field for field in fields if not field.path.endswith("_id") and field.path not in idle]
