@@ -13,14 +13,19 @@ from tests.support.driven import driven, hold, lamps, lit
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, type_into
 from tiny_lantern.electrical.driven.contract import case_of
+from tiny_lantern.electrical.driven.solution import solve_drive
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits import with_part
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.store import load
+from tiny_lantern.plans.told import channel_working
 from tiny_lantern.plans.ways import drive_piece
+from tiny_lantern.plans.worst import best_led_v, worst_of_show
 from tiny_lantern.sheets.hold_drawing import hold_svg
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.compare_window import CompareWindow
@@ -351,6 +356,45 @@ def test_the_small_sums_work_and_tell_what_they_cannot_use(opened: Opened) -> No
     type_into(window.bits.bytes, "0xFF, 0x01")
     assert window.bits.rows.toPlainText() == "11111111\n00000001"
     close_all(shell)
+
+
+def test_a_colour_is_mixed_from_the_lamp_that_is_chosen(opened: Opened) -> None:
+    """A lamp whose red is twice as bright wants half the red beside its green for the same white."""
+    usual = part("lamp-rgb-anode")
+    red = revise(usual.dies[0], light=revise(usual.dies[0].light, intensity_cd=2 * usual.dies[0].light.intensity_cd))
+    bright = revise(usual, id="bright", name="Bright red", dies=(red, *usual.dies[1:]))
+    shell = opened(with_part(twelve(), bright), station="Drive")
+    shell.actions_by_id["helpers"].trigger()
+    tab = beside(shell, HelpersWindow).colour  # type: ignore[attr-defined]
+    duties = {}
+    for number in range(tab.lamp.count()):
+        tab.lamp.setCurrentIndex(number)
+        tab.lamp.activated.emit(number)
+        white = tab.text.toPlainText().rpartition("= ")[2].rstrip(".").split(" : ")
+        duties[tab.lamp.itemText(number)] = [float(each) for each in white]
+    red_share, usual_share = (duties[name][0] / duties[name][1] for name in ("Bright red", usual.name))
+    assert red_share == pytest.approx(usual_share / 2, abs=0.002)
+    own = tab.lamp.itemData(0)
+    assert {len(tab.lamp.itemData(n)) for n in range(tab.lamp.count())} == {3}
+    assert own[0].x > 0.6, "red first"
+    close_all(shell)
+
+
+def test_the_working_tells_the_worst_frame_of_the_show_and_the_best_supply_of_sinks() -> None:
+    """Of ten white lamps a chase of three lights at most three at once; all eight of the first chip carry more."""
+    build = lit(driven("register", lamps(10, "led-white-5mm")), kind="chase", length_px=3, tail_px=0, spacing_px=10)
+    case = case_of(build, build.drivers[0], build.channels_of[build.drivers[0].id])
+    found = worst_of_show(case)
+    assert [chip for chip, _ in found] == [0, 1]
+    worst = found[0][1]
+    each = worst.all_on_a / 8
+    assert worst.chip_a == pytest.approx(3 * each, rel=1e-6)
+    text = channel_working(solve_drive(build).by_driver[build.drivers[0].id], 0).text()
+    assert "chip 1: worst frame of the show" in text
+    sinks = driven("sink", led_v=5.0)
+    least = best_led_v(case_of(sinks, sinks.drivers[0], sinks.channels_of[sinks.drivers[0].id]))
+    assert least == pytest.approx(1.9 + 0.2 + 0.436 + 0.2, abs=0.02)
+    assert f"{least:.2f} V" in channel_working(solve_drive(sinks).by_driver[sinks.drivers[0].id], 0).text()
 
 
 def test_bytes_of_the_frame_under_the_caret_are_shown(opened: Opened) -> None:

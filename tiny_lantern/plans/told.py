@@ -11,6 +11,7 @@ from tiny_lantern.model.drive import PwmPin, RegisterChain, Scanned, SinkChain, 
 from tiny_lantern.model.quantities import amps, engineering
 from tiny_lantern.model.working import Step, Working
 from tiny_lantern.plans.resistors import asked_a, loop_of
+from tiny_lantern.plans.worst import chip_steps
 
 SINK_BITS, SWITCH_BITS = 8, 8
 
@@ -80,11 +81,12 @@ def channel_working(result: ChannelResult, at: int) -> Working:
     loop, ohm = loop_of(case, at), _resistor_of(result, at)
     current = amps(float(result.on_a[at]))
     if loop is None or ohm is None:
-        return Working(name, (Step("I as its driver sets it", "", current),), "the driver's data sheet")
+        steps = (Step("I as its driver sets it", "", current), *chip_steps(case))
+        return Working(name, steps, "the driver's data sheet")
     wanted_a = asked_a(case, at)
     led_v = loop.string.voltage_v(wanted_a)
     solved = fit(loop, ohm)
-    steps = (
+    told = (
         Step("R = (V − ΣVf(I) − I·R_out) / I",
              f"({loop.supply_v:g} − {led_v:.3f} − {wanted_a * 1000:g} mA·{loop.output_ohm:g}) / {wanted_a * 1000:g} mA",
              engineering((loop.supply_v - led_v - wanted_a * loop.output_ohm) / wanted_a, "ohm")),
@@ -97,4 +99,6 @@ def channel_working(result: ChannelResult, at: int) -> Working:
         Step("P = I²·R, rating twice that", f"{amps(solved.current_a)}²·{ohm:g}",
              f"{engineering(solved.resistor_w, 'W')}, take {engineering(solved.rating_w, 'W')} or more"),
     )  # fmt: skip
-    return Working(name, steps, "Kirchhoff's voltage law with piecewise linear LEDs; IEC 60063 for the value")
+    return Working(
+        name, (*told, *chip_steps(case)), "Kirchhoff's voltage law with piecewise linear LEDs; IEC 60063 for the value"
+    )

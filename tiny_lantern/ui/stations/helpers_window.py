@@ -26,6 +26,7 @@ from tiny_lantern.light.mixing import (
 )
 from tiny_lantern.light.perception import dimming_steps, duty_table, largest_step
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.quantities import engineering, parse_quantity, volts
 from tiny_lantern.show.bitmap import pattern_in_bytes, pattern_of_bytes
 from tiny_lantern.show.snippets import knob_c, table_c
@@ -91,7 +92,7 @@ class HelpersWindow(QWidget):
         self.flicker = _Sum(session, FLICKER, _flicker)
         self.knob = _Sum(session, KNOB, _knob)
         self.press = _Sum(session, PRESS, _press)
-        self.colour, self.bits = ColourSum(), BitsSum()
+        self.colour, self.bits = ColourSum(session), BitsSum()
         named = {"Fade table": self.fade, "Flicker": self.flicker, "Colour": self.colour, "Knob": self.knob,
                  "Press sensor": self.press, "Bits and bytes": self.bits}  # fmt: skip
         for title, tab in named.items():
@@ -157,11 +158,16 @@ def _press(values: dict[str, float]) -> str:
 
 
 class ColourSum(QWidget):
-    """A wanted colour as duties and numbers, and what the lamp can show of it."""
+    """A wanted colour as duties and numbers, and what a lamp can show of it: one of the build's or of the shelf's."""
 
-    def __init__(self) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
         self.wanted = "#ffb648"
+        lamps = [part for part in session.parts.of(LampPart) if len(_primaries(part)) == 3]
+        used = {piece.part_id for piece in session.build.pieces}
+        lamps.sort(key=lambda part: part.id not in used)
+        choices: list[tuple[str, object]] = [(part.name, _primaries(part)) for part in lamps]
+        self.lamp = combo([*choices, ("usual red, green and blue", DEFAULT)], "Lamp", lambda _: self.refresh())
         self.pick = ColourButton("Wanted colour", self._set)
         self.shown = ColourButton("Shown colour", lambda _: None)
         self.shown.setEnabled(False)
@@ -170,6 +176,7 @@ class ColourSum(QWidget):
         self.text = QPlainTextEdit()
         self.text.setReadOnly(True)
         rows = Rows()
+        rows.add("lamp", self.lamp)
         rows.add("wanted", self.pick)
         rows.add("as the lamp shows it", self.shown)
         rows.add("numbers", self.law)
@@ -186,11 +193,12 @@ class ColourSum(QWidget):
         """Work it out anew."""
         self.pick.show_colour(self.wanted)
         picked = QColor(self.wanted)
-        found = mix(DEFAULT, xyz_of_srgb((picked.red(), picked.green(), picked.blue())))
+        lamp = self.lamp.currentData()
+        found = mix(lamp, xyz_of_srgb((picked.red(), picked.green(), picked.blue())))
         table = duty_table("lightness", 256, 8) if self.law.currentData() else None
         red, green, blue = numbers_of(found.duties, 8, table).tolist()
         self.shown.show_colour(self.wanted if found.inside else _srgb_of(found.shown_xy))
-        balance = white_balance(DEFAULT)
+        balance = white_balance(lamp)
         white = " : ".join(f"{each:.3f}" for each in balance.duties)
         self.text.setPlainText(
             f"Write {red}, {green}, {blue}.\nDuties {', '.join(f'{duty:.3f}' for duty in found.duties)}.\n"
@@ -199,6 +207,16 @@ class ColourSum(QWidget):
             + f"\n\nEqual numbers are not white: they land at xy {balance.equal_xy[0]:.3f}, {balance.equal_xy[1]:.3f}. "
             f"White of D65 wants R : G : B = {white}."
         )  # fmt: skip
+
+
+def _primaries(part: LampPart) -> tuple[LampPrimary, ...]:
+    """The red, green and blue dies of a lamp, each at the current of its figures."""
+    by_name = {die.name: die for die in part.dies}
+    return tuple(
+        LampPrimary(die.light.x, die.light.y, die.light.intensity_cd, die.test_a, die.test_a)
+        for name in ("red", "green", "blue")
+        if (die := by_name.get(name)) is not None
+    )
 
 
 def _srgb_of(xy: Floats | None) -> str:
