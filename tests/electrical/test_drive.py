@@ -174,7 +174,11 @@ class TestEveryWay:
         before = solve_drive(build)
         assert solve_drive(build, near=before).by_driver[driver.id] is before.by_driver[driver.id]
         warm = change_board(build, build.boards[0].id, ambient_c=60.0)
-        assert solve_drive(warm, near=before).by_driver[driver.id] is not before.by_driver[driver.id]
+        taken, afresh = (solve_drive(warm, near=near).by_driver[driver.id] for near in (before, None))
+        assert taken.case.build is warm
+        assert taken.case.board.ambient_c == 60.0
+        assert (taken.on_a == afresh.on_a).all()
+        assert [block.value for block in taken.blocks] == [block.value for block in afresh.blocks]
         channel = change_channel(build, build.channels[0].id, wanted_a=0.0042)
         assert solve_drive(channel, near=before).by_driver[driver.id] is not before.by_driver[driver.id]
         field = next(name for name in ("name", "led_v", "out_v") if hasattr(driver, name))

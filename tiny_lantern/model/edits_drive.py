@@ -79,6 +79,9 @@ def reserve_pin(build: Build, board_id: str, pin: str, what: str) -> Build:
     """Keep a pin for something else, or let it go where nothing is said.
 
     Args:
+        build: the build.
+        board_id: its board.
+        pin: the pin.
         what: the thing, and the timer that it takes where it takes one: ``sounder, timer 2``.
 
     Raises:

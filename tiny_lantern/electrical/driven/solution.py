@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib import import_module
 from pkgutil import iter_modules
@@ -13,13 +13,14 @@ from numpy.typing import NDArray
 
 from tiny_lantern.electrical import driven
 from tiny_lantern.electrical.driven.contract import Case, ChannelResult, DrivenLamp, Solve, case_of
-from tiny_lantern.model.base import same_members
+from tiny_lantern.model.base import revise, same_members
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Driver, ReversingPair
+from tiny_lantern.model.drive import Board, Driver, HoldRail, ReversingPair, SinkChain, Switch
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.pin_needs import lamp_role
 
 Floats = NDArray[np.float64]
+WARMED = (SinkChain, Switch, HoldRail)
 
 
 @dataclass(frozen=True)
@@ -67,7 +68,7 @@ def solve_drive(
     Args:
         build: the build.
         duties: of each driver by id those of its channels, 0 to 1, (n_channels,) each; everything lit without. [-]
-        near: a solution of a build like it, from which drivers that nothing changed for are taken.
+        near: a solution of a build like it, from which the figures of drivers that nothing changed for are taken.
     """
     results = {}
     for driver in build.drivers:
@@ -75,7 +76,10 @@ def solve_drive(
         given = duties.get(driver.id) if duties is not None else None
         case = case_of(build, driver, channels, given)
         known = near.by_driver.get(driver.id) if near is not None else None
-        results[driver.id] = known if known is not None and _alike(known.case, case) else solvers()[type(driver)](case)
+        if known is not None and _alike(known.case, case):
+            results[driver.id] = known if known.case.build is build else replace(known, case=case)
+        else:
+            results[driver.id] = solvers()[type(driver)](case)
     return DriveSolution(build, results, {board.id: _board_sum(build, board.id, results) for board in build.boards})
 
 
@@ -83,7 +87,7 @@ def _alike(one: Case, other: Case) -> bool:
     """Whether two cases come to the same: the same things, or equal ones."""
     return (
         one.driver is other.driver
-        and one.board == other.board
+        and (one.board == other.board if isinstance(one.driver, WARMED) else _but_for_air(one.board, other.board))
         and one.board_part is other.board_part
         and same_members(one.channels, other.channels)
         and same_members(one.build.supplies, other.build.supplies)
@@ -91,6 +95,11 @@ def _alike(one: Case, other: Case) -> bool:
         and all(_same_piece(a, b) for a, b in zip(one.lamps, other.lamps, strict=True))
         and np.array_equal(one.duties, other.duties)
     )
+
+
+def _but_for_air(one: Board, other: Board) -> bool:
+    """Whether two boards are alike but for the air around them."""
+    return one is other or one == revise(other, ambient_c=one.ambient_c)
 
 
 def _same_piece(one: DrivenLamp, other: DrivenLamp) -> bool:

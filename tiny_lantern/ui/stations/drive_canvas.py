@@ -101,11 +101,12 @@ class DriveCanvas(QWidget):
         painter.save()
         painter.setClipRect(chart.adjusted(-1, -1, 1, 1))
         chosen = self._session.selection.all("channels")
+        amber, danger, copper = QColor(p.amber), QColor(p.danger), QColor(p.copper)
         for bar in layout.bars:
             top = layout.y_of(min(bar.on_a, layout.most_a * 1.02))
             over = bar.on_a > bar.most_a * (1 + 1e-9)
-            colour = p.amber if bar.channel_id in chosen else p.danger if over else p.copper
-            painter.fillRect(QRectF(bar.middle - bar.width / 2, top, bar.width, chart.bottom() - top), QColor(colour))
+            colour = amber if bar.channel_id in chosen else danger if over else copper
+            painter.fillRect(QRectF(bar.middle - bar.width / 2, top, bar.width, chart.bottom() - top), colour)
         self._limits(painter, layout)
         painter.restore()
         self._beyond(painter, layout)

@@ -107,8 +107,8 @@ class KeptBars:
         """The bars of a driver."""
         view = (chart.left(), chart.right(), axis.left_m, axis.right_m, build.line.wired)
         known = self._kept.get(result.case.driver.id)
-        if known is None or known[0][0] is not result or known[0][1:] != view:
-            known = self._kept[result.case.driver.id] = ((result, *view), _bars(build, result, axis, chart))
+        if known is None or known[0][0] is not result.on_a or known[0][1:] != view:
+            known = self._kept[result.case.driver.id] = ((result.on_a, *view), _bars(build, result, axis, chart))
         return known[1]
 
 
