@@ -22,7 +22,7 @@ from tiny_lantern.model.drive import (
 )
 from tiny_lantern.model.quantities import amps, engineering, volts
 
-STEP, TOP, MIDDLE, WIDTH = 58, 22, 52, 200
+STEP, TOP, MIDDLE, WIDTH = 58, 22, 52, 180
 INK, AMBER, FAINT = "#232d36", "#cc7d15", "#5a646d"
 COLOURS = {"red": "#e0402c", "green": "#2f9e44", "blue": "#3a6fd8", "white": "#f2ead8", "amber": "#f0a63a"}
 

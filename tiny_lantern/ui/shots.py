@@ -104,9 +104,13 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         assert isinstance(shown, Greeting)
         wait_until(application, lambda: all(picture.lit for picture in shown.pictures))
 
+    def all_judged() -> bool:
+        judged = session.evidence is not None and session.evidence.build is session.build
+        return judged and any(finding.fix is not None for finding in session.findings)
+
     def pieces() -> None:
         shell.files.open_demo("pier")
-        wait_until(application, lambda: session.evidence is not None and session.evidence.build is session.build)
+        wait_until(application, all_judged)
         shell.show_station("Pieces")
         session.set_time(27.0)
         carousel = next(span for span in session.build.line.spans if span.piece.name == "Carousel")
@@ -126,7 +130,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         shell.show_station("Drive")
         deck = next(driver for driver in session.build.drivers if driver.name == "Deck lamps")
         shell.stack.drive().hand.choose_channel(session.build.channels_of[deck.id][2].id)
-        wait_until(application, lambda: session.evidence is not None and session.evidence.build is session.build)
+        wait_until(application, all_judged)
 
     def wiring() -> None:
         steps = shell.stack.sheets().steps()
@@ -135,7 +139,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         for row in steps.rows[:60]:
             session.apply("Ticked", partial(tick_wire, key=row.key, state="done"))
         session.apply("Went on", partial(tick_wire, key=f"{deck.id}/2/lamp", state=None, then=f"{deck.id}/2/lamp"))
-        wait_until(application, lambda: session.evidence is not None and session.evidence.build is session.build)
+        wait_until(application, all_judged)
 
     def tree() -> None:
         shell.actions_by_id["power-tree"].trigger()

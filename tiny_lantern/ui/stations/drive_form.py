@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
@@ -48,12 +48,21 @@ class SchematicView(QWidget):
         """Show a drawing."""
         self._renderer.load(QByteArray(text.encode("utf-8")))
         self._size = self._renderer.defaultSize()
-        self.setFixedHeight(self._size.height())
+        self._fit()
         self.update()
 
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._fit()
+
+    def _share(self) -> float:
+        """How much smaller it is shown than drawn, to lie within the width."""
+        return min(1.0, self.width() / max(1, self._size.width()))
+
+    def _fit(self) -> None:
+        self.setFixedHeight(round(self._size.height() * self._share()))
+
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        share = min(1.0, self.width() / max(1, self._size.width()))
+        painter, share = QPainter(self), self._share()
         self._renderer.render(painter, QRectF(0, 0, self._size.width() * share, self._size.height() * share))
 
 

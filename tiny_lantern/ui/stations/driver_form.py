@@ -23,6 +23,18 @@ from tiny_lantern.ui.widgets.model_form import ModelForm
 HIDDEN = ("kind", "id", "pins", "board_id", "bus_of")
 PARTS = {"transistor_id": "transistor", "chip_id": "chip", "row_transistor_id": "row switch", "relay_id": "relay",
          "regulator_id": "regulator"}  # fmt: skip
+LABELS = {
+    "sink": "pin sinks", "led_v": "lamp supply", "base_ohm": "base or gate", "pull_ohm": "keeps it off",
+    "dim_hz": "dimming rate", "has_driver": "gate driver", "rest_off": "rest taken off", "levels_in": "worked out in",
+    "msb_first": "high bit first", "shift_hz": "shift rate", "latch_s": "latch time", "levels_bits": "dims with bits",
+    "enable_wired": "enable wired", "clear_wired": "clear wired", "select_by": "latch by", "rext_ohm": "setting",
+    "common_ohm": "shared lead", "row_limit_a": "row may carry", "row_ohm": "row switch", "column_ohm": "each column",
+    "row_rate_hz": "rows a second", "blank_s": "blanked for", "led_pulse_a": "LED pulse", "dwell_s": "each lit for",
+    "shows_per_night": "shows a night", "set_before_boot": "set at boot", "alternate_hz": "changes ends",
+    "out_v": "held at", "in_v": "regulator in", "full_v": "full at", "diode_v": "diode", "lead_ohm": "lead",
+    "segment_ohm": "lamp to lamp", "hold_lamp_a": "lamp, held", "full_lamp_a": "lamp, full", "hold_v": "forgets below",
+    "hold_spread_v": "spread of it", "dark_v": "glows above", "dark_spread_v": "spread of it", "pulse_hz": "pulsed at",
+}  # fmt: skip
 
 
 class DriverForm(QWidget):
@@ -37,7 +49,7 @@ class DriverForm(QWidget):
         rows = Rows()
         self._part_labels = {name: rows.add(word, self.parts[name]) for name, word in PARTS.items()}
         self._lines_label = rows.add("data, clock", self.lines)
-        self.fields = ModelForm(scrolls=False)
+        self.fields = ModelForm(scrolls=False, labels=LABELS)
         self.fields.entered.connect(self._change)
         self.fields.faulty.connect(session.refused)
         self._title = heading("")

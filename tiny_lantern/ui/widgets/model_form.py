@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import partial
 
 from PySide6.QtCore import Signal
@@ -21,14 +21,15 @@ class ModelForm(QWidget):
 
     Args:
         scrolls: whether the fields scroll in a place of their own.
+        labels: what some fields are called instead of by their names.
     """
 
     entered = Signal(str, object)
     faulty = Signal(object)
 
-    def __init__(self, scrolls: bool = True) -> None:
+    def __init__(self, scrolls: bool = True, labels: Mapping[str, str] | None = None) -> None:
         super().__init__()
-        self._scrolls = scrolls
+        self._scrolls, self._labels = scrolls, labels or {}
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self.fields: dict[str, QWidget] = {}
@@ -47,9 +48,9 @@ class ModelForm(QWidget):
         self.fields = {}
         for field in shown:
             self.fields[field.path] = self._field(field)
-            rows.add(field.label, self.fields[field.path])
+            rows.add(self._labels.get(field.path, field.label), self.fields[field.path])
         column = QVBoxLayout(holder)
-        column.setContentsMargins(0, 0, 12, 0)
+        column.setContentsMargins(0, 0, 12 if self._scrolls else 0, 0)
         column.addLayout(rows.grid)
         if self._scrolls:
             column.addStretch(1)
