@@ -12,8 +12,14 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_drive import change_board, change_driver
 from tiny_lantern.model.edits_power import add_supply
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.parts.relay import RelayPart
+from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.plans.ways import set_wanted
 
@@ -98,6 +104,8 @@ def test_a_row_is_judged_by_what_carries_it() -> None:
     row_a = float(solve_drive(by_register).by_driver[carried.drivers[0].id].on_a[:8].sum())
     just = change_driver(by_register, carried.drivers[0].id, row_limit_a=row_a * 1.0001)
     assert verdict(just, "row-overload") is None
+    barely = change_driver(by_register, carried.drivers[0].id, row_limit_a=row_a * 0.9999)
+    assert verdict(barely, "row-overload") is not None
     over = change_driver(by_register, carried.drivers[0].id, row_limit_a=row_a - 0.010)
     assert "10.0 mA too much" in verdict(over, "row-overload").message
 
@@ -109,7 +117,10 @@ def test_rows_stand_still_from_a_hundred_times_a_second(rate_hz: float, told: bo
 
 def test_lamps_on_one_compare_channel_clash_only_where_the_show_asks_unlike_things() -> None:
     assert verdict(clashing("chase"), "compare-clash") is not None
-    assert verdict(clashing("steady"), "compare-clash") is None
+    alike = clashing("steady")
+    assert verdict(alike, "compare-clash") is None
+    one_dimmer = add_effect(alike, look_of("steady", colour="#e0e0e0"), 1, 1, 0.0, 5.0)
+    assert verdict(one_dimmer, "compare-clash") is not None
 
 
 @pytest.mark.parametrize(("out_v", "words"), [(1.502, "forgets"), (1.55, None), (1.63, "glows")])
@@ -197,3 +208,87 @@ def test_a_counter_led_to_a_reset_starts_where_it_should() -> None:
     mended = change_way(build, build.drivers[0].id, reset_wired=True)
     assert verdict(mended, "counter-start") is None
     assert [pin.role for pin in mended.drivers[0].pins][-2:] == ["step", "reset"]
+
+
+def changed(build: Build, kind: type[Part], **changes: object) -> Build:
+    """The first part of a kind changed."""
+    return change_parts(build, revise(build.shelf.of(kind)[0], **changes))
+
+
+def test_a_column_is_judged_by_what_an_output_should_carry() -> None:
+    build = driven("scanned", matrix())
+    peak_a = float(solve_drive(build).by_driver[build.drivers[0].id].on_a.max())
+    assert verdict(changed(build, ChipPart, output_limit_a=peak_a * 1.0001), "column-overload") is None
+    told = verdict(changed(build, ChipPart, output_limit_a=peak_a - 0.001), "column-overload")
+    assert "1.0 mA too much" in told.message
+
+
+def test_a_demultiplexer_lights_one_and_not_two() -> None:
+    one = lit(driven("demux", lamps(2)), kind="chase", length_px=1, tail_px=0, spacing_px=2)
+    assert verdict(one, "one-at-a-time") is None
+    assert verdict(lit(driven("demux", lamps(2))), "one-at-a-time") is not None
+
+
+def test_a_resistor_needs_its_third_of_a_volt() -> None:
+    """A red LED at 10 mA drops 1.9 V; with 0.3 V for the resistor 2.2 V are needed."""
+    assert verdict(driven("register", led_v=2.21), "supply-too-low") is None
+    assert "0.01 V too little" in verdict(driven("register", led_v=2.19), "supply-too-low").message
+
+
+@pytest.mark.parametrize(("spread_v", "told"), [(0.024, False), (0.027, True)])
+def test_lamps_share_a_resistor_where_they_are_alike(spread_v: float, told: bool) -> None:
+    """Two lamps of 5 mA each over 10 ohm even out 0.05 V between the highest and the lowest."""
+    build = with_channel(driven("pin", lamps(2, wired="parallel")), wanted_a=0.01, resistor_ohm=290.0)
+    part = build.shelf.of(LampPart)[0]
+    die = revise(part.dies[0], spread_v=spread_v)
+    found = verdict(changed(build, LampPart, dies=(die,)), "shared-resistor")
+    assert (found is not None) == told
+
+
+@pytest.mark.parametrize(("ohm", "told"), [(3950.0, False), (3850.0, True)])
+def test_a_quarter_watt_resistor_makes_an_eighth(ohm: float, told: bool) -> None:
+    """22.1 V over 3.9 kilohm are 0.125 W."""
+    build = with_channel(driven("switch", lamps(1), led_v=24.0), resistor_ohm=ohm)
+    assert (verdict(build, "resistor-heat") is not None) == told
+
+
+def test_a_relay_s_contact_is_judged_by_current_and_volts() -> None:
+    """10 W at 12 V are 0.833 A."""
+    build = driven("relay", flood())
+    assert verdict(changed(build, RelayPart, contact_a=0.834), "relay-contact") is None
+    assert verdict(changed(build, RelayPart, contact_a=0.832), "relay-contact") is not None
+    assert verdict(changed(build, RelayPart, contact_v=12.0), "relay-contact") is None
+    assert "1 V too much" in verdict(changed(build, RelayPart, contact_v=11.0), "relay-contact").message
+
+
+@pytest.mark.parametrize(("light_operations", "told"), [(365_100.0, False), (364_900.0, True)])
+def test_a_contact_lasts_a_year_of_nights(light_operations: float, told: bool) -> None:
+    """Ten seconds of a blink of one second close it ten times a show, a hundred shows a night a thousand times."""
+    build = lit(driven("relay", flood(), shows_per_night=100.0), kind="blink", period_s=1.0, duty=0.5)
+    found = verdict(changed(build, RelayPart, light_operations=light_operations), "relay-life")
+    assert (found is not None) == told
+
+
+def test_a_relay_stays_off_below_half() -> None:
+    bright = lit(driven("relay", flood()), kind="blink", period_s=0.1, duty=0.5)
+    dim = lit(driven("relay", flood()), kind="blink", period_s=0.1, duty=0.5, colour="#808080")
+    assert verdict(bright, "relay-life") is not None
+    assert verdict(dim, "relay-life") is None
+
+
+@pytest.mark.parametrize(("bears_a", "severity"), [(0.173, Severity.WONT_WORK), (0.171, Severity.DANGER)])
+def test_a_bare_base_endangers_what_cannot_bear_its_current(bears_a: float, severity: Severity) -> None:
+    """(5 - 0.7) V over 25 ohm is 172 mA."""
+    build = driven("switch", transistor_id="bjt-small", base_ohm=None)
+    bjt = next(part for part in build.shelf.of(TransistorPart) if part.sort == "bjt")
+    build = change_parts(build, revise(bjt, base_limit_a=1.0))
+    assert verdict(changed(build, BoardPart, pin_absolute_a=bears_a), "no-base-resistor").severity is severity
+
+
+def test_a_transistor_is_judged_by_amps_and_volts() -> None:
+    build = driven("switch", led_v=12.0)
+    assert verdict(changed(build, TransistorPart, most_v=12.0), "transistor-limit") is None
+    assert "0.5 V too much" in verdict(changed(build, TransistorPart, most_v=11.5), "transistor-limit").message
+    drawn_a = float(solve_drive(build).by_driver[build.drivers[0].id].on_a[0])
+    assert verdict(changed(build, TransistorPart, most_a=drawn_a * 1.001), "transistor-limit") is None
+    assert verdict(changed(build, TransistorPart, most_a=drawn_a * 0.999), "transistor-limit") is not None
