@@ -119,8 +119,10 @@ def test_lamps_on_one_compare_channel_clash_only_where_the_show_asks_unlike_thin
     assert verdict(clashing("chase"), "compare-clash") is not None
     alike = clashing("steady")
     assert verdict(alike, "compare-clash") is None
-    one_dimmer = add_effect(alike, look_of("steady", colour="#e0e0e0"), 1, 1, 0.0, 5.0)
-    assert verdict(one_dimmer, "compare-clash") is not None
+    first_lit, second_dimmer = look_of("steady", colour="#ff0000"), look_of("steady", colour="#e00000")
+    unlike = add_effect(revise(alike, effects=()), first_lit, 0, 0, 0.0, 5.0)
+    assert verdict(add_effect(unlike, first_lit, 1, 1, 0.0, 5.0), "compare-clash") is None
+    assert verdict(add_effect(unlike, second_dimmer, 1, 1, 0.0, 5.0), "compare-clash") is not None
 
 
 @pytest.mark.parametrize(("out_v", "words"), [(1.502, "forgets"), (1.55, None), (1.63, "glows")])

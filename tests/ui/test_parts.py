@@ -28,7 +28,7 @@ def _close(shell: Shell) -> None:
         dialog.close()
 
 
-def test_an_own_part_is_made_changed_taken_back_and_used(opened: Opened) -> None:
+def test_an_own_part_is_made_changed_taken_back_and_used(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(pier(), station="Pieces")
     window = _parts_of(shell)
     type_into(window.filter, "led-red-5mm")
@@ -50,7 +50,7 @@ def test_an_own_part_is_made_changed_taken_back_and_used(opened: Opened) -> None
     shell.session.select("pieces", lamp.id)
     box = pieces_of(shell).form.fields["part"]
     assert isinstance(box, QComboBox)
-    assert box.itemText(0) == "Ember red · 25 owned"
+    qtbot.waitUntil(lambda: box.itemText(0) == "Ember red · 25 owned")
     box.setCurrentIndex(0)
     box.activated.emit(0)
     assert shell.session.build.line.piece(lamp.id).part_id == own_id

@@ -71,7 +71,7 @@ def test_a_short_is_dragged_along_the_line_and_says_what_it_does(opened: Opened,
     assert abs(shell.session.short.node - 33) <= 1
     near = short_at(shell.session.build, "west-rail", shell.session.short.node)
     assert near.opened == (0,)
-    assert "10 A fuse opens" in posts.short_card.text()
+    qtbot.waitUntil(lambda: "10 A fuse opens" in posts.short_card.text())
     assert shell.session.build == demo_build("footbridge"), "trying a short changes nothing"
     before = shell.session.short.node
     QTest.keyClick(posts, Qt.Key.Key_Right)
