@@ -17,6 +17,8 @@ here = Path(tiny_lantern.__file__).parent
 assert here.is_relative_to(sys.argv[1]), here
 assert (here / "py.typed").is_file()
 PY
-"$root/.venv/bin/python" -P -m tiny_lantern.cli check site/tiny_lantern/demo/pier.lantern >/dev/null
+# The pier has snags on purpose, so its check ends with 1; what counts here is that it is judged.
+judged=$("$root/.venv/bin/python" -P -m tiny_lantern.cli check site/tiny_lantern/demo/pier.lantern || [ $? -eq 1 ])
+grep -q "Enable of Signal panel is not wired" <<<"$judged"
 "$root/.venv/bin/python" -P -m tiny_lantern.cli open --demo pier --quit-after-paint
 echo "The wheel works by itself."
