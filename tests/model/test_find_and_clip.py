@@ -4,20 +4,27 @@ import json
 
 import pytest
 
+from tests.support.builds import part
+from tests.support.driven import TINY, driven, lamps
 from tests.support.pieces import pier
 from tiny_lantern.catalogue.shelf import shelf
+from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.clip import clip_text, pasted
 from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_names import add_group, note_lamp
-from tiny_lantern.model.edits_pieces import add_joint, add_strip
+from tiny_lantern.model.edits_pieces import add_joint, add_piece, add_strip
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.find import found_in
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.strip import StripPart
+from tiny_lantern.model.pin_needs import board_needs
+from tiny_lantern.plans.paste import paste
+from tiny_lantern.plans.rewire import change_way
+from tiny_lantern.plans.ways import drive_piece
 from tiny_lantern.ui.files import demo_build
 
 
@@ -85,13 +92,52 @@ def test_pieces_go_into_an_empty_build_as_they_were() -> None:
     assert len(after.effects) == 2
 
 
+def test_driven_pieces_bring_their_drive_into_an_empty_build() -> None:
+    build = demo_build("pier")
+    after = paste(Build(), clip_text(build, [piece.id for piece in build.pieces]))
+    assert [driver.kind for driver in after.drivers] == [driver.kind for driver in build.drivers]
+    assert [c.wanted_a for c in after.channels] == [c.wanted_a for c in build.channels]
+    assert [c.resistor_ohm for c in after.channels] == [c.resistor_ohm for c in build.channels]
+    assert [board.part_id for board in after.boards] == [board.part_id for board in build.boards]
+    needs = board_needs(after, after.boards[0].id)
+    assert sum(len(driver.pins) for driver in after.drivers) == len(needs)
+    assert [result.on_a.tolist() for result in solve_drive(after).by_driver.values()] == [
+        result.on_a.tolist() for result in solve_drive(build).by_driver.values()
+    ]
+
+
+def test_a_driven_piece_pasted_beside_itself_has_a_drive_of_its_own_on_the_same_board() -> None:
+    build = driven("register")
+    after = paste(build, clip_text(build, ["lamps"]))
+    one, other = after.drivers
+    assert (one.board_id, other.board_id) == (build.boards[0].id, build.boards[0].id)
+    assert after.channels_of[other.id][0].slots[0].piece_id == after.pieces[1].id
+    pins = [pin.pin for driver in after.drivers for pin in driver.pins]
+    assert len(set(pins)) == len(pins) == 6
+    full = driven("pin", board=TINY)
+    twice = paste(full, clip_text(full, ["lamps"]))
+    assert len(twice.drivers) == 2
+    assert twice.drivers[1].pins == (), "five pins do not hold eight lamps; the finding says so"
+
+
+def test_a_chain_that_shares_lines_is_pasted_with_lines_of_its_own_or_those_that_come_along() -> None:
+    build = add_piece(driven("register"), part("led-red-5mm"), lamps().model_copy(update={"id": "more", "name": "M"}))
+    second = build.pieces[-1].id
+    build = drive_piece(build, second, "register")
+    shared = change_way(build, build.drivers[1].id, bus_of=build.drivers[0].id)
+    alone = paste(Build(), clip_text(shared, [second]))
+    assert alone.drivers[0].bus_of is None  # type: ignore[union-attr]
+    both = paste(Build(), clip_text(shared, ["lamps", second]))
+    assert both.drivers[1].bus_of == both.drivers[0].id  # type: ignore[union-attr]
+
+
 def test_a_part_that_differs_from_the_build_s_own_keeps_its_figures_under_a_new_id() -> None:
     build = pier()
     own = build.shelf.find(LampPart, "led-white-5mm")
     other = change_parts(build, revise(own, cost=3.0))
     after = pasted(build, clip_text(other, ("quay",)))
-    part = after.shelf.find(LampPart, after.pieces[-1].part_id)
-    assert (part.cost, part.id) == (3.0, "led-white-5mm-2")
+    came = after.shelf.find(LampPart, after.pieces[-1].part_id)
+    assert (came.cost, came.id) == (3.0, "led-white-5mm-2")
     assert after.shelf.find(LampPart, "led-white-5mm") == own
 
 
@@ -107,5 +153,9 @@ def test_pieces_that_are_not_whole_are_refused() -> None:
     for spoil in ({"parts": []}, {"pieces": []}, {"joints": [{"id": "j", "from_strip_id": "a", "to_strip_id": "b"}]}):
         with pytest.raises(LanternError):
             pasted(Build(), json.dumps({**data, **spoil}))
+    drive = json.loads(clip_text(driven("register"), ("lamps",)))
+    for lacking in ("drivers", "boards", "parts"):
+        with pytest.raises(LanternError, match="not whole"):
+            pasted(Build(), json.dumps({**drive, lacking: []}))
     with pytest.raises(LanternError, match="nothing selected"):
         clip_text(pier(), ())

@@ -1,4 +1,5 @@
-"""Pieces as text for the clipboard, with their parts, names, joints, groups and effects; and back into any build."""
+"""Pieces as text for the clipboard, with their parts, names, joints, groups, drive and effects; and back into any
+build."""
 
 from __future__ import annotations
 
@@ -10,6 +11,7 @@ from pydantic import Field
 
 from tiny_lantern.model.base import Frozen, made, revise
 from tiny_lantern.model.build import Build, Joint
+from tiny_lantern.model.drive import AnyDriver, Board, Channel, Driver
 from tiny_lantern.model.edits import fresh_id
 from tiny_lantern.model.edits_layout import shifted_layout
 from tiny_lantern.model.edits_pieces import numbered_name
@@ -23,6 +25,7 @@ from tiny_lantern.model.pieces import AnyPiece
 
 MOST_TEXT = 8_000_000
 ASIDE_M = 0.05
+PART_FIELDS = ("transistor_id", "chip_id", "row_transistor_id", "relay_id", "regulator_id")
 FORMAT = "tiny-lantern-pieces"
 
 
@@ -36,6 +39,9 @@ class Clip(Frozen):
     joints: tuple[Joint, ...] = ()
     groups: tuple[Group, ...] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=5000)] = ()
+    boards: Annotated[tuple[Board, ...], Field(max_length=100)] = ()
+    drivers: Annotated[tuple[AnyDriver, ...], Field(max_length=5000)] = ()
+    channels: Annotated[tuple[Channel, ...], Field(max_length=20_000)] = ()
 
 
 def clip_text(build: Build, piece_ids: Collection[str]) -> str:
@@ -47,15 +53,36 @@ def clip_text(build: Build, piece_ids: Collection[str]) -> str:
     pieces = tuple(piece for piece in build.pieces if piece.id in piece_ids)
     if not pieces:
         raise LanternError("there is nothing selected to copy", "copy", "one piece or more")
-    needed = {piece.part_id for piece in pieces}
+    foreign = {c.driver_id for c in build.channels if any(ref.piece_id not in piece_ids for ref in c.slots)}
+    channels = tuple(c for c in build.channels if c.driver_id not in foreign and c.slots[0].piece_id in piece_ids)
+    drivers = tuple(d for d in build.drivers if any(c.driver_id == d.id for c in channels))
+    boards = tuple(board for board in build.boards if any(d.board_id == board.id for d in drivers))
+    needed = {piece.part_id for piece in pieces} | {board.part_id for board in boards}
+    needed |= {part_id for driver in drivers for part_id in parts_of(driver).values()}
     clip = Clip(
         parts=tuple(part for part in build.parts if part.id in needed),
         pieces=pieces,
         joints=tuple(j for j in build.joints if j.from_strip_id in piece_ids and j.to_strip_id in piece_ids),
         groups=tuple(g for g in build.groups if all(ref.piece_id in piece_ids for ref in g.slots)),
         effects=tuple(e for e in build.effects if _inside(build, e, piece_ids)),
+        boards=tuple(revise(board, supply_id=None) for board in boards),
+        drivers=tuple(_alone(driver, drivers) for driver in drivers),
+        channels=channels,
     )
     return json.dumps(clip.model_dump(mode="json"), ensure_ascii=False, indent=1)
+
+
+def parts_of(driver: Driver) -> dict[str, str]:
+    """The parts that a way to drive is made of, by the field that names each."""
+    names = (name for name in type(driver).model_fields if name in PART_FIELDS)
+    return {name: str(value) for name in names if (value := getattr(driver, name)) is not None}
+
+
+def _alone(driver: AnyDriver, copied: tuple[AnyDriver, ...]) -> AnyDriver:
+    """A driver without its pins, which another board gives anew, and without lines of a chain that is left behind."""
+    owner = getattr(driver, "bus_of", None)
+    left_behind = owner is not None and all(other.id != owner for other in copied)
+    return revise(driver, pins=(), bus_of=None) if left_behind else revise(driver, pins=())
 
 
 def _inside(build: Build, effect: Effect, piece_ids: Collection[str]) -> bool:
@@ -89,7 +116,33 @@ def pasted(build: Build, text: str) -> Build:
         laid = revise(effect, id=fresh_id(build, effect.look.kind), first=_moved(effect.first, ids),
                       last=_moved(effect.last, ids))  # fmt: skip
         build = revise(build, effects=(*build.effects, laid))
-    return build
+    return _with_drive(build, clip, part_ids, ids)
+
+
+def _with_drive(build: Build, clip: Clip, part_ids: dict[str, str], ids: dict[str, str]) -> Build:
+    """The build with the drive of a clip: on the board of the same id, else on the first, else on the clip's own."""
+    board_ids: dict[str, str] = {}
+    for board in clip.boards:
+        if not build.boards:
+            again = revise(board, part_id=part_ids[board.part_id])
+            build = revise(build, boards=(again,))
+        own = next((other for other in build.boards if other.id == board.id), build.boards[0])
+        board_ids[board.id] = own.id
+    new_ids: dict[str, str] = {}
+    for driver in sorted(clip.drivers, key=lambda driver: getattr(driver, "bus_of", None) is not None):
+        new_ids[driver.id] = fresh_id(build, driver.id)
+        fields = {name: part_ids[part_id] for name, part_id in parts_of(driver).items()}
+        if getattr(driver, "bus_of", None) is not None:
+            fields["bus_of"] = new_ids[getattr(driver, "bus_of")]  # noqa: B009
+        board_id = board_ids[driver.board_id]
+        laid = revise(driver, id=new_ids[driver.id], board_id=board_id, pins=(), **fields)
+        build = revise(build, drivers=(*build.drivers, laid))
+    channels = tuple(
+        revise(channel, id=f"{new_ids[channel.driver_id]}-{channel.output}", driver_id=new_ids[channel.driver_id],
+               slots=tuple(_moved(ref, ids) for ref in channel.slots))
+        for channel in clip.channels
+    )  # fmt: skip
+    return revise(build, channels=(*build.channels, *channels)) if channels else build
 
 
 def clip_of(text: str) -> Clip:
@@ -115,8 +168,15 @@ def clip_of(text: str) -> Clip:
     named = {j.from_strip_id for j in clip.joints} | {j.to_strip_id for j in clip.joints}
     named |= {ref.piece_id for g in clip.groups for ref in g.slots}
     named |= {ref.piece_id for e in clip.effects for ref in (e.first, e.last)}
-    lacking = {piece.part_id for piece in clip.pieces} - {part.id for part in clip.parts}
-    if named - ids or lacking:
+    named |= {ref.piece_id for c in clip.channels for ref in c.slots}
+    wanted = {piece.part_id for piece in clip.pieces} | {board.part_id for board in clip.boards}
+    wanted |= {part_id for driver in clip.drivers for part_id in parts_of(driver).values()}
+    lacking = wanted - {part.id for part in clip.parts}
+    drivers = {driver.id for driver in clip.drivers}
+    loose = {c.driver_id for c in clip.channels} - drivers
+    loose |= {d.board_id for d in clip.drivers} - {board.id for board in clip.boards}
+    loose |= {owner for d in clip.drivers if (owner := getattr(d, "bus_of", None)) is not None} - drivers
+    if named - ids or lacking or loose:
         raise LanternError("the copied pieces are not whole", "clipboard", accepted)
     return clip
 

@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QApplication
 
-from tiny_lantern.model.clip import clip_text, pasted
+from tiny_lantern.model.clip import clip_text
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.place import Place
+from tiny_lantern.plans.paste import paste as paste_into
 
 if TYPE_CHECKING:
     from tiny_lantern.ui.shell import Shell
@@ -38,6 +39,6 @@ def paste(shell: Shell) -> None:
     """Add the pieces that are on the clipboard and select them."""
     session = shell.session
     before = {piece.id for piece in session.build.pieces}
-    if session.apply("Pasted pieces", partial(pasted, text=QApplication.clipboard().text())):
+    if session.apply("Pasted pieces", partial(paste_into, text=QApplication.clipboard().text())):
         new = [piece.id for piece in session.build.pieces if piece.id not in before]
         session.select_place(Place.on("pieces", *new))
