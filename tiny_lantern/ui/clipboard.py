@@ -10,7 +10,6 @@ from PySide6.QtWidgets import QApplication
 from tiny_lantern.model.clip import clip_text
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.place import Place
-from tiny_lantern.plans.paste import paste as paste_into
 
 if TYPE_CHECKING:
     from tiny_lantern.ui.shell import Shell
@@ -37,6 +36,8 @@ def cut(shell: Shell) -> None:
 
 def paste(shell: Shell) -> None:
     """Add the pieces that are on the clipboard and select them."""
+    from tiny_lantern.plans.paste import paste as paste_into  # needs what the warm-up loads
+
     session = shell.session
     before = {piece.id for piece in session.build.pieces}
     if session.apply("Pasted pieces", partial(paste_into, text=QApplication.clipboard().text())):

@@ -23,7 +23,7 @@ COMMANDS = (
     Command("zoom-all", "View", 30, "Show the whole Line", "Ctrl+0", "Show every light", lambda s: s.axis.show_all()),
     Command("find", "Go", 5, "Find", "Ctrl+F", "A lamp by name or number, a piece, a part, a snag, a command",
             lambda s: s.open_finder()),
-    Command("copy", "Edit", 15, "Copy pieces", "Ctrl+C", "The selected pieces, with parts, names, drive and effects, as text",
+    Command("copy", "Edit", 15, "Copy pieces", "Ctrl+C", "The selected pieces, with all that is theirs, as text",
             lambda s: clipboard.copy(s), lambda s: bool(s.session.selection.all("pieces"))),
     Command("cut-pieces", "Edit", 16, "Cut pieces", "Ctrl+X", "Copy the selected pieces and take them out",
             lambda s: clipboard.cut(s), lambda s: bool(s.session.selection.all("pieces"))),
