@@ -1,5 +1,6 @@
 """Pins assigned: against every possible assignment, with what is pinned down, and with a reason where there is none."""
 
+import json
 from itertools import combinations, permutations
 
 import pytest
@@ -7,14 +8,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.builds import part
-from tests.support.driven import LARGE, ROUTED, TINY, driven, lamps
-from tiny_lantern.model.build import Build
+from tests.support.driven import LARGE, ROUTED, TINY, driven, lamps, matrix
+from tiny_lantern.findings.check import check
+from tiny_lantern.findings.evidence import find_flashes, gather
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.drive import Reserved
+from tiny_lantern.model.edits import with_part
 from tiny_lantern.model.edits_drive import add_board, change_board, change_driver, move_pin
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart, BoardPin
 from tiny_lantern.model.pin_needs import PinNeed, board_needs
+from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.plans.pins import POOL, Free, assign_pins, matched
 from tiny_lantern.plans.rewire import change_way, frame_bytes
 from tiny_lantern.plans.ways import drive_everything, drive_piece
@@ -172,3 +178,58 @@ def test_everything_is_driven_on_a_larger_board_where_the_first_is_too_small() -
     done = drive_everything(add_board(build, part("board-8bit-small")))
     assert len(done.drivers) == 6
     assert done.boards[0].part_id == LARGE
+
+
+@pytest.mark.parametrize(
+    ("kind", "count", "changes", "words"),
+    [
+        ("register", 12, {"chips": 1}, "8 outputs, and its lamps use 12"),
+        ("sink", 20, {"chips": 1}, "16 outputs, and its lamps use 20"),
+        ("scanned", 0, {"rows": 7}, "56 outputs, and its lamps use 64"),
+        ("scanned", 0, {"chips": 1}, "1 chips do not reach"),
+        ("scanned", 0, {"blank_s": 1 / 4000}, "blanked for all"),
+    ],
+)
+def test_too_few_outputs_for_the_lamps_are_refused(
+    kind: str, count: int, changes: dict[str, float], words: str
+) -> None:
+    build = driven(kind, lamps(count) if count else matrix())
+    with pytest.raises(LanternError, match=words):
+        change_way(build, build.drivers[0].id, **changes)
+    data = json.loads(dumps(build))
+    data["drivers"][0] |= changes
+    with pytest.raises(LanternError, match=words):
+        loads(json.dumps(data))
+
+
+def test_a_demultiplexer_takes_as_many_lamps_as_it_has_ways() -> None:
+    assert len(driven("demux", lamps(16)).channels) == 16
+    with pytest.raises(LanternError, match="16 outputs, and its lamps use 17"):
+        driven("demux", lamps(17))
+
+
+def test_chips_follow_the_rows_the_columns_and_what_carries_the_rows() -> None:
+    build = driven("scanned", matrix())
+    way = build.drivers[0].id
+    assert build.drivers[0].chips == 2  # type: ignore[union-attr]
+    counted = change_way(build, way, rows_by="counter")
+    assert counted.drivers[0].chips == 1  # type: ignore[union-attr]
+    assert change_way(counted, way, rows_by="transistor").drivers[0].chips == 2  # type: ignore[union-attr]
+    assert change_way(counted, way, columns=17).drivers[0].chips == 3  # type: ignore[union-attr]
+    small = revise(part("sink-16"), id="sink-8", outputs=8)
+    sinks = with_part(driven("sink", lamps(20)), small)
+    assert change_way(sinks, "lamps-sink", chip_id="sink-8").drivers[0].chips == 3  # type: ignore[union-attr]
+
+
+def test_a_row_transistor_in_place_of_a_counter_lets_its_pins_go() -> None:
+    build = driven("scanned", matrix())
+    counted = change_way(build, build.drivers[0].id, rows_by="counter", row_limit_a=0.001)
+    evidence = gather(counted, FullWhite(), find_flashes(counted))
+    told = next(finding for finding in check(evidence) if finding.code == "row-overload")
+    mended = told.tries[0].edit(counted)
+    assert [pin.role for pin in mended.drivers[0].pins] == ["data", "clock", "latch"]
+
+
+def test_a_register_part_has_eight_outputs() -> None:
+    with pytest.raises(LanternError, match="8 outputs"):
+        revise(part("register-8"), outputs=16)

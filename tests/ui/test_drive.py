@@ -13,6 +13,7 @@ from tests.support.driven import driven, hold, lamps, lit
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, type_into
 from tiny_lantern.electrical.driven.contract import case_of
+from tiny_lantern.electrical.driven.sinks import best_supply_v
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
@@ -25,7 +26,7 @@ from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.store import load
 from tiny_lantern.plans.told import channel_working
 from tiny_lantern.plans.ways import drive_piece
-from tiny_lantern.plans.worst import best_led_v, worst_of_show
+from tiny_lantern.plans.worst import worst_of_show
 from tiny_lantern.sheets.hold_drawing import hold_svg
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.compare_window import CompareWindow
@@ -392,7 +393,7 @@ def test_the_working_tells_the_worst_frame_of_the_show_and_the_best_supply_of_si
     text = channel_working(solve_drive(build).by_driver[build.drivers[0].id], 0).text()
     assert "chip 1: worst frame of the show" in text
     sinks = driven("sink", led_v=5.0)
-    least = best_led_v(case_of(sinks, sinks.drivers[0], sinks.channels_of[sinks.drivers[0].id]))
+    least = best_supply_v(case_of(sinks, sinks.drivers[0], sinks.channels_of[sinks.drivers[0].id]))
     assert least == pytest.approx(1.9 + 0.2 + 0.436 + 0.2, abs=0.02)
     assert f"{least:.2f} V" in channel_working(solve_drive(sinks).by_driver[sinks.drivers[0].id], 0).text()
 

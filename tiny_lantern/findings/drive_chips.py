@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 from functools import partial
 
 from tiny_lantern.electrical.drive.demux import one_at_a_time
 from tiny_lantern.electrical.drive.register import chain_timing
 from tiny_lantern.electrical.drive.scanned import MOVING_HZ, STILL_HZ, steady_enough
-from tiny_lantern.electrical.drive.sink import SinkOutput, best_led_supply_v, least_output_v
+from tiny_lantern.electrical.drive.sink import least_output_v
 from tiny_lantern.electrical.driven.contract import Case
 from tiny_lantern.electrical.driven.matrices import pattern, row_limit_a, scan_of
 from tiny_lantern.electrical.driven.rails import heat_of, held_of, lamps_of, regulator_of
-from tiny_lantern.electrical.driven.registers import SHORTED
-from tiny_lantern.electrical.driven.sinks import chip_of, chip_state
+from tiny_lantern.electrical.driven.sinks import best_supply_v, chip_of, chip_state
 from tiny_lantern.electrical.lamp.eseries import E24, preferred
-from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step
+from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step, tenth_up
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.build import Build
@@ -27,7 +25,7 @@ from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.quantities import amps, volts
-from tiny_lantern.show.channels import show_levels
+from tiny_lantern.show.channels import ON_FROM, show_levels
 
 ROW_TRANSISTOR = "mosfet-high"
 FADED = 0.05
@@ -70,23 +68,6 @@ def common_type(evidence: Evidence) -> Iterator[Finding]:
                 break
 
 
-def best_supply_v(case: Case) -> float:
-    """The lowest LED supply that keeps all outputs of a sink chain in compliance, rounded up to 0.1 V. [V]"""
-    driver = case.driver
-    assert isinstance(driver, SinkChain)
-    part = case.build.shelf.find(ChipPart, driver.chip_id)
-    outputs = [
-        SinkOutput(lamp.led or SHORTED, channel.resistor_ohm or 0.0)
-        for channel, lamp in zip(case.channels, case.lamps, strict=True)
-    ]
-    if not outputs:
-        return driver.led_v
-    spread_v = max((lamp.die.spread_v for lamp in case.lamps if lamp.die is not None), default=0.2)
-    chip = chip_of(driver, part)
-    lost_v = chip.set_a * (max(output.series_ohm for output in outputs) + driver.common_ohm * len(outputs))
-    return math.ceil((best_led_supply_v(chip, outputs, spread_v) + lost_v) * 10 - 1e-6) / 10
-
-
 @rule("out-of-compliance", "{n} sinks do not hold their current")
 def out_of_compliance(evidence: Evidence) -> Iterator[Finding]:
     """A sink output left with too little voltage: its current, and so its brightness, depends on how many are lit."""
@@ -101,7 +82,7 @@ def out_of_compliance(evidence: Evidence) -> Iterator[Finding]:
             if not lost:
                 continue
             worst = min(lost, key=lambda at: float(state.output_v[at]))
-            best_v = best_supply_v(result.case)
+            best_v = tenth_up(best_supply_v(result.case))
             yield Finding(
                 Severity.WEAK_SPOT, "out-of-compliance", at_channel(result.case.channels[block.first + worst], driver),
                 f"{called(result.case, block.first + worst)}: its output has {volts(float(state.output_v[worst]))}",
@@ -138,15 +119,11 @@ def row_overload(evidence: Evidence) -> Iterator[Finding]:
 
 def _row_transistors(build: Build, driver_id: str) -> Build:
     from tiny_lantern.catalogue.shelf import all_parts  # only when the mend is tried
+    from tiny_lantern.plans.rewire import change_way
 
     part = all_parts(build).find(TransistorPart, ROW_TRANSISTOR)
-    return change_driver(
-        with_part(build, part),
-        driver_id,
-        rows_by="transistor",
-        row_transistor_id=part.id,
-        row_ohm=part.rds_table[-1][1],
-    )
+    fitted = {"rows_by": "transistor", "row_transistor_id": part.id, "row_ohm": part.rds_table[-1][1]}
+    return change_way(with_part(build, part), driver_id, **fitted)
 
 
 @rule("column-overload", "{n} matrices overload their columns")
@@ -217,7 +194,7 @@ def several_at_once(evidence: Evidence) -> Iterator[Finding]:
         channels = evidence.build.channels_of[driver.id]
         if len(channels) < 2:
             continue
-        on = show_levels(evidence.build, channels) >= 0.5
+        on = show_levels(evidence.build, channels) >= ON_FROM
         most = int(on.sum(axis=1).max()) if on.size else 0
         if most > 1:
             tick = int(on.sum(axis=1).argmax())
@@ -270,7 +247,7 @@ def no_headroom(evidence: Evidence) -> Iterator[Finding]:
         heat, part = heat_of(result.case), regulator_of(result.case)
         if heat.headroom_ok:
             continue
-        in_v = math.ceil((driver.out_v + part.dropout_v) * 10) / 10
+        in_v = tenth_up(driver.out_v + part.dropout_v)
         yield Finding(
             Severity.WONT_WORK, "no-headroom", at_driver(evidence.build, driver),
             f"The regulator of {driver.name} has {volts(heat.headroom_v)} of headroom",

@@ -17,7 +17,7 @@ from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.parts.relay import RelayPart
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import amps, volts
-from tiny_lantern.show.channels import runs_of, show_levels
+from tiny_lantern.show.channels import ON_FROM, runs_of, show_levels
 
 FEW_NIGHTS, LIGHT_SHARE = 365.0, 0.1
 
@@ -32,7 +32,7 @@ def life_of(build: Build, driver: RelayBoard, part: RelayPart, channel: Channel,
         channel: the contact's channel.
         load_a: what the contact carries. [A]
     """
-    on = show_levels(build, (channel,))[:, 0] >= 0.5
+    on = show_levels(build, (channel,))[:, 0] >= ON_FROM
     light = load_a <= LIGHT_SHARE * part.contact_a
     rated = part.light_operations if light else part.rated_operations
     return contact_life(runs_of(on), rated, driver.shows_per_night, build.tick_hz)

@@ -8,9 +8,10 @@ from functools import partial
 from tiny_lantern.electrical.drive.bjt import base_ideal_ohm
 from tiny_lantern.electrical.drive.mosfet import BARELY_V
 from tiny_lantern.electrical.driven.contract import ChannelResult
+from tiny_lantern.electrical.driven.sinks import best_supply_v
 from tiny_lantern.electrical.driven.switches import OneSwitch, bjt_of, one_switch, transistor_of
 from tiny_lantern.electrical.lamp.eseries import E12, preferred
-from tiny_lantern.findings.driven import at_channel, at_driver, driven, one_step
+from tiny_lantern.findings.driven import at_channel, at_driver, driven, one_step, tenth_up
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.build import Build
@@ -171,10 +172,8 @@ def _cooler(driver: Switch | SinkChain | HoldRail) -> str:
 
 
 def _lower_supply(driver: Switch | SinkChain | HoldRail, result: ChannelResult) -> tuple[Fix, ...]:
-    if isinstance(driver, SinkChain):
-        from tiny_lantern.findings.drive_chips import best_supply_v
-
-        best_v = best_supply_v(result.case)
+    if isinstance(driver, SinkChain) and result.case.lamps:
+        best_v = tenth_up(best_supply_v(result.case))
         if best_v < driver.led_v:
             return (Fix(f"LED supply of {volts(best_v)}", partial(change_driver, driver_id=driver.id, led_v=best_v)),)
     if isinstance(driver, HoldRail):

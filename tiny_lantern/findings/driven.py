@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from functools import partial
 from typing import TYPE_CHECKING, Any
@@ -52,6 +53,11 @@ def called(case: Case, at: int) -> str:
 def one_step(title: str, formula: str, values: str, result: str) -> partial[Working]:
     """A working of one line."""
     return partial(Working, title, (Step(formula, values, result),))
+
+
+def tenth_up(value: float) -> float:
+    """A voltage rounded up to a tenth of a volt, as a supply is set. [V]"""
+    return math.ceil(value * 10 - 1e-6) / 10
 
 
 def pins_again(build: Build, board_id: str, driver_ids: tuple[str, ...] = ()) -> Build:

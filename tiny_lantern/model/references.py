@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
+from tiny_lantern.model.drive import Driver, Scanned
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.outputs import chips_for, output_count
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.registry import PART_TYPES
 from tiny_lantern.model.parts.strip import StripPart, check_colour_order
@@ -76,6 +78,8 @@ def _drive_fits(build: Build, counts: dict[str, tuple[int, str]]) -> None:
     for number, driver in enumerate(build.drivers):
         for at, pin in enumerate(driver.pins):
             _pin_free(boards[driver.board_id], driver.board_id, pin.pin, used, f"drivers[{number}].pins[{at}].pin")
+    for number, driver in enumerate(build.drivers):
+        _outputs_fit(build, driver, f"drivers[{number}]")
     outputs: dict[tuple[str, int], int] = {}
     for number, channel in enumerate(build.channels):
         where = f"channels[{number}]"
@@ -83,6 +87,24 @@ def _drive_fits(build: Build, counts: dict[str, tuple[int, str]]) -> None:
             raise LanternError(f"output {channel.output} has a channel already", f"{where}.output", "a free output")
         for at, ref in enumerate(channel.slots):
             _on_piece(ref.index, *counts[ref.piece_id], f"{where}.slots[{at}].index")
+
+
+def _outputs_fit(build: Build, driver: Driver, where: str) -> None:
+    """Outputs for all of its lamps, chips for all of its outputs, and time in which a scanned row is lit."""
+    used = max((channel.output + 1 for channel in build.channels_of[driver.id]), default=0)
+    there = output_count(driver, build.shelf)
+    if there is not None and used > there:
+        words = f"{driver.name} has {there} outputs, and its lamps use {used}"
+        raise LanternError(words, where, f"chips, rows or columns for {used} outputs")
+    if not isinstance(driver, Scanned):
+        return
+    needed = chips_for(driver, used, build.shelf)
+    if driver.chips < needed:
+        words = f"{driver.chips} chips do not reach {driver.rows} rows of {driver.columns} columns"
+        raise LanternError(words, f"{where}.chips", f"{needed} or more")
+    if driver.blank_s >= 1 / driver.row_rate_hz:
+        words = f"{driver.name} is blanked for all of a row's time"
+        raise LanternError(words, f"{where}.blank_s", f"less than {1e6 / driver.row_rate_hz:g} µs")
 
 
 def _pin_free(board: BoardPart, board_id: str, pin: str, used: dict[tuple[str, str], str], where: str) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from tiny_lantern.model.base import revise
@@ -10,29 +11,40 @@ from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.outputs import chips_for
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.pin_needs import CHAINS, board_needs
 from tiny_lantern.plans.pins import assign_pins
 
 BYTE = 8
+SHAPES = {"rows", "columns", "rows_by", "chip_id"}
 
 
 def change_way(build: Build, driver_id: str, **changes: Any) -> Build:
-    """Change fields of a way to drive; pins that it needs no longer are let go, those that it needs now are found.
+    """Change fields of a way to drive; its chips follow its rows, columns and kind of chip, pins that it needs no
+    longer are let go, and those that it needs now are found.
 
     Raises:
         LanternError: the board has too few pins or too little memory for it, or it would share the lines of itself.
     """
     driver: Driver = item(build.drivers, driver_id, "driver")
     before = board_needs(build, driver.board_id)
-    build = change_driver(build, driver_id, **changes)
+    build = change_driver(build, driver_id, **changes, **_chips_after(build, driver, changes))
     _no_ring(build, driver_id)
     assert_memory(build, driver.board_id)
     needs = board_needs(build, driver.board_id)
     if needs == before:
         return build
     return assign_pins(_without_idle_pins(build, {(need.driver_id, need.role) for need in needs}), driver.board_id)
+
+
+def _chips_after(build: Build, driver: Driver, changes: Mapping[str, Any]) -> dict[str, int]:
+    """How many chips it takes after changes that bear on them."""
+    if not isinstance(driver, CHAINS) or "chips" in changes or not SHAPES & changes.keys():
+        return {}
+    used = max((channel.output + 1 for channel in build.channels_of[driver.id]), default=0)
+    return {"chips": chips_for(revise(driver, **changes), used, build.shelf)}
 
 
 def _without_idle_pins(build: Build, needed: set[tuple[str, str]]) -> Build:

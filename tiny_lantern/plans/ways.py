@@ -33,6 +33,7 @@ from tiny_lantern.model.edits_drive import add_board, change_board_part
 from tiny_lantern.model.emitters import Emitter, by_data_line, emitters_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.lamps import HoldGroup, Matrix, SwitchedLoad
+from tiny_lantern.model.outputs import chips_for
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
@@ -40,12 +41,13 @@ from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.pin_needs import CHAINS
 from tiny_lantern.plans.pins import assign_pins
 from tiny_lantern.plans.resistors import choice_of, chosen_ohm
 from tiny_lantern.plans.rewire import assert_memory
 
 USUAL_BOARD, LARGE_BOARD = "board-8bit-small", "board-8bit-large"
-USUAL_A, EIGHT = 0.01, 8
+USUAL_A = 0.01
 P = TypeVar("P", bound=Part)
 Extra = dict[str, Any]
 
@@ -109,17 +111,15 @@ def _switch(
 def _register(
     build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
 ) -> tuple[type[Driver], Extra, tuple[str, ...]]:
-    chips = -(-len(emitters) // EIGHT)
-    return RegisterChain, {"chip_id": "register-8", "chips": chips, "sink": _anode(part)}, ("register-8",)
+    return RegisterChain, {"chip_id": "register-8", "sink": _anode(part)}, ("register-8",)
 
 
 def _sink(
     build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
 ) -> tuple[type[Driver], Extra, tuple[str, ...]]:
     chip = part_named(build, ChipPart, "sink-16")
-    chips = -(-len(emitters) // chip.outputs)
     rext = preferred(chip.k_v / USUAL_A, E12).up
-    return SinkChain, {"chip_id": chip.id, "chips": chips, "rext_ohm": rext, "led_v": 5.0}, (chip.id,)
+    return SinkChain, {"chip_id": chip.id, "rext_ohm": rext, "led_v": 5.0}, (chip.id,)
 
 
 def _scan(
@@ -127,10 +127,9 @@ def _scan(
 ) -> tuple[type[Driver], Extra, tuple[str, ...]]:
     rows = piece.rows if isinstance(piece, Matrix) else max(1, math.isqrt(len(emitters)))
     columns = -(-len(emitters) // rows)
-    chips = -(-columns // EIGHT) + -(-rows // EIGHT)
     transistor = part_named(build, TransistorPart, "mosfet-high")
     return Scanned, {
-        "chip_id": "register-8-strong", "chips": chips, "rows": rows, "columns": columns, "rows_by": "transistor",
+        "chip_id": "register-8-strong", "rows": rows, "columns": columns, "rows_by": "transistor",
         "row_transistor_id": transistor.id, "row_ohm": transistor.rds_table[-1][1], "column_ohm": 100.0,
     }, ("register-8-strong", transistor.id)  # fmt: skip
 
@@ -234,6 +233,8 @@ def drive_piece(build: Build, piece_id: str, kind: str) -> Build:
     board_id = before.board_id if before is not None else build.boards[0].id
     driver_id = fresh_id(build, f"{piece.name} {kind}")
     driver = made(driver_type, id=driver_id, name=piece.name, board_id=board_id, **fields)
+    if isinstance(driver, CHAINS):
+        driver = revise(driver, chips=chips_for(driver, len(emitters), build.shelf))
     build = revise(build, drivers=(*build.drivers, driver))
     most_a = part.most_a if isinstance(part, LampPart) else USUAL_A
     channels = []

@@ -5,16 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from tiny_lantern.electrical.drive.register import EACH, WorstFrame, all_lit, register_frame, worst_frames
-from tiny_lantern.electrical.drive.sink import SinkOutput, best_led_supply_v
 from tiny_lantern.electrical.driven.contract import Case
-from tiny_lantern.electrical.driven.registers import SHORTED, outputs_of, stage_of
-from tiny_lantern.electrical.driven.sinks import chip_of
+from tiny_lantern.electrical.driven.registers import outputs_of, stage_of
+from tiny_lantern.electrical.driven.sinks import best_supply_v
 from tiny_lantern.model.drive import RegisterChain, SinkChain
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.working import Step
-from tiny_lantern.show.channels import show_levels
-
-ON_FROM = 0.5
+from tiny_lantern.show.channels import ON_FROM, show_levels
 
 
 def worst_of_show(case: Case) -> list[tuple[int, WorstFrame]]:
@@ -47,19 +44,6 @@ def worst_of_show(case: Case) -> list[tuple[int, WorstFrame]]:
     return found
 
 
-def best_led_v(case: Case) -> float:
-    """The lowest lamp supply at which every sink holds its current, the spread of the lamps included. [V]
-
-    Args:
-        case: the driver with its channels.
-    """
-    driver = case.driver
-    assert isinstance(driver, SinkChain)
-    outputs = [SinkOutput(lamp.led or SHORTED, 0.0) for lamp in case.lamps]
-    spread_v = max((lamp.die.spread_v for lamp in case.lamps if lamp.die is not None), default=0.0)
-    return best_led_supply_v(chip_of(driver, case.build.shelf.find(ChipPart, driver.chip_id)), outputs, spread_v)
-
-
 def chip_steps(case: Case) -> tuple[Step, ...]:
     """Steps of a working about chips: the worst frame of the show, or the best supply of sinks.
 
@@ -68,7 +52,9 @@ def chip_steps(case: Case) -> tuple[Step, ...]:
     """
     if isinstance(case.driver, SinkChain) and case.lamps:
         return (
-            Step("V = n·Vf + V_min + 0.2 V, the highest lamp", "least supply that holds", f"{best_led_v(case):.2f} V"),
+            Step(
+                "V = n·Vf + V_min + 0.2 V, the highest lamp", "least supply that holds", f"{best_supply_v(case):.2f} V"
+            ),
         )
     if not isinstance(case.driver, RegisterChain):
         return ()

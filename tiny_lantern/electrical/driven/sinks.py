@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 import numpy as np
 
-from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, SinkState, sink_state
+from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, SinkState, best_led_supply_v, sink_state
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, resistors
 from tiny_lantern.electrical.driven.registers import SHORTED, span_of
 from tiny_lantern.model.drive import SinkChain
 from tiny_lantern.model.parts.chip import ChipPart
 
 KINDS = (SinkChain,)
+USUAL_SPREAD_V = 0.2
 
 
 def solve(case: Case) -> ChannelResult:
@@ -51,10 +54,7 @@ def chip_state(case: Case, part: ChipPart, first: int, stop: int, lit: int | Non
     """
     driver = case.driver
     assert isinstance(driver, SinkChain)
-    outputs = [
-        SinkOutput(lamp.led or SHORTED, channel.resistor_ohm or 0.0)
-        for channel, lamp in zip(case.channels[first:stop], case.lamps[first:stop], strict=True)
-    ]
+    outputs = outputs_of(case, first, stop)
     on = np.arange(len(outputs)) < (len(outputs) if lit is None else lit)
     return sink_state(chip_of(driver, part), outputs, on, driver.led_v, driver.common_ohm, case.board.ambient_c)
 
@@ -62,3 +62,35 @@ def chip_state(case: Case, part: ChipPart, first: int, stop: int, lit: int | Non
 def chip_of(driver: SinkChain, part: ChipPart) -> SinkChip:
     """A sink with its setting resistor."""
     return SinkChip(part.k_v, driver.rext_ohm, part.vcc_v, part.icc_a, part.theta_k_per_w, part.limit_c)
+
+
+def best_supply_v(case: Case) -> float:
+    """The lowest lamp supply at which every sink holds, with the spread of the lamps, their own resistors and
+    what the outputs of a chip share. [V]
+
+    Args:
+        case: the driver with its channels, one at least.
+    """
+    driver = case.driver
+    assert isinstance(driver, SinkChain)
+    part = case.build.shelf.find(ChipPart, driver.chip_id)
+    outputs = outputs_of(case, 0, len(case.channels))
+    spread_v = max((lamp.die.spread_v for lamp in case.lamps if lamp.die is not None), default=USUAL_SPREAD_V)
+    together = max(Counter(channel.output // part.outputs for channel in case.channels).values())
+    chip = chip_of(driver, part)
+    lost_v = chip.set_a * (max(output.series_ohm for output in outputs) + driver.common_ohm * together)
+    return best_led_supply_v(chip, outputs, spread_v) + lost_v
+
+
+def outputs_of(case: Case, first: int, stop: int) -> list[SinkOutput]:
+    """What hangs on some of the channels.
+
+    Args:
+        case: the driver with its channels.
+        first: the first by place. [-]
+        stop: the one after the last. [-]
+    """
+    return [
+        SinkOutput(lamp.led or SHORTED, channel.resistor_ohm or 0.0)
+        for channel, lamp in zip(case.channels[first:stop], case.lamps[first:stop], strict=True)
+    ]

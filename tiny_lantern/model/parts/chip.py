@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from tiny_lantern.model.base import Money, Name, Ohms, Volts
 from tiny_lantern.model.parts.part import Part
 
 Limit = Annotated[float, Field(gt=0, le=100)]
+EIGHT = 8
 
 
 class ChipPart(Part):
@@ -30,3 +31,9 @@ class ChipPart(Part):
     limit_c: Annotated[float, Field(gt=0, le=300)] = 125.0
     legs: Annotated[tuple[Name, ...], Field(max_length=100)] = ()
     cost: Money = 0.0
+
+    @model_validator(mode="after")
+    def _register_of_eight(self) -> ChipPart:
+        if self.role == "register" and self.outputs != EIGHT:
+            raise ValueError(f"a latch register has {EIGHT} outputs; longer ones are chains of them")
+        return self

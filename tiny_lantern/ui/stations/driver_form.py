@@ -11,7 +11,6 @@ from tiny_lantern.catalogue.part_fields import PartField, plain_fields
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Dimmed, Driver, Scanned
 from tiny_lantern.model.edits import with_part
-from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.pin_needs import CHAINS
@@ -110,7 +109,7 @@ class DriverForm(QWidget):
         part, driver_id = self._session.parts.find(Part, str(part_id)), self._driver_id
 
         def edit(build: Build) -> Build:
-            return change_driver(with_part(build, part), driver_id, **{name: part.id})
+            return change_way(with_part(build, part), driver_id, **{name: part.id})
 
         self._session.apply(f"Fitted {part.name}", edit)
 
