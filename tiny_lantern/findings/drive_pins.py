@@ -14,7 +14,7 @@ from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.light.flicker import flicker, pwm_hz
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Board, Channel, PwmPin, Switch
-from tiny_lantern.model.emitters import by_data_line
+from tiny_lantern.model.emitters import emitters_of
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.pin_needs import PinNeed, board_needs, lamp_role
@@ -136,12 +136,15 @@ def pwm_flicker(evidence: Evidence) -> Iterator[Finding]:
 def not_driven(evidence: Evidence) -> Iterator[Finding]:
     """Lamps that no board drives yet: they are placed and named, and drawn in the show, but not in the copper."""
     build = evidence.build
-    driven = {channel.slots[0].piece_id for channel in build.channels}
+    driven = {(channel.slots, channel.die) for channel in build.channels}
     for piece in build.pieces:
-        if piece.id in driven or by_data_line(piece, build.shelf.find(Part, piece.part_id)):
+        emitters = emitters_of(piece, build.shelf.find(Part, piece.part_id))
+        waiting = sum((emitter.slots, emitter.die) not in driven for emitter in emitters)
+        if not waiting:
             continue
+        share = "" if waiting == len(emitters) else f": {waiting} of {len(emitters)} channels wait"
         yield Finding(
-            Severity.HINT, "not-driven", Place.on("pieces", piece.id), f"{piece.name} is not driven yet",
+            Severity.HINT, "not-driven", Place.on("pieces", piece.id), f"{piece.name} is not driven yet{share}",
             "It is in the picture and in the show; its current is not in the power figures until something "
             "drives it.", None, (Fix("Drive it", partial(_drive, piece_id=piece.id)),),
         )  # fmt: skip

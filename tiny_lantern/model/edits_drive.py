@@ -11,6 +11,7 @@ from tiny_lantern.model.drive import Board, Channel, Driver, DriverPin, Reserved
 from tiny_lantern.model.edits import fresh_id, item, replaced, with_part, without_all
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.pin_needs import board_needs
 
 
 def add_board(build: Build, part: BoardPart, name: str = "Board") -> Build:
@@ -145,3 +146,13 @@ def with_pins(build: Build, pins: Mapping[tuple[str, str], str]) -> Build:
         own = any(owner == driver.id for owner, _ in pins)
         drivers.append(revise(driver, pins=(*fixed, *new)) if own or fixed != list(driver.pins) else driver)
     return revise(build, drivers=tuple(drivers))
+
+
+def without_idle_pins(build: Build) -> Build:
+    """The build without pins that their drivers no longer need."""
+    needed = {(need.driver_id, need.role) for board in build.boards for need in board_needs(build, board.id)}
+    drivers = tuple(
+        revise(driver, pins=tuple(pin for pin in driver.pins if (driver.id, pin.role) in needed))
+        for driver in build.drivers
+    )
+    return revise(build, drivers=drivers)

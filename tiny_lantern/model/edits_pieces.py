@@ -7,8 +7,10 @@ from typing import Any
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build, Bus, Joint, OnStrip
 from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, with_part, without, without_all
+from tiny_lantern.model.edits_drive import without_idle_pins
 from tiny_lantern.model.effects import Effect, SlotRef
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.following import following
 from tiny_lantern.model.groups import Group
 from tiny_lantern.model.layouts import AlongLine, AlongPath, AtSpots
 from tiny_lantern.model.parts.part import Part
@@ -44,20 +46,23 @@ def add_piece(build: Build, part: Part, piece: Piece) -> Build:
 
 
 def change_piece(build: Build, piece_id: str, **changes: Any) -> Build:
-    """Change fields of a piece of any kind; what would fall off its end moves to the end, and what is said of lamps
-    that it no longer has goes. New lamps that lie each at a spot of their own lie beside the last one."""
+    """Change fields of a piece of any kind; what would fall off its end moves to the end, what is said of lamps that
+    are no more goes, and its drive follows. New lamps that lie each at a spot of their own lie beside the last one."""
     old = item(build.pieces, piece_id, "piece")
     if isinstance(old, PixelRun):
         return change_strip(build, piece_id, **changes)
     if "lamp_count" in changes and "layout" not in changes and isinstance(old.layout, AtSpots):
         changes["layout"] = _with_spots(old.layout, int(changes["lamp_count"]))
     new = _revised(old, changes)
-    return revise(
+    drive = following(build, new)
+    changed = revise(
         build,
+        **drive,
         pieces=replaced(build.pieces, piece_id, new),
         effects=tuple(_effect_kept(effect, new) for effect in build.effects),
         groups=_groups_kept(build, new),
     )
+    return without_idle_pins(changed) if drive else changed
 
 
 def rename_piece(build: Build, piece_id: str, name: str) -> Build:

@@ -9,6 +9,8 @@ from tiny_lantern.model.drive import Driver, Scanned
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.outputs import chips_for, output_count
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.registry import PART_TYPES
 from tiny_lantern.model.parts.strip import StripPart, check_colour_order
 from tiny_lantern.model.refers import check_known
@@ -81,12 +83,21 @@ def _drive_fits(build: Build, counts: dict[str, tuple[int, str]]) -> None:
     for number, driver in enumerate(build.drivers):
         _outputs_fit(build, driver, f"drivers[{number}]")
     outputs: dict[tuple[str, int], int] = {}
+    part_ids = {piece.id: piece.part_id for piece in build.pieces}
     for number, channel in enumerate(build.channels):
         where = f"channels[{number}]"
         if outputs.setdefault((channel.driver_id, channel.output), number) != number:
             raise LanternError(f"output {channel.output} has a channel already", f"{where}.output", "a free output")
         for at, ref in enumerate(channel.slots):
             _on_piece(ref.index, *counts[ref.piece_id], f"{where}.slots[{at}].index")
+        if channel.die is not None:
+            _die_there(channel.die, build.shelf.find(Part, part_ids[channel.slots[0].piece_id]), f"{where}.die")
+
+
+def _die_there(die: str, part: Part, where: str) -> None:
+    dies = [each.name for each in part.dies] if isinstance(part, LampPart) else []
+    if die not in dies:
+        raise LanternError(f"“{part.name}” has no {die} die, and a channel drives it", where, ", ".join(dies) or "none")
 
 
 def _outputs_fit(build: Build, driver: Driver, where: str) -> None:

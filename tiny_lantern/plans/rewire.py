@@ -9,7 +9,7 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.edits import item
-from tiny_lantern.model.edits_drive import change_driver
+from tiny_lantern.model.edits_drive import change_driver, without_idle_pins
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.outputs import chips_for
 from tiny_lantern.model.parts.board import BoardPart
@@ -33,10 +33,9 @@ def change_way(build: Build, driver_id: str, **changes: Any) -> Build:
     build = change_driver(build, driver_id, **changes, **_chips_after(build, driver, changes))
     _no_ring(build, driver_id)
     assert_memory(build, driver.board_id)
-    needs = board_needs(build, driver.board_id)
-    if needs == before:
+    if board_needs(build, driver.board_id) == before:
         return build
-    return assign_pins(_without_idle_pins(build, {(need.driver_id, need.role) for need in needs}), driver.board_id)
+    return assign_pins(without_idle_pins(build), driver.board_id)
 
 
 def _chips_after(build: Build, driver: Driver, changes: Mapping[str, Any]) -> dict[str, int]:
@@ -45,17 +44,6 @@ def _chips_after(build: Build, driver: Driver, changes: Mapping[str, Any]) -> di
         return {}
     used = max((channel.output + 1 for channel in build.channels_of[driver.id]), default=0)
     return {"chips": chips_for(revise(driver, **changes), used, build.shelf)}
-
-
-def _without_idle_pins(build: Build, needed: set[tuple[str, str]]) -> Build:
-    boards = {driver.board_id for driver in build.drivers if any(driver.id == owner for owner, _ in needed)}
-    drivers = tuple(
-        revise(driver, pins=tuple(pin for pin in driver.pins if (driver.id, pin.role) in needed))
-        if driver.board_id in boards
-        else driver
-        for driver in build.drivers
-    )
-    return revise(build, drivers=drivers)
 
 
 def _no_ring(build: Build, driver_id: str) -> None:
