@@ -86,8 +86,8 @@ def test_another_kind_of_lamp_has_channels_for_its_own_dies_and_one_on_a_data_li
 def test_what_lies_or_is_called_otherwise_is_driven_as_before() -> None:
     build = driven("pair", lamps(2, "lamp-two-colour-2"))
     named = change_piece(build, "lamps", name="Berths", spacing_m=0.3)
-    assert named.channels is build.channels
-    assert named.drivers is build.drivers
+    assert named.channels == build.channels
+    assert named.drivers == build.drivers
     grown = change_piece(build, "lamps", lamp_count=3)
     follows(grown)
     assert [channel.output for channel in grown.channels] == [0, 1, 2, 3, 4, 5]
