@@ -15,6 +15,7 @@ from tests.ui.driving import LEFT, drag, type_into
 from tiny_lantern.electrical.driven.contract import case_of
 from tiny_lantern.electrical.driven.sinks import best_supply_v
 from tiny_lantern.electrical.driven.solution import solve_drive
+from tiny_lantern.findings.registry import rules, subject_of
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import with_part
@@ -28,6 +29,7 @@ from tiny_lantern.plans.told import channel_working
 from tiny_lantern.plans.ways import drive_piece
 from tiny_lantern.plans.worst import worst_of_show
 from tiny_lantern.sheets.hold_drawing import hold_svg
+from tiny_lantern.ui.declared.registry import station_for
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.compare_window import CompareWindow
 from tiny_lantern.ui.stations.drive import DriveStation
@@ -411,3 +413,39 @@ def test_every_piece_is_driven_by_one_button(opened: Opened) -> None:
     QTest.mouseClick(shell.first_step.findChild(QPushButton), LEFT)
     assert len(shell.session.build.drivers) == 1
     assert not shell.first_step.isVisible()
+
+
+def test_an_empty_build_begins_with_lamps_in_drive_and_goes_on_to_drive_them(opened: Opened) -> None:
+    shell = opened(Build(), station="Drive")
+    QTest.mouseClick(shell.first_step.button, LEFT)
+    assert [piece.kind for piece in shell.session.build.pieces] == ["lamps"]
+    drive_of(shell)
+    assert shell.first_step.isVisible()
+    QTest.mouseClick(shell.first_step.button, LEFT)
+    assert shell.session.build.drivers
+    assert not shell.first_step.isVisible()
+    for _ in range(2):
+        QTest.keyClick(shell, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert shell.session.build == Build()
+
+
+def test_lamps_on_a_data_line_ask_for_no_drive(opened: Opened) -> None:
+    shell = opened(add_piece(Build(), part("lamp-addressable-8mm"), lamps(4, "lamp-addressable-8mm")), station="Drive")
+    assert not shell.first_step.isVisible()
+
+
+@pytest.mark.parametrize("code", [code for code in rules() if subject_of(code).startswith("drive_")])
+def test_findings_on_driving_are_mended_in_drive(code: str) -> None:
+    assert station_for(subject_of(code)).title == "Drive"
+
+
+def test_a_driven_piece_grows_and_shrinks_by_its_field_and_comes_back(opened: Opened) -> None:
+    shell = opened(driven("register"), station="Pieces")
+    before, form = shell.session.build, shell.stack.pieces().form
+    shell.session.select("pieces", "lamps")
+    for count in ("12", "2"):
+        type_into(form.fields["lamps"], count)
+        assert len(shell.session.build.channels) == int(count)
+    shell.session.undo()
+    shell.session.undo()
+    assert shell.session.build == before

@@ -2,7 +2,7 @@
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QComboBox, QDialog
+from PySide6.QtWidgets import QApplication, QComboBox, QDialog
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip
@@ -129,3 +129,15 @@ def test_what_is_owned_stands_on_the_sheet(opened: Opened, qtbot: QtBot) -> None
     assert "owned" not in preview.toPlainText()
     shell.session.drawers.apply("a", lambda drawer: drawers.with_stock(drawer, "fuse-10a", 5, None))
     qtbot.waitUntil(lambda: "owned" in preview.toPlainText(), timeout=20_000)
+
+
+def test_every_row_in_sight_has_its_words_and_no_column_is_cut(opened: Opened) -> None:
+    shell = opened(pier(), station="Pieces")
+    table = _parts_of(shell).table
+    QApplication.processEvents()
+    last = table.rowAt(table.viewport().height() - 2)
+    assert last > 12
+    assert all(table.item(row, 0) is not None and table.item(row, 0).text() for row in range(last + 1))
+    for column in range(1, table.columnCount()):
+        assert table.columnWidth(column) >= min(table.sizeHintForColumn(column), 160)
+    _close(shell)

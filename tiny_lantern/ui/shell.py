@@ -35,7 +35,7 @@ from tiny_lantern.model.store import SUFFIX
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.declared.registry import commands, station_for, station_of
-from tiny_lantern.ui.declared.station import ADD_STRIP, DRIVE_ALL, FEED_ALL, LAY_EFFECT
+from tiny_lantern.ui.declared.station import ADD_LAMP, ADD_STRIP, DRIVE_ALL, FEED_ALL, LAY_EFFECT
 from tiny_lantern.ui.files import Files
 from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.key_sheet import key_sheet_html
@@ -129,6 +129,7 @@ class Shell(QWidget):
         self.first_step = FirstStepBar(
             {
                 ADD_STRIP: self.add_strip,
+                ADD_LAMP: self.add_lamps,
                 FEED_ALL: self.feed_all,
                 LAY_EFFECT: self.lay_first_effect,
                 DRIVE_ALL: self.drive_all,
@@ -235,6 +236,12 @@ class Shell(QWidget):
         """Show Pieces and add a strip there."""
         self.show_station("Pieces")
         self.stack.pieces().add_strip()
+
+    def add_lamps(self) -> None:
+        """Show Pieces and add single lamps there."""
+        from tiny_lantern.catalogue.kinds import kind_of  # loaded by the warm-up
+
+        self.pieces_hand().add(kind_of("single"))
 
     def pieces_hand(self) -> PiecesStation:
         """The Pieces station, shown."""

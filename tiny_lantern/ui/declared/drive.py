@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.emitters import by_data_line
 from tiny_lantern.ui.declared.command import Command
-from tiny_lantern.ui.declared.station import DRIVE_ALL, Around, FirstStep, Station
+from tiny_lantern.ui.declared.station import ADD_LAMP, DRIVE_ALL, Around, FirstStep, Station
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -25,7 +26,8 @@ def _make(around: Around) -> QWidget:
 
 
 def _first(build: Build) -> FirstStep | None:
-    if build.drivers or all(hasattr(piece, "pitch_m") and hasattr(piece, "cuts") for piece in build.pieces):
+    parts = {part.id: part for part in build.parts}
+    if build.drivers or all(by_data_line(piece, parts[piece.part_id]) for piece in build.pieces):
         return None
     return FirstStep("Nothing drives these lamps yet.", "Drive every piece", DRIVE_ALL)
 
@@ -67,8 +69,9 @@ STATION = Station(
     number=3,
     title="Drive",
     make=_make,
-    empty="Driving begins with lamps: add a first piece.",
-    subjects=("drive_current", "drive_switches", "drive_chips", "drive_pins", "drive_relays"),
+    empty="Driving begins with lamps: add a first one.",
+    begin=("Add lamps", ADD_LAMP),
+    subjects=("drive_current", "drive_switches", "drive_chips", "drive_pins", "drive_knobs", "drive_relays"),
     first=_first,
     commands=(
         Command("assign-pins", "Edit", 110, "Assign pins", "Ctrl+Shift+A",

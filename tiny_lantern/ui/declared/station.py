@@ -27,7 +27,8 @@ class FirstStep:
     act: str
 
 
-ADD_STRIP, FEED_ALL, LAY_EFFECT, DRIVE_ALL = "add-strip", "feed-all", "lay-effect", "drive-all"
+ADD_STRIP, ADD_LAMP, FEED_ALL = "add-strip", "add-lamp", "feed-all"
+LAY_EFFECT, DRIVE_ALL = "lay-effect", "drive-all"
 
 
 @dataclass(frozen=True)
@@ -47,7 +48,7 @@ def _nothing_more(build: Build) -> FirstStep | None:
 @dataclass(frozen=True)
 class Station:
     """A station: its number and title, how it is made, which subjects of findings are mended there, its commands, what
-    it says of an empty build, and what it asks for first of another."""
+    it says of an empty build with the button that it offers there, and what it asks for first of another."""
 
     number: int
     title: str
@@ -56,6 +57,7 @@ class Station:
     subjects: tuple[str, ...] = ()
     commands: tuple[Command, ...] = ()
     first: Callable[[Build], FirstStep | None] = _nothing_more
+    begin: tuple[str, str] = ("Add a strip", ADD_STRIP)
 
     @property
     def show(self) -> Command:
@@ -68,4 +70,4 @@ class Station:
 
     def first_step(self, build: Build) -> FirstStep | None:
         """What it asks for first; None once it has something to work on."""
-        return self.first(build) if build.pieces else FirstStep(self.empty, "Add a strip", ADD_STRIP)
+        return self.first(build) if build.pieces else FirstStep(self.empty, *self.begin)

@@ -43,6 +43,7 @@ FLICKER = (("clock", "clock", "Hz", "16 MHz"), ("divider", "divider", "", "64"),
 KNOB = (("bits", "reading, bits", "", "12"), ("offset", "counts at rest", "", "22"),
         ("full", "counts when full", "", "4095"), ("out", "level, bits", "", "8"),
         ("reading", "reading now", "", "1000"))  # fmt: skip
+LIGHTHOUSE = "00011000\n00111100\n00011000\n00011000\n00111100\n00111100\n01111110\n11111111"
 PRESS = (("rest", "at rest", "ohm", "100k"), ("pressed", "pressed", "ohm", "1k"), ("supply", "supply", "V", "5"),
          ("bits", "reading, bits", "", "10"))  # fmt: skip
 
@@ -231,7 +232,7 @@ class BitsSum(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.rows = QPlainTextEdit("00111100\n01000010\n10100101\n10000001\n10100101\n10011001\n01000010\n00111100")
+        self.rows = QPlainTextEdit(LIGHTHOUSE)
         self.rows.setAccessibleName("Rows of ones and zeros, column 0 left")
         self.bytes = QLineEdit()
         self.bytes.setAccessibleName("Bytes, as 0x3C, 60 or 0b00111100")

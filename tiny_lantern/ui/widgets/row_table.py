@@ -100,6 +100,9 @@ class RowTable(QTableWidget):
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
+        if event.size().height() > event.oldSize().height():
+            self._write_rows_in_sight()
+            self.fit_columns()
         self._stretch()
 
     def _stretch(self) -> None:
