@@ -111,8 +111,7 @@ def main() -> None:
             f"{what:<6} on {name:<12} median {np.median(times[:, 0]):5.1f} ms, 95th percentile {clock:5.1f} ms, "
             f"wanted {wanted} ms, ratio {clock / wanted:.2f} (its own work {work:5.1f} ms, ratio {work / wanted:.2f})"
         )
-        shell.files.close = lambda: None
-        shell.close()
+        shell.close_at_once()
 
 
 if __name__ == "__main__":

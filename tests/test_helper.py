@@ -74,6 +74,11 @@ def test_a_task_tells_its_progress_and_is_stopped(helper: Helper) -> None:
     assert helper.run(work, ("pid",), ignore, never), "the next task is not stopped with it"
 
 
+def test_a_task_is_stopped_that_was_given_up_while_the_helper_was_still_starting(helper: Helper) -> None:
+    with pytest.raises(CancelledError):
+        helper.run(work, ("wait",), ignore, lambda: True)
+
+
 def test_a_helper_that_ends_is_told(helper: Helper) -> None:
     with pytest.raises(HelperGoneError):
         helper.run(work, ("end",), ignore, never)

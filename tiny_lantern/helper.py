@@ -49,6 +49,7 @@ class Helper:
         )  # fmt: skip
         far.close()
         far_stop.close()
+        self._tasks = 0
 
     def run(self, function: Callable[..., Any], args: tuple[Any, ...], progress: Progress, cancelled: Cancelled) -> Any:
         """Do a task there and wait for its result.
@@ -64,11 +65,12 @@ class Helper:
             HelperGoneError: the helper ended.
         """
         try:
-            self._pipe.send((function, args))
+            self._tasks += 1
+            self._pipe.send((self._tasks, function, args))
             asked = False
             while True:
                 if not asked and cancelled():  # asked first: a task that tells much must not drown it
-                    self._stop.send(None)
+                    self._stop.send(self._tasks)
                     asked = True
                 if self._pipe.poll(LOOK_S):
                     kind, value = self._pipe.recv()
@@ -86,6 +88,23 @@ class Helper:
         self._process.wait()
 
 
+class Stops:
+    """Which task was last asked to stop; one may be asked before the child has even taken it up."""
+
+    def __init__(self, pipe: Connection) -> None:
+        self._pipe, self._latest = pipe, 0
+
+    def told(self, number: int) -> bool:
+        """Whether a task is to stop.
+
+        Args:
+            number: its number, counted from 1. [-]
+        """
+        while self._pipe.poll():
+            self._latest = self._pipe.recv()
+        return self._latest >= number
+
+
 def serve(pipe_handle: int, stop_handle: int) -> None:
     """What the child does: tasks until the pipe closes.
 
@@ -95,7 +114,7 @@ def serve(pipe_handle: int, stop_handle: int) -> None:
     """
     signal.signal(signal.SIGINT, signal.SIG_IGN)
     os.nice(MEEK)
-    pipe, stop = Connection(pipe_handle), Connection(stop_handle)
+    pipe, stops = Connection(pipe_handle), Stops(Connection(stop_handle))
     known: Build | None = None
 
     def progress(share: float) -> None:
@@ -103,14 +122,12 @@ def serve(pipe_handle: int, stop_handle: int) -> None:
 
     while True:
         try:
-            function, args = pipe.recv()
+            number, function, args = pipe.recv()
         except (EOFError, OSError):
             return
-        while stop.poll():
-            stop.recv()
         args = tuple(with_known_members(arg, known) if isinstance(arg, Build) else arg for arg in args)
         known = next((arg for arg in args if isinstance(arg, Build)), known)
-        _answer(pipe, partial(function, *args, progress, stop.poll))
+        _answer(pipe, partial(function, *args, progress, partial(stops.told, number)))
 
 
 def _answer(pipe: Connection, task: Callable[[], Any]) -> None:

@@ -20,6 +20,7 @@ from tiny_lantern.electrical.lamp.shared_return import Branch, ColourLamp, lit
 from tiny_lantern.electrical.power_tree import power_tree
 from tiny_lantern.model.drive import DRIVER_TYPES
 from tiny_lantern.model.edits_drive import change_board, change_channel, change_driver
+from tiny_lantern.model.edits_layout import shift_pieces
 from tiny_lantern.model.edits_power import add_supply
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.plans.ways import WAYS, drive_piece
@@ -173,6 +174,11 @@ class TestEveryWay:
         driver = build.drivers[0]
         before = solve_drive(build)
         assert solve_drive(build, near=before).by_driver[driver.id] is before.by_driver[driver.id]
+        moved = shift_pieces(build, [build.pieces[-1].id], 0.3, 0.1)
+        assert solve_drive(moved, near=before).build is moved
+        assert solve_drive(moved, near=before).by_driver[driver.id].case.build is moved
+        dim = solve_drive(build, {driver.id: np.full(len(build.channels), 0.5)})
+        assert (solve_drive(moved, near=dim).by_driver[driver.id].case.duties == 1).all()
         warm = change_board(build, build.boards[0].id, ambient_c=60.0)
         taken, afresh = (solve_drive(warm, near=near).by_driver[driver.id] for near in (before, None))
         assert taken.case.build is warm

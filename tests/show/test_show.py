@@ -19,7 +19,7 @@ from tiny_lantern.show.data_line import build_frame_time, frame_time, frame_time
 from tiny_lantern.show.draw import show_draw
 from tiny_lantern.show.glow import GROUND, Glow, fit, spot_radius, stride_of, to_screen
 from tiny_lantern.show.loads import duties_for, frame_duties, in_phase
-from tiny_lantern.show.weave import Show, blocks, layered, render
+from tiny_lantern.show.weave import KeptLight, Show, blocks, layered, render
 
 
 @pytest.mark.parametrize(("layer", "value"), [("replace", 0.6), ("add", 1.0), ("lighten", 0.7), ("dim", 0.42)])
@@ -175,6 +175,21 @@ def test_an_effect_begins_at_the_frame_nearest_to_its_start(tick_hz: float, star
     assert abs(lit[0] / tick_hz - start) <= 0.5 / tick_hz + 1e-6
     assert abs((lit[-1] + 1) / tick_hz - (start + 4.0)) <= 0.5 / tick_hz + 1e-6
     assert list(np.diff(lit)) == [1] * (len(lit) - 1)
+
+
+@given(builds(), st.integers(0, 9), st.floats(-5, 5), st.integers(0, 30))
+def test_light_that_is_kept_while_an_effect_moves_is_the_light_worked_out_anew(
+    build: Build, which: int, seconds: float, first: int
+) -> None:
+    if not build.effects:
+        return
+    ticks = np.sort(np.concatenate([np.arange(0, build.timeline.count, 61), np.arange(0, build.timeline.count, 97)]))
+    kept = KeptLight(ticks)
+    for moves in range(3):
+        stale = ticks[first % 4 :: 1 + moves]
+        show = Show(build)
+        assert np.array_equal(show.render(stale, light_of=kept), show.render(stale))
+        build = nudge_effect(build, build.effects[which % len(build.effects)].id, 1, seconds)
 
 
 @given(builds(), st.integers(0, 9), st.floats(-5, 5))

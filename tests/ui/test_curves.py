@@ -13,7 +13,7 @@ from tests.ui.driving import power_of
 from tiny_lantern.model.edits_pieces import add_strip
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.files import demo_build
-from tiny_lantern.ui.widgets.curves import Curve, between, drawn, thinned, unbroken
+from tiny_lantern.ui.widgets.curves import Curve, LineStore, between, drawn, thinned, unbroken
 
 
 def curve_of(values: list[float], pieces: list[int] | None = None, apart: float = 1.0) -> Curve:
@@ -57,7 +57,14 @@ def test_a_gap_in_the_values_or_another_strip_breaks_the_line() -> None:
     assert list(unbroken(curve)) == [0, 0, 1, 2, 2, 3]
     points = drawn(curve, same, same)
     assert list(points.joined) == [True, False, True, False]
-    assert len(points.lines()) == 3
+    assert len(points.segments()) == 3
+
+
+def test_lines_of_one_store_are_those_last_written() -> None:
+    store = LineStore()
+    store.of(np.arange(400.0).reshape(100, 4))
+    lines = store.of(np.array([[1.0, 2, 3, 4], [5, 6, 7, 8]]))
+    assert [(line.p1().toTuple(), line.p2().toTuple()) for line in lines] == [((1, 2), (3, 4)), ((5, 6), (7, 8))]
 
 
 def test_strips_closer_than_the_screen_can_show_are_drawn_as_one_shape() -> None:

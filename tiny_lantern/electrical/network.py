@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from functools import cached_property
+from math import ceil
 
 import numpy as np
 from numpy.typing import NDArray
@@ -170,7 +171,7 @@ def snap_node(strip: PixelRun, position_m: float) -> int:
         return 0
     if steps > pixels - 0.25 + hair:
         return pixels + 1
-    return int(np.clip(np.ceil(steps - 1 - hair), 0, pixels - 1)) + 1
+    return min(max(ceil(steps - 1 - hair), 0), pixels - 1) + 1
 
 
 def node_position_m(strip: PixelRun, node: int) -> float:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from typing import Any
+from math import ceil
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,6 +24,71 @@ Ints = NDArray[np.int64]
 Light = NDArray[Any]
 BLOCK_TICKS = 64
 FEW = 4
+MOST_KEPT_NUMBERS = 8_000_000
+
+
+class LightOf(Protocol):
+    """Works out what an effect gives."""
+
+    def __call__(self, effect: Effect, place: Ints, span: Span, begin: int, ticks: Ints) -> list[Light]:
+        """Its three channels at some of its places and at some frames of the show. (3, n_ticks, n_slots)"""
+        ...
+
+
+def light_anew(effect: Effect, place: Ints, span: Span, begin: int, ticks: Ints) -> list[Light]:
+    """What an effect gives, three arrays that broadcast to (n_ticks, n_slots), 65536 for full. [-]
+
+    Args:
+        effect: the effect.
+        place: number of each light within it, from 0, (n_slots,). [-]
+        span: where it lies.
+        begin: the frame that it begins with. [-]
+        ticks: frames of the show, (n_ticks,). [-]
+    """
+    return look_light(effect.look, place, span, ticks - begin)
+
+
+class KeptLight:
+    """What effects give at some frames, each worked out once; amid a drag only one of them is another every time.
+
+    Args:
+        ticks: all the frames that will be asked for, never falling, (n_ticks,). [-]
+    """
+
+    def __init__(self, ticks: Ints) -> None:
+        self._ticks = ticks
+        self._kept: dict[str, tuple[tuple[object, ...], int, list[Light]]] = {}
+
+    def __call__(self, effect: Effect, place: Ints, span: Span, begin: int, ticks: Ints) -> list[Light]:
+        """As ``light_anew``.
+
+        Args:
+            effect: the effect.
+            place: number of each light within it, from 0, (n_slots,). [-]
+            span: where it lies.
+            begin: the frame that it begins with. [-]
+            ticks: some of the frames of the show, (n_ticks,). [-]
+        """
+        made_of = (effect.look, place.tobytes(), span, begin)
+        known = self._kept.get(effect.id)
+        if known is None or known[0] != made_of:
+            first, stop = np.searchsorted(self._ticks, (begin, begin + ceil(span.length_ticks) + 1))
+            light = light_anew(effect, place, span, begin, self._ticks[first:stop])
+            known = (made_of, int(first), light)
+            self._kept[effect.id] = known
+            if sum(np.size(channel) for _, _, kept in self._kept.values() for channel in kept) > MOST_KEPT_NUMBERS:
+                self._kept.clear()
+        rows = np.searchsorted(self._ticks, ticks) - known[1]
+        return [channel[rows] if channel.shape[0] > 1 else channel for channel in map(as_rows, known[2])]
+
+
+def as_rows(light: Light) -> Light:
+    """One channel of an effect as rows, a single one where all are alike. (n_ticks or 1, n_slots or 1) [-]
+
+    Args:
+        light: the channel, a shape (…) of at most two dimensions. [-]
+    """
+    return np.atleast_2d(np.asarray(light))
 
 
 class Show:
@@ -63,13 +129,17 @@ class Show:
         numbers = np.flatnonzero(seen)
         return numbers[np.searchsorted(ticks, self._begin[numbers]) < np.searchsorted(ticks, self._end[numbers])]
 
-    def render(self, ticks: Ints, slots: Ints | None = None, cancelled: Callable[[], bool] = lambda: False) -> Bytes:
+    def render(
+        self, ticks: Ints, slots: Ints | None = None, cancelled: Callable[[], bool] = lambda: False,
+        light_of: LightOf = light_anew,
+    ) -> Bytes:  # fmt: skip
         """Frames at some ticks. (n_ticks, n_slots, 3), linear red, green, blue, 0 to 255
 
         Args:
             ticks: frame numbers, never falling, (n_ticks,). [-]
             slots: the slots wanted, rising, (n_slots,); all of them when None. [-]
             cancelled: asked between effects whether to stop.
+            light_of: works out what an effect gives.
 
         Raises:
             CancelledError: asked to stop.
@@ -89,7 +159,7 @@ class Show:
             if columns.start < columns.stop:
                 effect = self.effects[number]
                 span = Span(int(stop - first), effect.length_s, self.tick_hz)
-                light = look_light(effect.look, wanted[columns] - first, span, ticks[rows] - self._begin[number])
+                light = light_of(effect, wanted[columns] - first, span, int(self._begin[number]), ticks[rows])
                 for below, above in zip(laid[:, rows, columns], light, strict=True):
                     below[:] = layered(below, above, effect.layer)
         return as_frames(laid)

@@ -18,6 +18,7 @@ from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 
 Floats = NDArray[np.float64]
+NAME_SIZE = 8.5
 TAB = 18.0
 NAME_ROOM = 30.0
 LEAST_SEEN = 1.5
@@ -107,9 +108,9 @@ def draw_name(painter: QPainter, effect: Effect, box: QRectF, chosen: bool) -> N
     """The tab with an effect's name, where there is room for it."""
     if box.height() <= TAB:
         return
-    painter.setFont(theme.font(8.5))
+    painter.setFont(theme.font(NAME_SIZE))
     text = effect.look.kind if effect.layer == "replace" else f"{effect.look.kind} · {effect.layer}"
-    width = painter.fontMetrics().horizontalAdvance(text) + 12
+    width = theme.text_width(text, NAME_SIZE) + 12
     if box.width() > width:
         tab = QRectF(box.left(), max(box.top(), 0.0), width, 17)
         painter.fillRect(tab, QColor("#a3620c") if chosen else theme.with_alpha("#2a333f", 225))

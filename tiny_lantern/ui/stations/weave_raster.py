@@ -13,7 +13,7 @@ from PySide6.QtGui import QImage
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.timeline import Timeline
-from tiny_lantern.show.weave import show_of
+from tiny_lantern.show.weave import KeptLight, LightOf, light_anew, show_of
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.background import Background
@@ -75,6 +75,7 @@ class WeaveRaster:
         self._axis, self._time, self._background, self._ready = axis, time, background, ready
         self._key: tuple[object, ...] = ()
         self._kept: Rendered | None = None
+        self._lights: KeptLight | None = None
 
     def image(self, build: Build, width: float, height: float, dragged: bool = False) -> QImage | None:
         """The image of what is in view, to be stretched over a surface of a size; coarser in time while something is
@@ -84,7 +85,7 @@ class WeaveRaster:
         key = (view, build.effects, build.line.wired, build.tick_hz, build.show_s)
         if self._key != key:
             self._key = key
-            self._follow(build, self._sight(build, width, height, row_px), key)
+            self._follow(build, self._sight(build, width, height, row_px), key, dragged)
         return self._kept.image if self._kept else None
 
     @property
@@ -102,15 +103,17 @@ class WeaveRaster:
         columns = number - 1 if len(slots) and slots[0] < 0 else number
         return Sight(build.line.wired, build.tick_hz, ticks, slots[slots >= 0], columns)
 
-    def _follow(self, build: Build, sight: Sight, key: tuple[object, ...]) -> None:
+    def _follow(self, build: Build, sight: Sight, key: tuple[object, ...], dragged: bool) -> None:
         """Render the frames in view, of the same view only those whose effects are no longer the same."""
         before = self._kept if self._kept and sight.same_as(self._kept.sight) else None
         stale = np.ones(len(sight.ticks), bool)
         if before:
             stale = changed_rows(before.effects, build.effects, sight.ticks, build.timeline)
+        if before is None or not dragged:
+            self._lights = KeptLight(sight.ticks) if dragged else None
         many = len(show_of(build).under(sight.ticks[stale], sight.slots)) > HERE_EFFECTS
         if self._background is None or not many:
-            self._kept = rendered(build, sight, before, stale)
+            self._kept = rendered(build, sight, before, stale, light_of=self._lights or light_anew)
             return
 
         def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> object:
@@ -131,7 +134,7 @@ def _no_raster(error: Exception) -> None:
 
 def rendered(
     build: Build, sight: Sight, before: Rendered | None, stale: NDArray[np.bool_],
-    cancelled: Callable[[], bool] = lambda: False,
+    cancelled: Callable[[], bool] = lambda: False, light_of: LightOf = light_anew,
 ) -> Rendered:  # fmt: skip
     """A sight of a build's weave, of which only the stale rows are rendered where the others are known.
 
@@ -141,6 +144,7 @@ def rendered(
         before: the same sight under other effects.
         stale: which rows may look different, (n_rows,).
         cancelled: asked now and then whether to stop.
+        light_of: works out what an effect gives.
 
     Raises:
         CancelledError: asked to stop.
@@ -151,7 +155,7 @@ def rendered(
     else:
         shown = before.shown.copy()
     shown[stale, :GROUND_COLUMN] = screen_words(
-        screen_table()[show_of(build).render(sight.ticks[stale], sight.slots, cancelled)]
+        screen_table()[show_of(build).render(sight.ticks[stale], sight.slots, cancelled, light_of)]
     )
     return Rendered(sight, build.effects, shown, image_of_words(shown.take(sight.columns, axis=1)))
 

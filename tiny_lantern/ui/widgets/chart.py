@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QWidget
 from tiny_lantern.model.layout import metre_step
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
-from tiny_lantern.ui.widgets.curves import NOTHING, Curve, Drawn, drawn
+from tiny_lantern.ui.widgets.curves import NOTHING, Curve, Drawn, LineStore, drawn
 
 Floats = NDArray[np.float64]
 
@@ -61,6 +61,7 @@ class LineChart(QWidget):
         self.axis, self.panels = axis, panels
         self.palette_in_use = theme.PAPER
         self.in_haste = False
+        self._lines = LineStore()
         axis.changed.connect(self.update)
 
     @property
@@ -104,7 +105,7 @@ class LineChart(QWidget):
             painter.setRenderHint(QPainter.RenderHint.Antialiasing, not self.in_haste)
             for curve, stroke in zip(panel.curves, panel.strokes, strict=False):
                 painter.setPen(QPen(QColor(getattr(self.palette_in_use, stroke.ink)), stroke.width))
-                painter.drawLines(self.points(panel, curve).lines())
+                painter.drawLines(self._lines.of(self.points(panel, curve).segments()))
             painter.restore()
 
     def svg(self, *above: Callable[[QPainter], None]) -> bytes:

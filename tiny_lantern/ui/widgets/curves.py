@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
+from typing import cast
 
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QLineF, QPointF
 from PySide6.QtGui import QPolygonF
+from shiboken6 import wrapInstance
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -97,15 +99,35 @@ class Drawn:
     joined: Bools
     at: Ints
 
-    def lines(self) -> list[QLineF]:
-        """Its segments, and a dash for each point that stands alone."""
+    def segments(self) -> Floats:
+        """Its segments, and a dash for each point that stands alone: x and y of both ends. (n_segments, 4)"""
         ends = np.stack([self.x[:-1], self.y[:-1], self.x[1:], self.y[1:]], axis=1)[self.joined]
         held = np.zeros(len(self.x), bool)
         held[:-1] |= self.joined
         held[1:] |= self.joined
         x, y = self.x[~held], self.y[~held]
-        dots = np.stack([x - DOT_PX, y, x + DOT_PX, y], axis=1)
-        return [QLineF(*row) for row in np.concatenate([ends, dots]).tolist()]
+        return np.concatenate([ends, np.stack([x - DOT_PX, y, x + DOT_PX, y], axis=1)])
+
+
+class LineStore:
+    """Lines that Qt reads where NumPy wrote them: made once, written anew for every picture."""
+
+    def __init__(self) -> None:
+        self._ends = np.zeros((0, 4))
+        self._lines: list[QLineF] = []
+
+    def of(self, segments: Floats) -> list[QLineF]:
+        """Segments as Qt's lines, which hold until the next call.
+
+        Args:
+            segments: x and y of both ends of each, (n_segments, 4). [screen pixels]
+        """
+        if len(segments) > len(self._ends):
+            self._ends = np.zeros((2 * len(segments), 4))
+            first, step = self._ends.ctypes.data, self._ends.strides[0]
+            self._lines = [cast(QLineF, wrapInstance(first + step * row, QLineF)) for row in range(len(self._ends))]
+        self._ends[: len(segments)] = segments
+        return self._lines[: len(segments)]
 
 
 def drawn(curve: Curve, to_x: Callable[[Floats], Floats], to_y: Callable[[Floats], Floats]) -> Drawn:

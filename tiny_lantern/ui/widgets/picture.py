@@ -12,7 +12,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
-from tiny_lantern.model.build import Feed, OnStrip
+from tiny_lantern.model.build import Build, Feed, OnStrip
 from tiny_lantern.model.edits_route import route_handles, route_points
 from tiny_lantern.model.handles import Handle, handles_of
 from tiny_lantern.model.layout import (
@@ -41,6 +41,11 @@ NAME_OVER_LIGHTS, NAME_OVER_NUMBERS = -13, -26
 CUT_REACH = 7.0
 CUT_INK = "#ff8d80"
 LEAST_SCALE, MOST_SCALE = 2.0, 20_000.0
+
+
+def laid_out(build: Build) -> tuple[object, ...]:
+    """All that the marks in the picture are drawn from."""
+    return (build.pieces, build.supplies, build.feeds, build.passages, build.boxes)
 
 
 class Picture(QWidget):
@@ -174,20 +179,11 @@ class Picture(QWidget):
 
     def _draw_marks(self, painter: QPainter) -> None:
         """The marks as they were kept; while pieces are dragged, the names and metres of what stays."""
-        if self._session.dragging:
+        build = self._session.build
+        if self._session.dragging and laid_out(build) != laid_out(self._session.history.current):
             self._draw_marks_amid_drag(painter)
             return
-        build, selected = self._session.build, self._session.selection
-        shows = (
-            build.pieces,
-            build.supplies,
-            build.feeds,
-            build.passages,
-            build.boxes,
-            selected.refs,
-            self._placed,
-            self._ink,
-        )
+        shows = (*laid_out(build), self._session.selection.refs, self._placed, self._ink)
         painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, self._all_marks))
 
     def _draw_marks_amid_drag(self, painter: QPainter) -> None:
@@ -241,11 +237,12 @@ class Picture(QWidget):
     def _labels(self, named: Callable[[str], bool]) -> Iterator[tuple[bool, str, QPointF]]:
         """Whether it is selected, the name, and where it begins: above a piece's start, below a supply."""
         build, selected = self._session.build, self._session.selection
+        pieces = selected.all("pieces")
         for span in build.line.spans:
             if not named(span.piece.id):
                 continue
             start = QPointF(*self._places[span.first])
-            chosen = span.piece.id in selected.all("pieces")
+            chosen = span.piece.id in pieces
             yield chosen, span.piece.name, start + QPointF(4, NAME_OVER_NUMBERS if chosen else NAME_OVER_LIGHTS)
         for supply in build.supplies:
             middle = self.spot_at(supply.x_m, supply.y_m)
@@ -352,7 +349,8 @@ class Picture(QWidget):
         if group is not None:
             slots, ink = [build.line.slot_of(ref) for ref in group.slots], theme.NIGHT_TEAL
         else:
-            spans = [span for span in build.line.spans if span.piece.id in selected.all("pieces")]
+            pieces = selected.all("pieces")
+            spans = [span for span in build.line.spans if span.piece.id in pieces]
             slots, ink = (list(range(spans[0].first, spans[0].stop)) if len(spans) == 1 else []), theme.NIGHT_FAINT
         if 1 < len(slots) <= MOST_NUMBERS:
             for number in one_of_each(self._places[slots], NUMBER_ROOM):
