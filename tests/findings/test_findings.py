@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.builds import builds, one_strip, part
-from tests.support.driven import OFFSET, driven, flood, hold, lamps, lit, matrix, with_channel
+from tests.support.driven import OFFSET, driven, flood, hold, lamps, lit, matrix, railed, with_channel
 from tests.support.effort import some
 from tests.support.pieces import pier
 from tiny_lantern.catalogue.shelf import shelf
@@ -42,6 +42,7 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.mount import Mount
 from tiny_lantern.model.parts.connector import ConnectorPart
 from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.model.parts.wire import WirePart
@@ -131,6 +132,19 @@ def counted() -> Build:
     return change_way(build, build.drivers[0].id, rows_by="counter")
 
 
+def thin_railed() -> Build:
+    """A rail whose regulator may give 0.1 A only."""
+    build = railed(40)
+    return change_parts(build, revise(build.shelf.of(RegulatorPart)[0], most_a=0.1))
+
+
+def drained() -> Build:
+    """A strip on a battery of 2 Ah."""
+    build = one_strip(100, supply="battery-5v-8a")
+    source = build.shelf.of(SupplyPart)[0]
+    return change_parts(build, revise(source, cells=revise(source.cells, capacity_ah=2.0)))
+
+
 PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "no-feed": lambda: (add_strip(one_strip(), part("rgb-5v-60"), 9, "Far"), None),
     "pixel-voltage": lambda: (one_strip(400), None),
@@ -199,6 +213,11 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "relay-contact": lambda: (driven("relay", flood("filament-string-24v")), None),
     "relay-boot": lambda: (driven("relay", flood()), None),
     "caution-relay-mains": lambda: (driven("relay", flood("string-mains")), None),
+    "rail-window": lambda: (railed(trimmed="loaded", output_ohm=3.0), None),
+    "rail-headroom": lambda: (change_supply(railed(), "source", set_v=6.0), None),
+    "rail-hot": lambda: (change_supply(railed(40), "source", set_v=24.0), None),
+    "rail-current": lambda: (thin_railed(), None),
+    "battery-short": lambda: (change_build(drained(), show_s=3600.0), None),
     "sheet-old": lambda: (stamp_printed(one_strip(), "0000"), None),
     "caution-mains": lambda: (one_strip(), None),
     "caution-outdoor": lambda: (change_build(one_strip(), site=Site(outdoor=True)), None),
@@ -242,6 +261,7 @@ UNMENDED = {
     "averaged", "caution-mains", "caution-outdoor", "caution-battery", "short-by-supply", "unsolvable",
     "leads-unknown", "supply-too-low", "shared-resistor", "resistor-heat", "board-current", "transistor-limit",
     "pwm-flicker", "relay-life", "relay-coil", "relay-contact", "caution-relay-mains", "sheet-old",
+    "rail-hot", "rail-current", "battery-short",
 }  # fmt: skip
 STATES = {
     "no-feed", "unsolvable", "control-floating", "common-type", "no-pull", "no-pin", "no-dimming", "compare-clash",

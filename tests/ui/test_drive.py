@@ -13,7 +13,7 @@ from tests.support.driven import driven, hold, lamps, lit
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, type_into
 from tiny_lantern.electrical.driven.contract import case_of
-from tiny_lantern.electrical.driven.sinks import best_supply_v
+from tiny_lantern.electrical.driven.sink import best_supply_v
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.findings.registry import rules, subject_of
 from tiny_lantern.model.base import revise
@@ -21,6 +21,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import with_part
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.edits_pieces import add_piece
+from tiny_lantern.model.edits_power import add_supply
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import LampPart
@@ -334,6 +335,35 @@ def test_the_power_tree_and_the_schematic_are_drawn_and_saved(opened: Opened, tm
     assert "220 Ω" in text
     assert "mA" in text
     assert "<svg" in (tmp_path / "tree.svg").read_text(encoding="utf-8")
+    close_all(shell)
+
+
+def test_a_rail_is_added_trimmed_and_feeds_a_board(opened: Opened) -> None:
+    build = add_supply(driven("sink"), part("bench-30v-5a"), "Source")
+    shell = opened(build, station="Drive")
+    shell.actions_by_id["power-tree"].trigger()
+    window = beside(shell, TreeWindow)
+    assert isinstance(window, TreeWindow)
+    form = window.rails
+    assert not form.remove.isVisibleTo(form)
+    form.add.click()
+    (rail,) = shell.session.build.rails
+    assert (rail.target_v, rail.supply_id) == (5.0, "source")
+    type_into(form.fields.fields["target_v"], "4V8")
+    choose(form.fields.fields["trimmed"], "loaded")
+    board = shell.session.build.boards[0].id
+    choose(form.board_sources[board], rail.id)
+    assert shell.session.build.rails[0].target_v == 4.8
+    assert shell.session.build.rails[0].trimmed == "loaded"
+    assert shell.session.build.boards[0].rail_id == rail.id
+    assert "Rail 1" in window.svg
+    type_into(form.fields.fields["target_v"], "40 V")
+    assert shell.session.build.rails[0].target_v == 4.8, "more than its regulator can give is refused"
+    form.remove.click()
+    assert shell.session.build.boards[0].rail_id is None
+    for _ in range(5):
+        shell.session.undo()
+    assert shell.session.build == build
     close_all(shell)
 
 

@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
+from tiny_lantern.electrical.battery import Draw, lasting, run_time
 from tiny_lantern.electrical.driven.contract import ChannelResult
-from tiny_lantern.electrical.driven.rails import heat_of, regulator_of
+from tiny_lantern.electrical.driven.hold import heat_of, regulator_of
 from tiny_lantern.electrical.driven.solution import DriveSolution
 from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.power import PowerSolution
+from tiny_lantern.electrical.rails import RailState, rail_state
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.model.build import Build, Supply
-from tiny_lantern.model.drive import HoldRail, PinDirect, PwmPin, RelayBoard, ReversingPair
+from tiny_lantern.model.drive import Board, HoldRail, PinDirect, PwmPin, RelayBoard, ReversingPair
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.rail import Rail
 
 ALIKE_V = 0.5
+Source = Supply | Rail
 
 
 @dataclass(frozen=True)
@@ -36,89 +42,187 @@ class PowerNode:
         return self.allowed_a is not None and self.worst_a > self.allowed_a * (1 + 1e-9)
 
 
-def rail_supply(build: Build, result: ChannelResult) -> Supply | None:
-    """The supply that feeds a driver's lamps: the board's own where its voltage fits, else the first that does."""
+def source_v(source: Source) -> float:
+    """What a supply is set to, or a rail trimmed to. [V]"""
+    return source.target_v if isinstance(source, Rail) else source.set_v
+
+
+def board_source(build: Build, board: Board) -> Source | None:
+    """What feeds a board: its rail, else its supply."""
+    sources: tuple[Source, ...] = (*build.rails, *build.supplies)
+    return next((source for source in sources if source.id == (board.rail_id or board.supply_id)), None)
+
+
+def lamp_source(build: Build, result: ChannelResult) -> Source | None:
+    """What feeds a driver's lamps: what feeds the board where its voltage fits, else the first supply or rail that
+    does."""
     if isinstance(result.case.driver, RelayBoard):
         return None
-    board = next((supply for supply in build.supplies if supply.id == result.case.board.supply_id), None)
-    candidates = ([board] if board is not None else []) + list(build.supplies)
+    own = board_source(build, result.case.board)
+    candidates = ([own] if own is not None else []) + [*build.supplies, *build.rails]
     wanted_v = result.case.driver.in_v if isinstance(result.case.driver, HoldRail) else result.lamp_rail_v
-    return next((supply for supply in candidates if abs(supply.set_v - wanted_v) <= ALIKE_V), None)
+    return next((source for source in candidates if abs(source_v(source) - wanted_v) <= ALIKE_V), None)
+
+
+@dataclass
+class _Loads:
+    """What hangs on each source, idle and at worst, by its id. [A]"""
+
+    idle_a: dict[str, float] = field(default_factory=dict)
+    worst_a: dict[str, float] = field(default_factory=dict)
+
+    def add(self, source: Source | None, idle_a: float, worst_a: float) -> None:
+        if source is not None:
+            self.idle_a[source.id] = self.idle_a.get(source.id, 0.0) + idle_a
+            self.worst_a[source.id] = self.worst_a.get(source.id, 0.0) + worst_a
+
+
+def _loads(build: Build, drive: DriveSolution) -> _Loads:
+    """Boards, chips, coils and lamps on each source; what a rail gives comes from its supply."""
+    found = _Loads()
+    for board in build.boards:
+        own_a = drive.boards[board.id].own_a
+        found.add(board_source(build, board), own_a, own_a)
+    for result in drive.by_driver.values():
+        found.add(lamp_source(build, result), _idle_of(result), result.lamp_a)
+        if not isinstance(result.case.driver, HoldRail):
+            coils = isinstance(result.case.driver, RelayBoard)
+            idle_a = 0.0 if coils else result.logic_a
+            found.add(board_source(build, result.case.board), idle_a, result.logic_a)
+    for rail in build.rails:
+        supply = next(supply for supply in build.supplies if supply.id == rail.supply_id)
+        found.add(supply, found.idle_a.get(rail.id, 0.0), found.worst_a.get(rail.id, 0.0))
+    return found
+
+
+def _idle_of(result: ChannelResult) -> float:
+    """What a driver's lamps draw while the show is dark: those that are held, nothing else. [A]"""
+    return heat_of(result.case).hold_a if isinstance(result.case.driver, HoldRail) else 0.0
 
 
 def lamp_loads_a(build: Build, drive: DriveSolution) -> dict[str, float]:
     """What boards, chips and driven lamps draw from each supply with everything lit, by its id. [A]"""
-    found = {supply.id: 0.0 for supply in build.supplies}
-    for board in build.boards:
-        if board.supply_id is not None:
-            found[board.supply_id] += drive.boards[board.id].own_a
-    for result in drive.by_driver.values():
-        lamps, logic = rail_supply(build, result), result.case.board.supply_id
-        if lamps is not None:
-            found[lamps.id] += result.lamp_a
-        if logic is not None and not isinstance(result.case.driver, HoldRail):
-            found[logic] += result.logic_a
-    return found
+    worst_a = _loads(build, drive).worst_a
+    return {supply.id: worst_a.get(supply.id, 0.0) for supply in build.supplies}
 
 
-def power_tree(build: Build, white: PowerSolution | None, drive: DriveSolution) -> tuple[PowerNode, ...]:
+def rail_states(build: Build, drive: DriveSolution) -> tuple[RailState, ...]:
+    """Every rail under what hangs on it.
+
+    Args:
+        build: the build.
+        drive: the drivers with everything lit.
+    """
+    loads = _loads(build, drive)
+    return tuple(
+        rail_state(build, rail, loads.idle_a.get(rail.id, 0.0), loads.worst_a.get(rail.id, 0.0)) for rail in build.rails
+    )
+
+
+def power_tree(
+    build: Build, white: PowerSolution | None, drive: DriveSolution, show_a: Mapping[str, float] | None = None
+) -> tuple[PowerNode, ...]:
     """Each supply with all that hangs on it, then what hangs on none.
 
     Args:
         build: the build.
         white: the strips fully white; None where they cannot be solved.
         drive: the drivers with everything lit.
+        show_a: what the show draws on average from each supply, by its id, where that is known. [A]
     """
-    roots = [_supply_node(build, supply, white, drive) for supply in build.supplies]
-    lost = [
-        _driver_node(result)
-        for result in drive.by_driver.values()
-        if rail_supply(build, result) is None
-    ]  # fmt: skip
+    states = {state.rail.id: state for state in rail_states(build, drive)}
+    roots = [_supply_node(build, supply, white, drive, states, show_a or {}) for supply in build.supplies]
+    lost = [_driver_node(result) for result in drive.by_driver.values() if lamp_source(build, result) is None]
     if lost:
-        roots.append(PowerNode("on circuits of their own", "none", 0.0, 0.0, sum(n.worst_a for n in lost), None, "",
-                               tuple(lost)))  # fmt: skip
+        worst_a = sum(node.worst_a for node in lost)
+        roots.append(PowerNode("on circuits of their own", "none", 0.0, 0.0, worst_a, None, "", tuple(lost)))
     return tuple(roots)
 
 
-def _supply_node(build: Build, supply: Supply, white: PowerSolution | None, drive: DriveSolution) -> PowerNode:
+def _supply_node(
+    build: Build, supply: Supply, white: PowerSolution | None, drive: DriveSolution, states: Mapping[str, RailState],
+    show_a: Mapping[str, float],
+) -> PowerNode:  # fmt: skip
     children = []
     if white is not None and supply.id in white.supplies and white.supplies[supply.id].current_a > 1e-6:
         fed = white.supplies[supply.id].current_a
         children.append(PowerNode("strips, fully white", "load", supply.set_v, 0.0, fed))
-    for board in build.boards:
-        if board.supply_id == supply.id:
-            children.append(_board_node(build, board.id, supply, drive))
-    for result in drive.by_driver.values():
-        if rail_supply(build, result) is supply and not _on_board(result, supply):
-            children.append(_driver_node(result))
+    children += _hanging_on(build, supply, drive)
+    children += [
+        _rail_node(build, states[rail.id], drive) for rail in build.rails if rail.supply_id == supply.id
+    ]  # fmt: skip
     part = supply_part(build, supply.id)
+    idle_a, worst_a = sum(n.idle_a for n in children), sum(n.worst_a for n in children)
+    words = _lasting(part, supply, worst_a, show_a.get(supply.id)) or [part.name]
     return PowerNode(
-        supply.name, "supply", supply.set_v, sum(n.idle_a for n in children), sum(n.worst_a for n in children),
-        allowed_share(supply) * part.rated_a, part.name, tuple(children),
+        supply.name, "supply", supply.set_v, idle_a, worst_a, allowed_share(supply) * part.rated_a,
+        "; ".join(words), tuple(children),
     )  # fmt: skip
 
 
-def _on_board(result: ChannelResult, supply: Supply) -> bool:
+def battery_draw(part: SupplyPart, set_v: float, current_a: float) -> Draw:
+    """What a battery's cells are asked for when it gives a current: the same, or a power where a converter is between.
+
+    Args:
+        part: the battery.
+        set_v: what it gives. [V]
+        current_a: the current that it gives. [A]
+    """
+    if part.cells is not None and part.cells.stage:
+        return Draw(power_w=set_v * current_a / part.efficiency)
+    return Draw(current_a=current_a)
+
+
+def _lasting(part: SupplyPart, supply: Supply, worst_a: float, show_a: float | None) -> list[str]:
+    """How long a battery lasts: with the show where that is known, and with everything lit."""
+    if part.cells is None or worst_a <= 0:
+        return []
+    found = []
+    for words, amps in (("the show", show_a), ("all lit", worst_a)):
+        if amps is not None and amps > 0:
+            found.append(f"{lasting(run_time(part.cells, battery_draw(part, supply.set_v, amps)).seconds)} {words}")
+    return found
+
+
+def _rail_node(build: Build, state: RailState, drive: DriveSolution) -> PowerNode:
+    rail = state.rail
+    children = _hanging_on(build, rail, drive)
+    note = f"{state.worst_v:.2f} to {state.idle_v:.2f} V, {state.regulator_c:.0f} °C at {rail.ambient_c:g} °C around it"
+    return PowerNode(
+        rail.name, "rail", rail.target_v, state.idle_a, state.worst_a, state.part.most_a, note, tuple(children)
+    )
+
+
+def _hanging_on(build: Build, source: Source, drive: DriveSolution) -> list[PowerNode]:
+    """The boards and the driven lamps on a supply or a rail."""
+    children = [
+        _board_node(build, board, source, drive) for board in build.boards if board_source(build, board) is source
+    ]  # fmt: skip
+    for result in drive.by_driver.values():
+        if lamp_source(build, result) is source and not _on_board(build, result, source):
+            children.append(_driver_node(result))
+    return children
+
+
+def _on_board(build: Build, result: ChannelResult, source: Source) -> bool:
     """Whether a driver's lamps draw through the board itself."""
     through_pins = isinstance(result.case.driver, PinDirect | PwmPin | ReversingPair)
-    return through_pins and result.case.board.supply_id == supply.id
+    return through_pins and board_source(build, result.case.board) is source
 
 
-def _board_node(build: Build, board_id: str, supply: Supply, drive: DriveSolution) -> PowerNode:
-    board = next(board for board in build.boards if board.id == board_id)
-    total = drive.boards[board_id]
-    children = [PowerNode("the board itself", "load", supply.set_v, total.own_a, total.own_a)]
+def _board_node(build: Build, board: Board, source: Source, drive: DriveSolution) -> PowerNode:
+    total, feeds_v = drive.boards[board.id], source_v(source)
+    children = [PowerNode("the board itself", "load", feeds_v, total.own_a, total.own_a)]
     for result in drive.by_driver.values():
-        if result.case.board.id != board_id:
+        if result.case.board.id != board.id:
             continue
-        if _on_board(result, supply):
+        if _on_board(build, result, source):
             children.append(_driver_node(result))
         elif result.logic_a > 0 and not isinstance(result.case.driver, HoldRail):
             word = "coils" if isinstance(result.case.driver, RelayBoard) else "chips"
             name = f"{result.case.driver.name}, {word}"
             idle = 0.0 if word == "coils" else result.logic_a
-            children.append(PowerNode(name, "load", supply.set_v, idle, result.logic_a))
+            children.append(PowerNode(name, "load", feeds_v, idle, result.logic_a))
     idle_a, worst_a = sum(n.idle_a for n in children), sum(n.worst_a for n in children)
     name, logic_v = total.part.name, total.part.logic_v
     return PowerNode(board.name, "board", logic_v, idle_a, worst_a, None, name, tuple(children))

@@ -10,9 +10,9 @@ from tiny_lantern.electrical.drive.register import chain_timing
 from tiny_lantern.electrical.drive.scanned import MOVING_HZ, STILL_HZ, steady_enough
 from tiny_lantern.electrical.drive.sink import least_output_v
 from tiny_lantern.electrical.driven.contract import Case
-from tiny_lantern.electrical.driven.matrices import pattern, row_limit_a, scan_of
-from tiny_lantern.electrical.driven.rails import heat_of, held_of, lamps_of, regulator_of
-from tiny_lantern.electrical.driven.sinks import best_supply_v, chip_of, chip_state
+from tiny_lantern.electrical.driven.hold import heat_of, held_of, lamps_of, regulator_of
+from tiny_lantern.electrical.driven.scanned import pattern, row_limit_a, scan_of
+from tiny_lantern.electrical.driven.sink import best_supply_v, chip_of, chip_state
 from tiny_lantern.electrical.lamp.eseries import E24, preferred
 from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step, tenth_up
 from tiny_lantern.findings.evidence import Evidence

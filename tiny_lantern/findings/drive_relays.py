@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from tiny_lantern.electrical.drive.relay import LEAST_INTERVAL_S, ContactLife, contact_life
-from tiny_lantern.electrical.driven.relays import all_coils, relay_of
+from tiny_lantern.electrical.driven.relay import all_coils, relay_of
 from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule

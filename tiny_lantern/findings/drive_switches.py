@@ -8,8 +8,8 @@ from functools import partial
 from tiny_lantern.electrical.drive.bjt import base_ideal_ohm
 from tiny_lantern.electrical.drive.mosfet import BARELY_V
 from tiny_lantern.electrical.driven.contract import ChannelResult
-from tiny_lantern.electrical.driven.sinks import best_supply_v
-from tiny_lantern.electrical.driven.switches import OneSwitch, bjt_of, one_switch, transistor_of
+from tiny_lantern.electrical.driven.sink import best_supply_v
+from tiny_lantern.electrical.driven.switch import OneSwitch, bjt_of, one_switch, transistor_of
 from tiny_lantern.electrical.lamp.eseries import E12, preferred
 from tiny_lantern.findings.driven import at_channel, at_driver, driven, one_step, tenth_up
 from tiny_lantern.findings.evidence import Evidence

@@ -83,6 +83,8 @@ def _uses(build: Build) -> Iterator[tuple[str, Use]]:
         yield supply.part_id, Use(1)
     for board in build.boards:
         yield board.part_id, Use(1)
+    for rail in build.rails:
+        yield rail.regulator_id, Use(1)
     for driver in build.drivers:
         yield from ((part_id, Use(count)) for part_id, count in _driver_parts(build, driver))
     sides = [side for feed in build.feeds for side in (feed.positive, feed.negative)]

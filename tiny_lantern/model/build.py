@@ -32,6 +32,7 @@ from tiny_lantern.model.parts.registry import AnyPart
 from tiny_lantern.model.photo import Photo
 from tiny_lantern.model.piece import RunId
 from tiny_lantern.model.pieces import AnyPiece
+from tiny_lantern.model.rail import Rail
 from tiny_lantern.model.references import check_references
 from tiny_lantern.model.refers import Refers
 from tiny_lantern.model.room import Box, Passage
@@ -239,6 +240,7 @@ class Build(Frozen):
     joints: Annotated[tuple[Joint, ...], Field(max_length=2000)] = ()
     buses: Annotated[tuple[Bus, ...], Field(max_length=500)] = ()
     supplies: Annotated[tuple[Supply, ...], Field(max_length=100)] = ()
+    rails: Annotated[tuple[Rail, ...], Field(max_length=100)] = ()
     feeds: Annotated[tuple[Feed, ...], Field(max_length=5000)] = ()
     approaches: Annotated[tuple[Approach, ...], Field(max_length=5000)] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=5000)] = ()

@@ -30,18 +30,21 @@ class Reserved(Frozen):
 
 
 class Board(Frozen):
-    """One board: what it is, what feeds it, how warm it is around it, and pins kept for other things."""
+    """One board: what it is, what feeds it (a supply, or a rail in its place), how warm it is around it, and pins kept
+    for other things."""
 
     id: Id
     name: Name
     part_id: Annotated[Id, Refers("parts.board")]
     supply_id: Annotated[Id, Refers("supplies")] | None = None
+    rail_id: Annotated[Id, Refers("rails")] | None = None
     ambient_c: Annotated[float, Field(ge=-40, le=120)] = 25.0
     reserved: Annotated[tuple[Reserved, ...], Field(max_length=100)] = ()
 
     def without(self, ids: Collection[str]) -> Board:
         """The board when what feeds it is gone."""
-        return revise(self, supply_id=None) if self.supply_id in ids else self
+        gone = {field: None for field in ("supply_id", "rail_id") if getattr(self, field) in ids}
+        return revise(self, **gone) if gone else self
 
 
 class DriverPin(Frozen):

@@ -11,7 +11,11 @@ from tiny_lantern.model.drive import Board, Channel, Driver, DriverPin, Reserved
 from tiny_lantern.model.edits import fresh_id, item, replaced, with_part, without_all
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.pin_needs import board_needs
+from tiny_lantern.model.rail import Rail
+
+RAIL_SHARE = 0.05
 
 
 def add_board(build: Build, part: BoardPart, name: str = "Board") -> Build:
@@ -26,6 +30,20 @@ def change_board(build: Build, board_id: str, **changes: Any) -> Build:
     """Change fields of a board."""
     old = item(build.boards, board_id, "board")
     return revise(build, boards=replaced(build.boards, board_id, revise(old, **changes)))
+
+
+def feed_board(build: Build, board_id: str, source_id: str | None) -> Build:
+    """Feed a board from a supply or a rail, or from neither.
+
+    Args:
+        build: the build.
+        board_id: the board.
+        source_id: the supply or the rail; None for one that is not in the build.
+    """
+    on_rail = any(rail.id == source_id for rail in build.rails)
+    return change_board(
+        build, board_id, rail_id=source_id if on_rail else None, supply_id=None if on_rail else source_id
+    )
 
 
 def change_board_part(build: Build, board_id: str, part: BoardPart) -> Build:
@@ -48,6 +66,40 @@ def remove_board(build: Build, board_id: str) -> Build:
     """Remove a board with all that it drives; the lamps stay."""
     item(build.boards, board_id, "board")
     return without_all(build, board_id)
+
+
+def add_rail(build: Build, part: RegulatorPart, supply_id: str, target_v: float) -> Build:
+    """Add a rail trimmed to a voltage, with a window of a twentieth on both sides.
+
+    Args:
+        build: the build.
+        part: its regulator.
+        supply_id: the supply that it comes from.
+        target_v: what it is trimmed to. [V]
+
+    Raises:
+        LanternError: there is no such supply, or the regulator cannot give that.
+    """
+    item(build.supplies, supply_id, "supply")
+    build = with_part(build, part)
+    name = f"Rail {len(build.rails) + 1}"
+    rail = made(
+        Rail, id=fresh_id(build, name), name=name, supply_id=supply_id, regulator_id=part.id, target_v=target_v,
+        low_v=round(target_v * (1 - RAIL_SHARE), 3), high_v=round(target_v * (1 + RAIL_SHARE), 3),
+    )  # fmt: skip
+    return revise(build, rails=(*build.rails, rail))
+
+
+def change_rail(build: Build, rail_id: str, **changes: Any) -> Build:
+    """Change fields of a rail."""
+    old = item(build.rails, rail_id, "rail")
+    return revise(build, rails=replaced(build.rails, rail_id, revise(old, **changes)))
+
+
+def remove_rail(build: Build, rail_id: str) -> Build:
+    """Remove a rail; a board on it is then fed by its supply."""
+    item(build.rails, rail_id, "rail")
+    return without_all(build, rail_id)
 
 
 def change_driver(build: Build, driver_id: str, **changes: Any) -> Build:

@@ -12,6 +12,7 @@ from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.registry import PART_TYPES
+from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.parts.strip import StripPart, check_colour_order
 from tiny_lantern.model.refers import check_known
 from tiny_lantern.model.strip import PixelRun
@@ -19,6 +20,7 @@ from tiny_lantern.model.strip import PixelRun
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build, Feed
     from tiny_lantern.model.piece import Piece
+    from tiny_lantern.model.rail import Rail
 
 LIST_FIELDS = (
     "parts",
@@ -26,6 +28,7 @@ LIST_FIELDS = (
     "joints",
     "buses",
     "supplies",
+    "rails",
     "feeds",
     "approaches",
     "effects",
@@ -56,6 +59,8 @@ def check_references(build: Build) -> None:
             _run_fits(piece, build.shelf.find(StripPart, piece.part_id), f"pieces[{number}]")
     _joints_fit(build)
     _buses_fit(build, runs)
+    for number, rail in enumerate(build.rails):
+        _rail_fits(rail, build.shelf.find(RegulatorPart, rail.regulator_id), f"rails[{number}]")
     for number, feed in enumerate(build.feeds):
         _feed_fits(feed, runs, f"feeds[{number}]")
     counts = {piece.id: (piece.slot_count, piece.name) for piece in build.pieces}
@@ -137,6 +142,7 @@ def known_ids(build: Build) -> dict[str, set[str]]:
     known["boards"] = {board.id for board in build.boards}
     known["drivers"] = {driver.id for driver in build.drivers}
     known["supplies"] = {supply.id for supply in build.supplies}
+    known["rails"] = {rail.id for rail in build.rails}
     return known
 
 
@@ -197,6 +203,12 @@ def _buses_fit(build: Build, runs: dict[str, PixelRun]) -> None:
             _on_piece(tap, runs[bus.strip_id].pixel_count, runs[bus.strip_id].name, where)
         if list(bus.tap_pixels) != sorted(set(bus.tap_pixels)):
             raise LanternError("the taps do not rise along the strip", where, "rising pixel numbers")
+
+
+def _rail_fits(rail: Rail, part: RegulatorPart, where: str) -> None:
+    if not part.least_v <= rail.target_v <= part.most_v:
+        words = f"“{part.name}” cannot be trimmed to {rail.target_v:g} V"
+        raise LanternError(words, f"{where}.target_v", f"{part.least_v:g} to {part.most_v:g} V")
 
 
 def _feed_fits(feed: Feed, runs: dict[str, PixelRun], where: str) -> None:

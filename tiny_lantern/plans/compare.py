@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from tiny_lantern.electrical.drive.demux import one_at_a_time
 from tiny_lantern.electrical.drive.register import chain_timing
 from tiny_lantern.electrical.driven.contract import ChannelResult
-from tiny_lantern.electrical.driven.matrices import scan_of
+from tiny_lantern.electrical.driven.scanned import scan_of
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.light.flicker import flicker, pwm_hz
 from tiny_lantern.model.bill import drive_cost

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from tiny_lantern.catalogue.drawer import Drawer
 from tiny_lantern.electrical.driven.contract import Case, DrivenLamp
-from tiny_lantern.electrical.driven.matrices import scan_of
+from tiny_lantern.electrical.driven.scanned import scan_of
 from tiny_lantern.electrical.lamp.eseries import E12, preferred
 from tiny_lantern.electrical.lamp.led import LedString
 from tiny_lantern.electrical.lamp.loop import Choice, Fit, Loop, choose, fit

@@ -10,7 +10,7 @@ from typing import Any, TypeVar
 from tiny_lantern.catalogue.shelf import all_parts
 from tiny_lantern.electrical.drive.bjt import StringLoad, base_ideal_ohm
 from tiny_lantern.electrical.driven.contract import case_of, lamp_of
-from tiny_lantern.electrical.driven.switches import bjt_of, load_of
+from tiny_lantern.electrical.driven.switch import bjt_of, load_of
 from tiny_lantern.electrical.lamp.eseries import E12, E24, preferred
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build

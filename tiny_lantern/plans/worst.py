@@ -6,8 +6,8 @@ import numpy as np
 
 from tiny_lantern.electrical.drive.register import EACH, WorstFrame, all_lit, register_frame, worst_frames
 from tiny_lantern.electrical.driven.contract import Case
-from tiny_lantern.electrical.driven.registers import outputs_of, stage_of
-from tiny_lantern.electrical.driven.sinks import best_supply_v
+from tiny_lantern.electrical.driven.register import outputs_of, stage_of
+from tiny_lantern.electrical.driven.sink import best_supply_v
 from tiny_lantern.model.drive import RegisterChain, SinkChain
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.working import Step

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from tiny_lantern.electrical.driven.contract import Case
-from tiny_lantern.electrical.driven.rails import held_of, lamps_of
+from tiny_lantern.electrical.driven.hold import held_of, lamps_of
 
 WIDTH, HEIGHT, LEFT, TOP = 168, 120, 42, 12
 

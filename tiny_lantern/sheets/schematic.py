@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from html import escape
 
 from tiny_lantern.electrical.driven.contract import Case, ChannelResult
-from tiny_lantern.electrical.driven.switches import one_switch, transistor_of
+from tiny_lantern.electrical.driven.switch import one_switch, transistor_of
 from tiny_lantern.model.drive import (
     Demux,
     Driver,

@@ -83,7 +83,10 @@ def channel_duties(build: Build, driver: Driver, frames: Bytes) -> Floats:
         driver: the driver.
         frames: linear bytes of all slots, (n_frames, n_slots, 3). [-]
     """
-    levels = channel_levels(build, build.channels_of[driver.id], frames)
+    return _as_driven(driver, channel_levels(build, build.channels_of[driver.id], frames))
+
+
+def _as_driven(driver: Driver, levels: Floats) -> Floats:
     if isinstance(driver, HoldRail):
         return (levels > 0).astype(float)
     return (levels >= ON_FROM).astype(float) if on_off(driver) else levels
@@ -116,6 +119,16 @@ def show_levels(build: Build, channels: Sequence[Channel]) -> Floats:
         frames[:, wanted] = block
         parts.append(channel_levels(build, channels, frames))
     return np.concatenate(parts)
+
+
+def duties_of_show(build: Build, driver: Driver) -> Floats:
+    """The duties of a driver's channels over the whole show. (n_ticks, n_channels) [-]
+
+    Args:
+        build: the build.
+        driver: the driver.
+    """
+    return _as_driven(driver, show_levels(build, build.channels_of[driver.id]))
 
 
 def runs_of(on: Bools) -> list[tuple[int, int]]:

@@ -20,7 +20,7 @@ from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.pin_needs import lamp_role
 
 Floats = NDArray[np.float64]
-READ = ("drivers", "channels", "boards", "supplies", "parts")
+READ = ("drivers", "channels", "boards", "supplies", "rails", "parts")
 WARMED = (SinkChain, Switch, HoldRail)
 
 
@@ -50,16 +50,24 @@ class DriveSolution:
     boards: dict[str, BoardSum]
     all_lit: bool = False
 
+    def lit_for(self, shares: Mapping[str, float]) -> DriveSolution:
+        """The same with each driver's lamps lit for a share of the time; what chips draw themselves stays.
+
+        Args:
+            shares: the share of each driver, by its id, 0 to 1. [-]
+        """
+        results = {
+            driver_id: replace(result, lamp_a=result.lamp_a * shares[driver_id])
+            for driver_id, result in self.by_driver.items()
+        }
+        return replace(self, by_driver=results, all_lit=False)
+
 
 @cache
 def solvers() -> dict[type[Driver], Solve]:
-    """How each way to drive is solved: whatever file of this folder has ``KINDS`` and ``solve``."""
-    found: dict[type[Driver], Solve] = {}
-    for info in iter_modules(driven.__path__):
-        if info.name not in ("contract", "solution"):
-            module = import_module(f"{driven.__name__}.{info.name}")
-            found |= dict.fromkeys(module.KINDS, module.solve)
-    return found
+    """How each way to drive is solved: whatever file of this folder has its ``KIND`` and a ``solve`` for it."""
+    modules = [import_module(f"{driven.__name__}.{info.name}") for info in iter_modules(driven.__path__)]
+    return {module.KIND: module.solve for module in modules if hasattr(module, "KIND")}
 
 
 def solve_drive(
@@ -114,6 +122,7 @@ def _alike(one: Case, other: Case) -> bool:
         and one.board_part is other.board_part
         and same_members(one.channels, other.channels)
         and same_members(one.build.supplies, other.build.supplies)
+        and same_members(one.build.rails, other.build.rails)
         and same_members(one.build.parts, other.build.parts)
         and all(_same_piece(a, b) for a, b in zip(one.lamps, other.lamps, strict=True))
         and np.array_equal(one.duties, other.duties)

@@ -50,7 +50,7 @@ def _compare(shell: Shell) -> None:
 def _power_tree(shell: Shell) -> None:
     from tiny_lantern.ui.stations.tree_window import TreeWindow  # loaded when first asked for
 
-    shell.show_beside("Power tree", TreeWindow(shell.session), 900, 620)
+    shell.show_beside("Power tree", TreeWindow(shell.session), 1180, 680)
 
 
 def _helpers(shell: Shell) -> None:
@@ -71,7 +71,7 @@ STATION = Station(
     make=_make,
     empty="Driving begins with lamps: add a first one.",
     begin=("Add lamps", ADD_LAMP),
-    subjects=("drive_current", "drive_switches", "drive_chips", "drive_pins", "drive_knobs", "drive_relays"),
+    subjects=("drive_current", "drive_switches", "drive_chips", "drive_pins", "drive_knobs", "drive_relays", "rails"),
     first=_first,
     commands=(
         Command("assign-pins", "Edit", 110, "Assign pins", "Ctrl+Shift+A",

@@ -10,7 +10,7 @@ from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
 from tiny_lantern.electrical.driven.contract import ChannelResult
-from tiny_lantern.electrical.driven.sinks import chip_state
+from tiny_lantern.electrical.driven.sink import chip_state
 from tiny_lantern.electrical.driven.solution import DriveSolution
 from tiny_lantern.electrical.lamp.eseries import SERIES
 from tiny_lantern.model.build import Build

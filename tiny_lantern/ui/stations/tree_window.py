@@ -7,13 +7,15 @@ from pathlib import Path
 from PySide6.QtCore import QByteArray, QRectF
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtSvg import QSvgRenderer
-from PySide6.QtWidgets import QFileDialog, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from tiny_lantern.electrical.power_tree import power_tree
 from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.sheets.tree import tree_svg
+from tiny_lantern.show.mean_draw import mean_draw_a
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.stations.rail_form import RailForm
 from tiny_lantern.ui.widgets.fields import button, faint, side_by_side
 
 HOT = "Hot parts burn: the temperatures stand here so that no finger need feel them. Change wires with the supply off."
@@ -46,21 +48,29 @@ class TreeWindow(QWidget):
         area.setWidget(self._drawing)
         area.viewport().setAutoFillBackground(False)
         self._drawing.setAutoFillBackground(False)
+        self.rails = RailForm(session)
+        beside = QHBoxLayout()
+        beside.setSpacing(14)
+        beside.addWidget(self.rails)
+        beside.addWidget(area, 1)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(area, 1)
+        column.addLayout(beside, 1)
         column.addWidget(faint(HOT))
         column.addLayout(side_by_side(button("Save the drawing …", self._ask, tip="As SVG")))
         session.build_changed.connect(self.refresh)
         session.findings_changed.connect(self.refresh)
+        session.draw_changed.connect(self.refresh)
         self.refresh()
 
     def refresh(self) -> None:
         """Draw the build in hand."""
         build, evidence = self._session.build, self._session.evidence
         white = evidence.white if evidence is not None and evidence.build is build else None
-        self.svg = tree_svg(power_tree(build, white, self._session.drive))
+        shown_a = None if self._session.dragging else mean_draw_a(build, self._session.draw, self._session.drive)
+        self.svg = tree_svg(power_tree(build, white, self._session.drive, shown_a))
         self._drawing.show_svg(self.svg)
+        self.rails.refresh()
 
     def _ask(self) -> None:
         name = f"{short_name(self._session.build.name)} power tree.svg"

@@ -1,33 +1,27 @@
-"""Lamps in a matrix that is scanned row by row, and those that a demultiplexer lights one at a time."""
+"""Lamps in a matrix that is scanned row by row."""
 
 from __future__ import annotations
 
 import numpy as np
 
-from tiny_lantern.electrical.drive.demux import one_at_a_time
 from tiny_lantern.electrical.drive.scanned import Scan, ScanLimits, scanned
 from tiny_lantern.electrical.drive.scanned import Scanned as ScannedPattern
-from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, resistors
-from tiny_lantern.electrical.driven.pins import pin_current
-from tiny_lantern.electrical.driven.registers import SHORTED
+from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult
+from tiny_lantern.electrical.driven.register import SHORTED
 from tiny_lantern.electrical.lamp.led import Led
-from tiny_lantern.model.drive import Demux, Scanned
+from tiny_lantern.model.drive import Scanned
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.transistor import TransistorPart
 
-KINDS = (Scanned, Demux)
+KIND = Scanned
 
 
 def solve(case: Case) -> ChannelResult:
-    """A matrix with everything lit, or each way of a demultiplexer.
+    """The matrix with everything lit.
 
     Args:
         case: the driver with its channels.
     """
-    return _scanned(case) if isinstance(case.driver, Scanned) else _one_at_a_time(case)
-
-
-def _scanned(case: Case) -> ChannelResult:
     driver = case.driver
     assert isinstance(driver, Scanned)
     chip = case.build.shelf.find(ChipPart, driver.chip_id)
@@ -92,21 +86,3 @@ def limits_of(case: Case) -> ScanLimits:
     assert isinstance(driver, Scanned)
     chip = case.build.shelf.find(ChipPart, driver.chip_id)
     return ScanLimits(driver.led_pulse_a, row_limit_a(case), chip.output_absolute_a)
-
-
-def _one_at_a_time(case: Case) -> ChannelResult:
-    driver = case.driver
-    assert isinstance(driver, Demux)
-    chip = case.build.shelf.find(ChipPart, driver.chip_id)
-    ohms, count = resistors(case), len(case.channels)
-    pairs = zip(ohms, case.lamps, strict=True)
-    on_a = np.array([pin_current(driver.led_v, chip.out_ohm, float(ohm), lamp) for ohm, lamp in pairs])
-    ways = max(1, count)
-    share = one_at_a_time(ways, driver.dwell_s).duty
-    worst = float(on_a.max()) if count else 0.0
-    block = Block(driver.name, 0, count, worst, chip.output_limit_a, "A", f"one of {ways} at a time")
-    return ChannelResult(
-        case, on_a, on_a * share * case.duties, np.full(count, chip.output_limit_a),
-        np.full(count, chip.output_absolute_a), driver.led_v - on_a * (ohms + chip.out_ohm), on_a**2 * ohms * share,
-        (block,), driver.led_v, worst, chip.icc_a,
-    )  # fmt: skip

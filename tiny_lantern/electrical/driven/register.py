@@ -10,7 +10,7 @@ from tiny_lantern.electrical.lamp.led import Led
 from tiny_lantern.model.drive import RegisterChain
 from tiny_lantern.model.parts.chip import ChipPart
 
-KINDS = (RegisterChain,)
+KIND = RegisterChain
 SHORTED = Led(0.0, 1.0, 0.0, 1)
 
 

@@ -8,10 +8,11 @@ from tiny_lantern.electrical.drive.relay import CoilBoard, Coils, coils
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult
 from tiny_lantern.model.drive import RelayBoard
 from tiny_lantern.model.parts.load import LoadPart
+from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.parts.relay import RelayPart
 from tiny_lantern.model.parts.supply import SupplyPart
 
-KINDS = (RelayBoard,)
+KIND = RelayBoard
 
 
 def solve(case: Case) -> ChannelResult:
@@ -45,8 +46,14 @@ def relay_of(case: Case) -> RelayPart:
 def all_coils(case: Case) -> Coils:
     """All coils on at once, on what feeds the board."""
     part = relay_of(case)
+    rail = next((each for each in case.build.rails if each.id == case.board.rail_id), None)
     supply = next((each for each in case.build.supplies if each.id == case.board.supply_id), None)
-    if supply is None:
+    if rail is not None:
+        gives_a = case.build.shelf.find(RegulatorPart, rail.regulator_id).most_a
+        board = CoilBoard(
+            rail.target_v, rail.output_ohm, part.coil_ohm, part.driver_drop_v, part.must_operate_v, gives_a
+        )
+    elif supply is None:
         board = CoilBoard(part.coil_v, 0.0, part.coil_ohm, part.driver_drop_v, part.must_operate_v, float("inf"))
     else:
         own = case.build.shelf.find(SupplyPart, supply.part_id)

@@ -16,7 +16,7 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.transistor import TransistorPart
 
-KINDS = (Switch,)
+KIND = Switch
 
 
 @dataclass(frozen=True)

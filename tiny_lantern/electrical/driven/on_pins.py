@@ -1,42 +1,47 @@
-"""Lamps on pins of the board: on or off, dimmed, or two dies between two pins."""
+"""What lamps on pins of a board have in common, whatever the pins do."""
 
 from __future__ import annotations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, DrivenLamp, resistors
 from tiny_lantern.electrical.lamp.led import LedString
 from tiny_lantern.electrical.lamp.loop import Loop, loop_current
 from tiny_lantern.electrical.lamp.parallel import on_one_resistor
-from tiny_lantern.model.drive import PinDirect, PwmPin, ReversingPair
 
-KINDS = (PinDirect, PwmPin, ReversingPair)
+Floats = NDArray[np.float64]
 
 
-def solve(case: Case) -> ChannelResult:
-    """Each lamp behind its resistor on a pin, or between two.
+def currents_on_pins(case: Case, pins: int = 1) -> Floats:
+    """Current of each lamp behind its resistor, while it is lit. (n_channels,) [A]
 
     Args:
         case: the driver with its channels.
+        pins: how many pins the current of a lamp goes through. [-]
     """
-    part = case.board_part
-    pins = 2 if isinstance(case.driver, ReversingPair) else 1
-    ohms = resistors(case)
-    on_a = np.array(
-        [
-            pin_current(part.logic_v, pins * part.pin_ohm, float(ohm), lamp)
-            for ohm, lamp in zip(ohms, case.lamps, strict=True)
-        ]
-    )
-    share = 0.5 if isinstance(case.driver, ReversingPair) else 1.0
-    count = len(on_a)
+    ohms, part = resistors(case), case.board_part
+    lamps = zip(ohms, case.lamps, strict=True)
+    return np.array([pin_current(part.logic_v, pins * part.pin_ohm, float(ohm), lamp) for ohm, lamp in lamps])
+
+
+def result_on_pins(case: Case, on_a: Floats, lit_at_once_a: float, pins: int = 1, share: float = 1.0) -> ChannelResult:
+    """The result of lamps on pins.
+
+    Args:
+        case: the driver with its channels.
+        on_a: current of each while it is lit, (n_channels,). [A]
+        lit_at_once_a: the most that flows at once. [A]
+        pins: how many pins the current of a lamp goes through. [-]
+        share: the part of the time that a lamp is lit at full duty. [-]
+    """
+    part, ohms, count = case.board_part, resistors(case), len(on_a)
     worst = float(on_a.max()) if count else 0.0
     block = Block(case.driver.name, 0, count, worst, part.pin_recommended_a, "A", "worst pin")
-    lit_a = _lit_at_once(case, on_a)
     return ChannelResult(
         case, on_a, on_a * np.minimum(case.duties, 1.0) * share, np.full(count, part.pin_recommended_a),
         np.full(count, part.pin_absolute_a), part.logic_v - on_a * (ohms + pins * part.pin_ohm), on_a**2 * ohms * share,
-        (block,), part.logic_v, lit_a, 0.0, on_a,
+        (block,), part.logic_v, lit_at_once_a, 0.0, on_a,
     )  # fmt: skip
 
 
@@ -54,13 +59,3 @@ def pin_current(supply_v: float, output_ohm: float, resistor_ohm: float, lamp: D
     if lamp.branches > 1:
         return on_one_resistor(supply_v, output_ohm, resistor_ohm, [lamp.led] * lamp.branches).total_a
     return loop_current(Loop(supply_v, output_ohm, LedString((lamp.led,))), resistor_ohm)
-
-
-def _lit_at_once(case: Case, on_a: np.ndarray) -> float:
-    """The most that flows at once: all of them, of a pair the stronger die."""
-    if not isinstance(case.driver, ReversingPair):
-        return float(on_a.sum())
-    pairs: dict[int, float] = {}
-    for channel, amps in zip(case.channels, on_a, strict=True):
-        pairs[channel.output // 2] = max(pairs.get(channel.output // 2, 0.0), float(amps))
-    return sum(pairs.values())

@@ -1,0 +1,36 @@
+"""Lamps that a demultiplexer lights one at a time."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tiny_lantern.electrical.drive.demux import one_at_a_time
+from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, resistors
+from tiny_lantern.electrical.driven.on_pins import pin_current
+from tiny_lantern.model.drive import Demux
+from tiny_lantern.model.parts.chip import ChipPart
+
+KIND = Demux
+
+
+def solve(case: Case) -> ChannelResult:
+    """Each way of the demultiplexer.
+
+    Args:
+        case: the driver with its channels.
+    """
+    driver = case.driver
+    assert isinstance(driver, Demux)
+    chip = case.build.shelf.find(ChipPart, driver.chip_id)
+    ohms, count = resistors(case), len(case.channels)
+    pairs = zip(ohms, case.lamps, strict=True)
+    on_a = np.array([pin_current(driver.led_v, chip.out_ohm, float(ohm), lamp) for ohm, lamp in pairs])
+    ways = max(1, count)
+    share = one_at_a_time(ways, driver.dwell_s).duty
+    worst = float(on_a.max()) if count else 0.0
+    block = Block(driver.name, 0, count, worst, chip.output_limit_a, "A", f"one of {ways} at a time")
+    return ChannelResult(
+        case, on_a, on_a * share * case.duties, np.full(count, chip.output_limit_a),
+        np.full(count, chip.output_absolute_a), driver.led_v - on_a * (ohms + chip.out_ohm), on_a**2 * ohms * share,
+        (block,), driver.led_v, worst, chip.icc_a,
+    )  # fmt: skip

@@ -1,0 +1,19 @@
+"""Each lamp on a pin of the board, on or off."""
+
+from __future__ import annotations
+
+from tiny_lantern.electrical.driven.contract import Case, ChannelResult
+from tiny_lantern.electrical.driven.on_pins import currents_on_pins, result_on_pins
+from tiny_lantern.model.drive import PinDirect
+
+KIND = PinDirect
+
+
+def solve(case: Case) -> ChannelResult:
+    """Each lamp behind its resistor on a pin.
+
+    Args:
+        case: the driver with its channels.
+    """
+    on_a = currents_on_pins(case)
+    return result_on_pins(case, on_a, float(on_a.sum()))
