@@ -388,6 +388,48 @@ def test_the_small_sums_work_and_tell_what_they_cannot_use(opened: Opened) -> No
     assert "no byte" in window.bits.told.text()
     type_into(window.bits.bytes, "0xFF, 0x01")
     assert window.bits.rows.toPlainText() == "11111111\n00000001"
+    assert "idle reads 1" in window.button.text.toPlainText()
+    assert window.button.side is not None
+    choose(window.button.side, 0.0)
+    assert "idle reads 0" in window.button.text.toPlainText()
+    assert "rises when pressed" in window.press.text.toPlainText()
+    assert window.press.side is not None
+    choose(window.press.side, 1.0)
+    assert "falls when pressed" in window.press.text.toPlainText()
+    assert "silence is 2.50 V, 512 counts. 204 counts at the loudest" in window.audio.text.toPlainText()
+    type_into(window.audio.fields["peak"], "3 V")
+    assert "no more than 2.50 V" in window.audio.text.toPlainText()
+    close_all(shell)
+
+
+def test_a_bitmap_is_drawn_on_two_panels_turned_over_and_read_back_panel_by_panel(opened: Opened) -> None:
+    shell = opened(driven("pin"), station="Drive")
+    shell.actions_by_id["helpers"].trigger()
+    window = beside(shell, HelpersWindow)
+    assert isinstance(window, HelpersWindow)
+    window.tabs.setCurrentWidget(window.bits)
+    bits, grid = window.bits, window.bits.grid
+    bits.rows.setPlainText("10000000\n00000001")
+    choose(bits.panels, 2)
+    assert bits.bytes.text() == "0x80, 0x00, 0x01, 0x00"
+    QTest.mouseClick(grid, LEFT, NONE, grid.centre_of(0, 9).toPoint())
+    assert bits.rows.toPlainText() == "1000000001000000\n0000000100000000"
+    grid.setFocus()
+    QTest.keyClick(grid, Qt.Key.Key_Down)
+    QTest.keyClick(grid, Qt.Key.Key_Space)
+    assert bits.bytes.text() == "0x80, 0x40, 0x01, 0x40"
+    choose(bits.order, "panels")
+    assert bits.bytes.text() == "0x80, 0x01, 0x40, 0x40"
+    bits.invert.click()
+    assert bits.bytes.text() == "0x7F, 0xFE, 0xBF, 0xBF"
+    bits.mirror.click()
+    assert bits.rows.toPlainText().split()[0] == "1111110111111110"
+    type_into(bits.bytes, "1, 2, 3, 4")
+    assert bits.rows.toPlainText() == "0000000100000011\n0000001000000100"
+    type_into(bits.bytes, "1, 2, 3")
+    assert "a multiple of 2" in bits.told.text()
+    choose(bits.panels, 1)
+    assert bits.rows.toPlainText() == "00000001\n00000010"
     close_all(shell)
 
 

@@ -40,6 +40,54 @@ def byte_of(word: str) -> int:
     raise LanternError(f"“{word.strip()[:20]}” is no byte", "bytes", ACCEPTED)
 
 
+def inverted(rows: Sequence[str]) -> list[str]:
+    """A bitmap with every light turned over.
+
+    Args:
+        rows: rows of ones and zeros.
+    """
+    return ["".join("10"[int(mark)] for mark in row) for row in rows]
+
+
+def mirrored(rows: Sequence[str]) -> list[str]:
+    """A bitmap left to right.
+
+    Args:
+        rows: rows of ones and zeros.
+    """
+    return [row[::-1] for row in rows]
+
+
+def panel_by_panel(values: Sequence[Sequence[int]]) -> list[list[int]]:
+    """Bytes of rows that run across several panels of eight columns as those of one panel after another.
+
+    Args:
+        values: the bytes of each row. [-]
+    """
+    return [[row[panel]] for panel in range(len(values[0]) if values else 0) for row in values]
+
+
+def across_panels(text: str, panels: int) -> str:
+    """Bytes of one panel after another as rows that run across all of them.
+
+    Args:
+        text: the bytes, with commas or spaces.
+        panels: how many panels stand side by side. [-]
+
+    Raises:
+        LanternError: a word is no byte, or the panels are not of one height.
+    """
+    values = [byte_of(word) for word in _words(text)]
+    rows = len(values) // panels
+    if rows * panels != len(values):
+        raise LanternError(f"{len(values)} bytes make no {panels} panels", "bytes", f"a multiple of {panels}")
+    return ", ".join(str(values[panel * rows + row]) for row in range(rows) for panel in range(panels))
+
+
+def _words(text: str) -> list[str]:
+    return [word for word in re.split(r"[\s,;]+", text.strip()) if word]
+
+
 def pattern_of_bytes(text: str, columns: int, active_low: bool = False) -> list[str]:
     """Bytes as rows of ones and zeros.
 
@@ -51,7 +99,7 @@ def pattern_of_bytes(text: str, columns: int, active_low: bool = False) -> list[
     Raises:
         LanternError: a word is no byte, or the bytes make no whole rows.
     """
-    words = [word for word in re.split(r"[\s,;]+", text.strip()) if word]
+    words = _words(text)
     each_row = columns // 8
     if columns <= 0 or columns % 8:
         raise LanternError(f"{columns} columns make no whole bytes", "bitmap", "8, 16, 24 … columns")

@@ -44,7 +44,7 @@ def _compare(shell: Shell) -> None:
     piece_id = _drive(shell).form.piece_id
     if piece_id is not None:
         name = shell.session.build.line.piece(piece_id).name
-        shell.show_beside(f"Ways to drive {name}", CompareWindow(shell.session, piece_id), 1020, 420)
+        shell.show_beside(f"Ways to drive {name}", CompareWindow(shell.session, piece_id), 1100, 700)
 
 
 def _power_tree(shell: Shell) -> None:

@@ -4,20 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QAbstractItemView, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QAbstractItemView,
+    QHeaderView,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.plans.compare import Compared, compare
+from tiny_lantern.plans.schools import schools
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.widgets.fields import button, faint, quiet, side_by_side
+from tiny_lantern.ui.widgets.fields import button, faint, heading, quiet, side_by_side
 from tiny_lantern.ui.widgets.row_table import RowTable
 
 HEADS = ("way", "pins", "joints", "cost", "comes round", "flicker", "bits", "brightest", "even", "hottest", "worst")
 FIGURES = (1, 2, 3, 4, 6, 7, 8, 9, 10)
-SCHOOLS = (
-    "Registers keep lamps lit, a multiplexer lights one in turn: fewer parts, less light. A resistor each is cheap and "
-    "plain; a sink chip sets one current for all. One output for two lamps saves pins while their shows agree."
-)
+SCHOOL_HEADS = ("question", "one side", "the other", "on this build")
 
 
 class CompareWindow(QWidget):
@@ -31,13 +36,21 @@ class CompareWindow(QWidget):
         self.table.setAccessibleName("Ways to drive")
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.table.currentCellChanged.connect(lambda *_: self._show_word())
+        self.schools = QTableWidget(0, len(SCHOOL_HEADS))
+        self.schools.setHorizontalHeaderLabels(SCHOOL_HEADS)
+        self.schools.setAccessibleName("Where practitioners disagree, and when each side wins")
+        self.schools.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.schools.setWordWrap(True)
+        self.schools.verticalHeader().hide()
+        self.schools.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self._word = faint("Each way is solved on this build …")
         self.use = button("Use this way", self.use_chosen, "primary", "One step; undo takes it back")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.table, 1)
         column.addWidget(self._word)
-        column.addWidget(faint(SCHOOLS))
+        column.addWidget(heading("Where practitioners disagree"))
+        column.addWidget(self.schools, 1)
         column.addLayout(side_by_side(self.use))
         session.build_changed.connect(self._again)
         self._again()
@@ -60,7 +73,16 @@ class CompareWindow(QWidget):
             if rows:
                 self.table.setCurrentCell(now, 0)
         self.table.fit_columns()
+        self._show_schools()
         self._show_word()
+
+    def _show_schools(self) -> None:
+        told = schools(self._session.build, self.rows)
+        self.schools.setRowCount(len(told))
+        for number, school in enumerate(told):
+            for column, text in enumerate((school.question, school.one, school.other, school.here)):
+                self.schools.setItem(number, column, QTableWidgetItem(text))
+        self.schools.resizeRowsToContents()
 
     def _texts(self, number: int) -> tuple[str, ...]:
         row = self.rows[number]

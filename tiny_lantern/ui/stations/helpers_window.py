@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QLineEdit, QPlainTextEdit, QTabWidget, QVBoxLayout, QWidget
 
-from tiny_lantern.electrical.drive.scanned import active_low, pattern_of, row_bytes
+from tiny_lantern.electrical.inputs.audio import AudioIn
+from tiny_lantern.electrical.inputs.button import Button
 from tiny_lantern.electrical.inputs.knob import Knob
 from tiny_lantern.electrical.inputs.press import PressSensor, divider, fixed_e24_ohm, fixed_ohm
 from tiny_lantern.light.colour import srgb_from_linear
@@ -28,9 +30,9 @@ from tiny_lantern.light.perception import dimming_steps, duty_table, largest_ste
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.quantities import engineering, parse_quantity, volts
-from tiny_lantern.show.bitmap import pattern_in_bytes, pattern_of_bytes
-from tiny_lantern.show.snippets import knob_c, table_c
+from tiny_lantern.show.snippets import audio_c, button_c, knob_c, press_c, table_c
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.stations.bits_sum import BitsSum
 from tiny_lantern.ui.widgets.fields import ColourButton, Rows, combo, faint
 
 DEFAULT = (LampPrimary(0.69, 0.308, 0.45, 0.012, 0.012), LampPrimary(0.17, 0.70, 0.80, 0.012, 0.012),
@@ -43,17 +45,24 @@ FLICKER = (("clock", "clock", "Hz", "16 MHz"), ("divider", "divider", "", "64"),
 KNOB = (("bits", "reading, bits", "", "12"), ("offset", "counts at rest", "", "22"),
         ("full", "counts when full", "", "4095"), ("out", "level, bits", "", "8"),
         ("reading", "reading now", "", "1000"))  # fmt: skip
-LIGHTHOUSE = "00011000\n00111100\n00011000\n00011000\n00111100\n00111100\n01111110\n11111111"
 PRESS = (("rest", "at rest", "ohm", "100k"), ("pressed", "pressed", "ohm", "1k"), ("supply", "supply", "V", "5"),
          ("bits", "reading, bits", "", "10"))  # fmt: skip
+
+PRESS_TO = (("sensor to the supply", 0.0), ("sensor to 0 V", 1.0))
+BUTTON = (("supply", "supply", "V", "5"), ("pull", "pull resistor", "ohm", "10k"), ("rate", "readings a second", "Hz",
+          "40"), ("bounce", "bounce", "s", "0.05"))  # fmt: skip
+BUTTON_TO = (("button to 0 V", 1.0), ("button to the supply", 0.0))
+AUDIO = (("peak", "loudest peak", "V", "1"), ("supply", "supply", "V", "5"), ("bias", "each bias resistor", "ohm",
+         "100k"), ("coupling", "capacitor, µF", "", "0.1"), ("bits", "reading, bits", "", "10"))  # fmt: skip
 
 
 class _Sum(QWidget):
     """A few fields, and the text that follows from them."""
 
     def __init__(
-        self, session: Session, fields: tuple[tuple[str, str, str, str], ...], work: Callable[[dict[str, float]], str]
-    ) -> None:
+        self, session: Session, fields: tuple[tuple[str, str, str, str], ...], work: Callable[[dict[str, float]], str],
+        sides: tuple[tuple[str, float], ...] = (),
+    ) -> None:  # fmt: skip
         super().__init__()
         self._session, self._work = session, work
         self._units = {name: unit for name, _, unit, _ in fields}
@@ -63,6 +72,9 @@ class _Sum(QWidget):
             line = self.fields[name] = QLineEdit(value)
             line.editingFinished.connect(self.refresh)
             rows.add(label, line)
+        self.side = combo(sides, "Which way round", lambda _: self.refresh()) if sides else None
+        if self.side is not None:
+            rows.add("which way round", self.side)
         self.text = QPlainTextEdit()
         self.text.setReadOnly(True)
         self.text.setAccessibleName("Result")
@@ -77,6 +89,8 @@ class _Sum(QWidget):
         """Work it out anew; what cannot be is told, and the last result stays."""
         try:
             values = {name: parse_quantity(line.text(), self._units[name], name) for name, line in self.fields.items()}
+            if self.side is not None:
+                values["side"] = self.side.currentData()
             self.text.setPlainText(self._work(values))
             self.told.setText("")
         except LanternError as error:
@@ -92,10 +106,13 @@ class HelpersWindow(QWidget):
         self.fade = _Sum(session, FADE, _fade)
         self.flicker = _Sum(session, FLICKER, _flicker)
         self.knob = _Sum(session, KNOB, _knob)
-        self.press = _Sum(session, PRESS, _press)
+        self.press = _Sum(session, PRESS, _press, PRESS_TO)
+        self.button = _Sum(session, BUTTON, _button, BUTTON_TO)
+        self.audio = _Sum(session, AUDIO, _audio)
         self.colour, self.bits = ColourSum(session), BitsSum()
         named = {"Fade table": self.fade, "Flicker": self.flicker, "Colour": self.colour, "Knob": self.knob,
-                 "Press sensor": self.press, "Bits and bytes": self.bits}  # fmt: skip
+                 "Button": self.button, "Press sensor": self.press, "Sound": self.audio,
+                 "Bits and bytes": self.bits}  # fmt: skip
         for title, tab in named.items():
             self.tabs.addTab(tab, title)
         column = QVBoxLayout(self)
@@ -145,16 +162,50 @@ def _knob(values: dict[str, float]) -> str:
 
 
 def _press(values: dict[str, float]) -> str:
-    sensor = PressSensor(values["rest"], values["pressed"], values["supply"], "supply", values["supply"],
+    to: Literal["supply", "ground"] = "ground" if values["side"] else "supply"
+    sensor = PressSensor(values["rest"], values["pressed"], values["supply"], to, values["supply"],
                          _whole(values, "bits", 1, 24))  # fmt: skip
     ideal, bought = fixed_ohm(sensor), fixed_e24_ohm(sensor)
     found = divider(sensor, bought)
+    ends = ("0 V", "the supply") if to == "supply" else ("the supply", "0 V")
+    above, below = ("above", "below") if found.rises else ("below", "above")
     return (
         f"Fixed resistor √(R_rest · R_pressed) = {engineering(ideal, 'ohm')}; fit {engineering(bought, 'ohm')}, from "
-        f"the reading to 0 V, the sensor from the supply to the reading.\n"
-        f"At rest {volts(found.rest_v)}, pressed {volts(found.pressed_v)}.\n"
-        f"Pressed above {volts(found.press_at_v)} ({found.counts(found.press_at_v)} counts), let go below "
-        f"{volts(found.release_at_v)} ({found.counts(found.release_at_v)} counts). A button: wait 50 ms."
+        f"the reading to {ends[0]}, the sensor from {ends[1]} to the reading.\n"
+        f"Idle {volts(found.rest_v)}, pressed {volts(found.pressed_v)}: the reading "
+        f"{'rises' if found.rises else 'falls'} when pressed.\n"
+        f"Pressed {above} {volts(found.press_at_v)} ({found.counts(found.press_at_v)} counts), let go {below} "
+        f"{volts(found.release_at_v)} ({found.counts(found.release_at_v)} counts).\n\n{press_c(found)}"
+    )
+
+
+def _button(values: dict[str, float]) -> str:
+    button = Button("ground" if values["side"] else "supply", values["supply"], values["pull"], values["rate"],
+                    values["bounce"])  # fmt: skip
+    far = "the supply" if button.to == "ground" else "0 V"
+    return (
+        f"The resistor goes from the pin to {far}: idle reads {button.idle}, pressed {1 - button.idle}, and then "
+        f"{engineering(button.pressed_a, 'A')} flows. Many boards have such a resistor inside; then none is fitted.\n"
+        f"{button.debounce_ticks} readings that agree outlast a bounce of {button.debounce_s:g} s.\n\n"
+        f"{button_c(button)}"
+    )
+
+
+def _audio(values: dict[str, float]) -> str:
+    if values["coupling"] <= 0:
+        raise LanternError("there is no such capacitor", "coupling", "a value above 0, as 0.1")
+    audio = AudioIn(values["peak"], values["supply"], values["bias"], values["coupling"] * 1e-6, values["supply"],
+                    _whole(values, "bits", 1, 24))  # fmt: skip
+    clipped = (
+        f"Clipped: no more than {volts(audio.widest_v)} of peak fits; divide it first." if audio.clips
+        else f"{audio.peak_counts} counts at the loudest."
+    )  # fmt: skip
+    return (
+        f"Two resistors of {engineering(audio.bias_ohm, 'ohm')} from the reading to the supply and to 0 V: silence is "
+        f"{volts(audio.idle_v)}, {audio.idle_counts} counts. {clipped}\n"
+        f"The capacitor passes what is above {audio.low_hz:.0f} Hz; its plus side, where it has one, to the reading.\n"
+        "A headphone or line output only, never a loudspeaker's amplifier and never the mains.\n\n"
+        f"{audio_c(audio)}"
     )
 
 
@@ -225,54 +276,3 @@ def _srgb_of(xy: Floats | None) -> str:
     linear = np.maximum(np.linalg.solve(srgb_matrix(), xyz_of_xy(x, y)), 0.0)
     red, green, blue = np.round(srgb_from_linear(linear / linear.max()) * 255).astype(int).tolist()
     return f"#{red:02x}{green:02x}{blue:02x}"
-
-
-class BitsSum(QWidget):
-    """A bitmap of ones and zeros as bytes, and back."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.rows = QPlainTextEdit(LIGHTHOUSE)
-        self.rows.setAccessibleName("Rows of ones and zeros, column 0 left")
-        self.bytes = QLineEdit()
-        self.bytes.setAccessibleName("Bytes, as 0x3C, 60 or 0b00111100")
-        self.form = combo([("hex", "hex"), ("decimal", "decimal"), ("binary", "binary")], "Written as",
-                          lambda _: self.refresh())  # fmt: skip
-        self.low = combo([("on when high", False), ("on when low", True)], "Level", lambda _: self.refresh())
-        self.told = faint()
-        self.rows.textChanged.connect(self.refresh)
-        self.bytes.editingFinished.connect(self._back)
-        rows = Rows()
-        rows.add("written as", self.form)
-        rows.add("lines", self.low)
-        rows.add("bytes", self.bytes)
-        column = QVBoxLayout(self)
-        column.addWidget(faint("A row a line, 0 or 1 a column; the leftmost is the high bit of the first byte."))
-        column.addWidget(self.rows, 1)
-        column.addLayout(rows.grid)
-        column.addWidget(self.told)
-        self.refresh()
-
-    def refresh(self) -> None:
-        """Write the bitmap as bytes."""
-        try:
-            lit = pattern_of(self.rows.toPlainText().split())
-            values = row_bytes(lit)
-            if values is None:
-                raise LanternError(f"{lit.shape[1]} columns make no whole bytes", "bitmap", "8, 16, 24 … columns")
-            self.bytes.setText(pattern_in_bytes(active_low(values) if self.low.currentData() else values,
-                                                self.form.currentData()))  # fmt: skip
-            self.told.setText(f"{lit.shape[0]} rows of {lit.shape[1]}")
-        except LanternError as error:
-            self.told.setText(error.sentence())
-
-    def _back(self) -> None:
-        if not self.bytes.isModified():
-            return
-        try:
-            columns = len(self.rows.toPlainText().split()[0])
-            rows = pattern_of_bytes(self.bytes.text(), columns, bool(self.low.currentData()))
-        except LanternError as error:
-            self.told.setText(error.sentence())
-            return
-        self.rows.setPlainText("\n".join(rows))
