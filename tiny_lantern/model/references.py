@@ -52,7 +52,8 @@ def check_references(build: Build) -> None:
     known = known_ids(build)
     for field in LIST_FIELDS:
         for number, item in enumerate(getattr(build, field)):
-            check_known(item.held, f"{field}[{number}]", known)
+            if any(reference.identity not in known[reference.to] for reference in item.held):
+                check_known(item.held, f"{field}[{number}]", known)
     runs = {run.id: run for run in build.strips}
     for number, piece in enumerate(build.pieces):
         if isinstance(piece, PixelRun):
@@ -90,13 +91,15 @@ def _drive_fits(build: Build, counts: dict[str, tuple[int, str]]) -> None:
     outputs: dict[tuple[str, int], int] = {}
     part_ids = {piece.id: piece.part_id for piece in build.pieces}
     for number, channel in enumerate(build.channels):
-        where = f"channels[{number}]"
         if outputs.setdefault((channel.driver_id, channel.output), number) != number:
-            raise LanternError(f"output {channel.output} has a channel already", f"{where}.output", "a free output")
+            words = f"output {channel.output} has a channel already"
+            raise LanternError(words, f"channels[{number}].output", "a free output")
         for at, ref in enumerate(channel.slots):
-            _on_piece(ref.index, *counts[ref.piece_id], f"{where}.slots[{at}].index")
+            if ref.index >= counts[ref.piece_id][0]:
+                _on_piece(ref.index, *counts[ref.piece_id], f"channels[{number}].slots[{at}].index")
         if channel.die is not None:
-            _die_there(channel.die, build.shelf.find(Part, part_ids[channel.slots[0].piece_id]), f"{where}.die")
+            part = build.shelf.find(Part, part_ids[channel.slots[0].piece_id])
+            _die_there(channel.die, part, f"channels[{number}].die")
 
 
 def _die_there(die: str, part: Part, where: str) -> None:
@@ -154,6 +157,9 @@ def all_ids(build: Build) -> Iterator[tuple[str, str]]:
 
 
 def _ids_unique(build: Build) -> None:
+    every = [item.id for field in LIST_FIELDS for item in getattr(build, field)]
+    if len(set(every)) == len(every):
+        return
     seen: dict[str, str] = {}
     for identity, where in all_ids(build):
         if identity in seen:

@@ -96,10 +96,20 @@ def chosen_ohm(case: Case, at: int) -> float | None:
     lamp = case.lamps[at]
     if not lamp.needs_resistor or isinstance(case.driver, Scanned):
         return None
-    choice = choice_of(case, at)
+    return up_of(choice_of(case, at), lamp.branches)
+
+
+def up_of(choice: Choice | None, branches: int = 1) -> float | None:
+    """The value of the series of twelve that a choice is rounded up to, of each branch's own; None where there is none.
+    [ohm]
+
+    Args:
+        choice: the choice.
+        branches: how many branches lie side by side. [-]
+    """
     if choice is None or choice.series is None:
         return None
-    return preferred(choice.ideal_ohm / lamp.branches, E12).up if lamp.branches > 1 else choice.series["e12"].up
+    return preferred(choice.ideal_ohm / branches, E12).up if branches > 1 else choice.series["e12"].up
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints, model_validator
@@ -64,7 +65,11 @@ class BoardPart(Part):
 
     def pin(self, name: str) -> BoardPin | None:
         """The pin of a name."""
-        return next((pin for pin in self.pins if pin.name == name), None)
+        return self._by_name.get(name)
+
+    @cached_property
+    def _by_name(self) -> dict[str, BoardPin]:
+        return {pin.name: pin for pin in self.pins}
 
     def dims(self, pin: BoardPin) -> bool:
         """Whether a pin can be dimmed."""

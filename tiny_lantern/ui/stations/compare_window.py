@@ -43,6 +43,7 @@ class CompareWindow(QWidget):
         self.schools.setWordWrap(True)
         self.schools.verticalHeader().hide()
         self.schools.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+        self.schools.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
         self._word = faint("Each way is solved on this build …")
         self.use = button("Use this way", self.use_chosen, "primary", "One step; undo takes it back")
         column = QVBoxLayout(self)

@@ -95,8 +95,10 @@ class DriveStation(QWidget):
     def refresh(self) -> None:
         """Solve what changed and show it."""
         build = self._session.build
-        duties = frame_duties_of(build, self._frames.frame()) if isinstance(self._session.load, FrameLoad) else None
-        self._solution = solve_drive(build, duties, self._solution)
+        if isinstance(self._session.load, FrameLoad):
+            self._solution = solve_drive(build, frame_duties_of(build, self._frames.frame()), self._solution)
+        else:
+            self._solution = self._session.drive
         self.canvas.show_solution(self._solution)
         self.form.show_solution(self._solution)
         self._show_board()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
@@ -15,6 +17,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.drive_layout import DriveLayout, DriverBox, KeptBars, PinSpot, layout_of
+from tiny_lantern.ui.widgets.layer import Layer
 
 SMALL = 8.0
 NO_ROOM = 16.0
@@ -28,6 +31,7 @@ class DriveCanvas(QWidget):
         self._session, self._axis = session, axis
         self._solution: DriveSolution | None = None
         self._kept = KeptBars()
+        self._still = Layer()
         self._laid: tuple[tuple[object, ...], DriveLayout] | None = None
         self.palette_in_use = theme.PAPER
         self.tail: tuple[PinSpot, QPointF] | None = None
@@ -74,12 +78,29 @@ class DriveCanvas(QWidget):
             return
         self._chart(painter, layout)
         self._brackets(painter, layout)
-        self._tails(painter, layout)
-        self._board(painter, layout)
+        if self.tail is not None:
+            self._tails(painter, layout)
+        shows = self._on_board(layout)
+        painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, partial(self._below, layout)))
         if self.hasFocus():
             painter.setPen(QPen(QColor(self.palette_in_use.amber), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(layout.chart.adjusted(0, -CHART_EDGE, 0, 0))
+
+    def _on_board(self, layout: DriveLayout) -> tuple[object, ...]:
+        """All that the board is drawn from."""
+        board, solution = self.board, self._solution
+        total = solution.boards[board.id] if board is not None and solution is not None else None
+        figures = (total.part, total.pins_a, total.used_pins) if total is not None else ()
+        tails = () if self.tail is not None else (self.palette_in_use, layout.boxes)
+        chosen = self._session.selection.one("drivers")
+        return (layout.board, layout.pins, board.name if board else "", figures, chosen, tails)
+
+    def _below(self, layout: DriveLayout, painter: QPainter) -> None:
+        """The board, and the tails that lead to it while none of them is in the hand."""
+        if self.tail is None:
+            self._tails(painter, layout)
+        self._board(painter, layout)
 
     def _pen(self, colour: str, width: float = 1.0, dashed: bool = False) -> QPen:
         return QPen(QColor(colour), width, Qt.PenStyle.DashLine if dashed else Qt.PenStyle.SolidLine)
@@ -100,23 +121,31 @@ class DriveCanvas(QWidget):
         painter.drawText(title, Qt.AlignmentFlag.AlignLeft, "milliamps in each channel while it is lit")
         painter.save()
         painter.setClipRect(chart.adjusted(-1, -1, 1, 1))
-        chosen = self._session.selection.all("channels")
-        amber, danger, copper = QColor(p.amber), QColor(p.danger), QColor(p.copper)
-        for bar in layout.bars:
-            top = layout.y_of(min(bar.on_a, layout.most_a * 1.02))
-            over = bar.on_a > bar.most_a * (1 + 1e-9)
-            colour = amber if bar.channel_id in chosen else danger if over else copper
-            painter.fillRect(QRectF(bar.middle - bar.width / 2, top, bar.width, chart.bottom() - top), colour)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for colour, rects in self._bars_by_colour(layout).items():
+            painter.setBrush(QColor(colour))
+            painter.drawRects(rects)
         self._limits(painter, layout)
         painter.restore()
         self._beyond(painter, layout)
+
+    def _bars_by_colour(self, layout: DriveLayout) -> dict[str, list[QRectF]]:
+        """The bars that are drawn in each colour: those selected, those over what they may carry, all others."""
+        p, chosen = self.palette_in_use, set(self._session.selection.all("channels"))
+        found: dict[str, list[QRectF]] = {p.copper: [], p.danger: [], p.amber: []}
+        foot, scale, highest = layout.chart.bottom(), layout.chart.height() / layout.most_a, layout.most_a * 1.02
+        for bar in layout.bars:
+            over = bar.on_a > bar.most_a * (1 + 1e-9)
+            colour = p.amber if bar.channel_id in chosen else p.danger if over else p.copper
+            high = min(bar.on_a, highest) * scale
+            found[colour].append(QRectF(bar.middle - bar.width / 2, foot - high, bar.width, high))
+        return found
 
     def _limits(self, painter: QPainter, layout: DriveLayout) -> None:
         """A dashed line over each driver's bars: what its outputs should carry."""
         painter.setPen(self._pen(self.palette_in_use.danger, 1.2, dashed=True))
         for box in layout.boxes:
-            own = [bar for bar in layout.bars if bar.driver_id == box.driver_id]
-            limit = min((bar.most_a for bar in own), default=NO_LIMIT)
+            limit = min((bar.most_a for bar in layout.bars_of[box.driver_id]), default=NO_LIMIT)
             if limit <= layout.most_a:
                 painter.drawLine(QPointF(box.left, layout.y_of(limit)), QPointF(box.right, layout.y_of(limit)))
 
@@ -125,12 +154,9 @@ class DriveCanvas(QWidget):
         painter.setFont(theme.font(SMALL))
         painter.setPen(QColor(self.palette_in_use.ink))
         edge = -1e9
-        for bar in sorted(layout.bars, key=lambda bar: bar.middle):
-            if (
-                bar.on_a > layout.most_a
-                and layout.chart.left() <= bar.middle <= layout.chart.right()
-                and bar.middle > edge
-            ):
+        beyond = [bar for bar in layout.bars if bar.on_a > layout.most_a]
+        for bar in sorted(beyond, key=lambda bar: bar.middle):
+            if layout.chart.left() <= bar.middle <= layout.chart.right() and bar.middle > edge:
                 box = QRectF(bar.middle - 22, layout.chart.top() - 14, 44, 13)
                 painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{bar.on_a * 1000:.0f}")
                 edge = bar.middle + 20

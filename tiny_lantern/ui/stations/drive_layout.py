@@ -6,6 +6,7 @@ from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF
 
 from tiny_lantern.electrical.driven.contract import ChannelResult
@@ -16,6 +17,7 @@ from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 
+Floats = NDArray[np.float64]
 CHART_SHARE, CHART_TOP = 0.42, 26.0
 BRACKET, BOX_HEIGHT, BOARD_HEIGHT = 22.0, 62.0, 78.0
 BOX_LEAST, BOX_GAP = 82.0, 5.0
@@ -70,6 +72,7 @@ class DriveLayout:
     board: QRectF
     board_id: str
     pins: tuple[PinSpot, ...]
+    bars_of: dict[str, list[Bar]]
 
     def steps(self) -> list[float]:
         """The currents at which lines are drawn. [A]"""
@@ -101,15 +104,17 @@ class KeptBars:
     """The bars of each driver, worked out again only where its result or the view has changed."""
 
     def __init__(self) -> None:
-        self._kept: dict[str, tuple[tuple[object, ...], list[Bar]]] = {}
+        self._kept: dict[str, tuple[tuple[object, ...], tuple[Floats, ...], list[Bar]]] = {}
 
     def of(self, build: Build, result: ChannelResult, axis: LineAxis, chart: QRectF) -> list[Bar]:
         """The bars of a driver."""
-        view = (chart.left(), chart.right(), axis.left_m, axis.right_m, build.line.wired)
+        shown = tuple((channel.id, channel.slots) for channel in result.case.channels)
+        view = (chart.left(), chart.right(), axis.left_m, axis.right_m, build.line.wired, shown)
         known = self._kept.get(result.case.driver.id)
-        if known is None or known[0][0] is not result.on_a or known[0][1:] != view:
-            known = self._kept[result.case.driver.id] = ((result.on_a, *view), _bars(build, result, axis, chart))
-        return known[1]
+        figures = (result.on_a, result.most_a, result.absolute_a)
+        if known is None or known[0] != view or not all(map(np.array_equal, known[1], figures)):
+            known = self._kept[result.case.driver.id] = (view, figures, _bars(build, result, axis, chart))
+        return known[2]
 
 
 def layout_of(
@@ -128,13 +133,16 @@ def layout_of(
         kept: the bars of before.
     """
     chart = QRectF(theme.GUTTER, CHART_TOP, max(1.0, width - theme.GUTTER - 2), height * CHART_SHARE - CHART_TOP)
-    bars = tuple(bar for result in solution.by_driver.values() for bar in kept.of(build, result, axis, chart))
+    bars_of = {
+        driver_id: kept.of(build, result, axis, chart) for driver_id, result in solution.by_driver.items()
+    }  # fmt: skip
+    bars = tuple(bar for own in bars_of.values() for bar in own)
     most_a = _round_up(_usual_most(bars) * 1.12)
     top = chart.bottom() + BRACKET
     pins_rect = QRectF(theme.GUTTER, height - BOARD_HEIGHT, chart.width(), BOARD_HEIGHT)
-    boxes = _boxes(build, bars, chart, top)
+    boxes = _boxes(build, bars_of, chart, top)
     pins = _pins(build, board, pins_rect) if board is not None else ()
-    return DriveLayout(chart, most_a, bars, boxes, pins_rect, board.id if board else "", pins)
+    return DriveLayout(chart, most_a, bars, boxes, pins_rect, board.id if board else "", pins, bars_of)
 
 
 def _bars(build: Build, result: ChannelResult, axis: LineAxis, chart: QRectF) -> list[Bar]:
@@ -162,11 +170,11 @@ def _bars(build: Build, result: ChannelResult, axis: LineAxis, chart: QRectF) ->
     return found
 
 
-def _boxes(build: Build, bars: tuple[Bar, ...], chart: QRectF, top: float) -> tuple[DriverBox, ...]:
+def _boxes(build: Build, bars_of: dict[str, list[Bar]], chart: QRectF, top: float) -> tuple[DriverBox, ...]:
     """Each driver's box under the middle of its lamps, pushed apart where they would lie on each other."""
     spans: list[tuple[float, float, str]] = []
     for driver in build.drivers:
-        own = [bar for bar in bars if bar.driver_id == driver.id]
+        own = bars_of[driver.id]
         if own:
             left = min(bar.middle - bar.width / 2 for bar in own)
             right = max(bar.middle + bar.width / 2 for bar in own)
