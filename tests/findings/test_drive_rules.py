@@ -2,8 +2,8 @@
 
 import pytest
 
-from tests.findings.test_findings import clashing, counted, found, weak_coils
-from tests.support.builds import part
+from tests.findings.test_findings import apart, clashing, counted, found, weak_coils
+from tests.support.builds import one_strip, part
 from tests.support.driven import LARGE, OFFSET, driven, first, flood, hold, lamps, lit, matrix, with_channel
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.findings.finding import Finding, Severity
@@ -11,7 +11,7 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_drive import change_board, change_driver
-from tiny_lantern.model.edits_power import add_supply
+from tiny_lantern.model.edits_power import add_supply, change_supply
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.parts.board import BoardPart
@@ -294,3 +294,35 @@ def test_a_transistor_is_judged_by_amps_and_volts() -> None:
     drawn_a = float(solve_drive(build).by_driver[build.drivers[0].id].on_a[0])
     assert verdict(changed(build, TransistorPart, most_a=drawn_a * 1.001), "transistor-limit") is None
     assert verdict(changed(build, TransistorPart, most_a=drawn_a * 0.999), "transistor-limit") is not None
+
+
+def test_a_chip_is_judged_by_the_voltage_that_it_gets() -> None:
+    assert verdict(driven("register", led_v=6.0), "chip-voltage") is None
+    assert "0.10 V too much" in verdict(driven("register", led_v=6.1), "chip-voltage").message
+    sinks = driven("sink", led_v=18.7)
+    assert verdict(sinks, "chip-voltage") is None, "a dark red lamp takes its 1.8 V"
+    assert "0.10 V too much" in verdict(change_driver(sinks, "lamps-sink", led_v=18.9), "chip-voltage").message
+
+
+def test_a_dark_die_is_judged_by_what_it_gets_backwards() -> None:
+    build = driven("scanned", matrix(), rows_by="register", led_v=5.0)
+    assert verdict(build, "reverse-voltage") is None
+    assert "0.30 V too much" in verdict(change_driver(build, "matrix-scanned", led_v=5.3), "reverse-voltage").message
+    floating = driven("scanned", matrix(), rows_by="transistor", row_transistor_id="mosfet-high", led_v=5.3)
+    assert verdict(floating, "reverse-voltage") is None, "a row that is off floats"
+    pair = driven("pair", lamps(1, "lamp-two-colour-2"))
+    assert verdict(pair, "reverse-voltage") is None, "its other die holds it at 2 V"
+    weak = change_parts(pair, revise(pair.shelf.of(LampPart)[0], reverse_v=1.5))
+    assert verdict(weak, "reverse-voltage") is not None
+
+
+def test_a_return_left_apart_is_told_only_where_something_else_controls_the_lamps() -> None:
+    split = apart()
+    assert "1 of them" in verdict(split, "no-common-return").message
+    assert verdict(change_supply(split, "lamps-supply", joined=True), "no-common-return") is None
+    alone = change_board(split, split.boards[0].id, supply_id="lamps-supply")
+    assert verdict(alone, "no-common-return") is None, "the board hangs on the same supply"
+    strip = change_supply(one_strip(10), "supply", joined=False)
+    assert verdict(strip, "no-common-return") is None, "nothing else is there"
+    two = add_supply(strip, part("mains-5v-4a"), "Board's")
+    assert "Strip" in verdict(two, "no-common-return").message

@@ -132,6 +132,13 @@ def counted() -> Build:
     return change_way(build, build.drivers[0].id, rows_by="counter")
 
 
+def apart() -> Build:
+    """Lamps on a supply of their own whose negative is not joined to the board's."""
+    build = add_supply(driven("switch", led_v=12.0), part("mains-5v-4a"), "Logic")
+    build = add_supply(change_board(build, build.boards[0].id, supply_id="logic"), part("mains-12v-5a"), "Lamps supply")
+    return change_supply(build, "lamps-supply", joined=False)
+
+
 def thin_railed() -> Build:
     """A rail whose regulator may give 0.1 A only."""
     build = railed(40)
@@ -213,6 +220,9 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "relay-contact": lambda: (driven("relay", flood("filament-string-24v")), None),
     "relay-boot": lambda: (driven("relay", flood()), None),
     "caution-relay-mains": lambda: (driven("relay", flood("string-mains")), None),
+    "chip-voltage": lambda: (driven("register", led_v=9.0), None),
+    "reverse-voltage": lambda: (driven("scanned", matrix(), rows_by="register", led_v=5.5), None),
+    "no-common-return": lambda: (apart(), None),
     "rail-window": lambda: (railed(trimmed="loaded", output_ohm=3.0), None),
     "rail-headroom": lambda: (change_supply(railed(), "source", set_v=6.0), None),
     "rail-hot": lambda: (change_supply(railed(40), "source", set_v=24.0), None),
@@ -265,7 +275,7 @@ UNMENDED = {
 }  # fmt: skip
 STATES = {
     "no-feed", "unsolvable", "control-floating", "common-type", "no-pull", "no-pin", "no-dimming", "compare-clash",
-    "relay-boot", "sheet-old", "pulsed-to-zero",
+    "relay-boot", "sheet-old", "pulsed-to-zero", "no-common-return",
 }  # fmt: skip
 
 

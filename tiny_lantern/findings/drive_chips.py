@@ -14,20 +14,17 @@ from tiny_lantern.electrical.driven.hold import heat_of, held_of, lamps_of, regu
 from tiny_lantern.electrical.driven.scanned import pattern, row_limit_a, scan_of
 from tiny_lantern.electrical.driven.sink import best_supply_v, chip_of, chip_state
 from tiny_lantern.electrical.lamp.eseries import E24, preferred
-from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step, tenth_up
+from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step, row_transistors, tenth_up
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Demux, HoldRail, RegisterChain, Scanned, SinkChain
-from tiny_lantern.model.edits import with_part
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
-from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.quantities import amps, volts
 from tiny_lantern.show.channels import ON_FROM, show_levels
 
-ROW_TRANSISTOR = "mosfet-high"
 FADED = 0.05
 
 
@@ -107,7 +104,7 @@ def row_overload(evidence: Evidence) -> Iterator[Finding]:
             continue
         fix: tuple[Fix, ...] = ()
         if driver.rows_by != "transistor":
-            fix = (Fix("Row transistors", partial(_row_transistors, driver_id=driver.id)),)
+            fix = (Fix("Row transistors", partial(row_transistors, driver_id=driver.id)),)
         yield Finding(
             Severity.WONT_WORK, "row-overload", at_driver(evidence.build, driver),
             f"{driver.name}: {amps(row_a)} in one row",
@@ -115,15 +112,6 @@ def row_overload(evidence: Evidence) -> Iterator[Finding]:
             f"{amps(row_a - limit_a)} too much.",
             one_step("Current of a row", "I = Σ I_column", f"{driver.columns} columns", amps(row_a)), fix,
         )  # fmt: skip
-
-
-def _row_transistors(build: Build, driver_id: str) -> Build:
-    from tiny_lantern.catalogue.shelf import all_parts  # only when the mend is tried
-    from tiny_lantern.plans.rewire import change_way
-
-    part = all_parts(build).find(TransistorPart, ROW_TRANSISTOR)
-    fitted = {"rows_by": "transistor", "row_transistor_id": part.id, "row_ohm": part.rds_table[-1][1]}
-    return change_way(with_part(build, part), driver_id, **fitted)
 
 
 @rule("column-overload", "{n} matrices overload their columns")

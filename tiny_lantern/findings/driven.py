@@ -11,12 +11,16 @@ from tiny_lantern.electrical.driven.contract import Case, ChannelResult
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Fix
 from tiny_lantern.model.drive import Channel, Driver
+from tiny_lantern.model.edits import with_part
 from tiny_lantern.model.effects import SlotRef
+from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.place import Place, Ref
 from tiny_lantern.model.working import Step, Working
 
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build
+
+ROW_TRANSISTOR = "mosfet-high"
 
 
 def driven(evidence: Evidence, *kinds: type[Driver]) -> Iterator[tuple[Any, ChannelResult]]:
@@ -77,3 +81,13 @@ def pins_again(build: Build, board_id: str, driver_ids: tuple[str, ...] = ()) ->
 def assign_again(board_id: str, *driver_ids: str) -> Fix:
     """The button that assigns pins anew."""
     return Fix("Assign pins again", partial(pins_again, board_id=board_id, driver_ids=driver_ids))
+
+
+def row_transistors(build: Build, driver_id: str) -> Build:
+    """A matrix with a transistor for each row, from the shelf."""
+    from tiny_lantern.catalogue.shelf import all_parts  # with the plan below, only when a mend is tried
+    from tiny_lantern.plans.rewire import change_way
+
+    part = all_parts(build).find(TransistorPart, ROW_TRANSISTOR)
+    fitted = {"rows_by": "transistor", "row_transistor_id": part.id, "row_ohm": part.rds_table[-1][1]}
+    return change_way(with_part(build, part), driver_id, **fitted)

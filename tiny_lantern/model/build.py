@@ -76,13 +76,15 @@ class Bus(Frozen):
 
 
 class Supply(Frozen):
-    """One source in the build, at a place; ``sealed`` also stands for a box over 40 °C."""
+    """One source in the build, at a place; ``sealed`` also stands for a box over 40 °C, ``joined`` says that its
+    negative is joined to those of all others."""
 
     id: Id
     name: Name
     part_id: Annotated[Id, Refers("parts.supply")]
     set_v: Annotated[float, Field(gt=0, le=60)]
     sealed: bool = False
+    joined: bool = True
     x_m: Coordinate = 0.0
     y_m: Coordinate = 0.0
 

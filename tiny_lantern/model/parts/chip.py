@@ -14,7 +14,8 @@ EIGHT = 8
 
 
 class ChipPart(Part):
-    """A chip by its outputs and limits. ``k_v`` over the setting resistor is a sink's current. ``legs`` are named from
+    """A chip by its outputs and limits. ``most_v`` is the most that a register or a demultiplexer is fed, and that a
+    sink's outputs bear. ``k_v`` over the setting resistor is a sink's current. ``legs`` are named from
     the notch, counter-clockwise, as they stand on the chip."""
 
     kind: Literal["chip"] = "chip"
@@ -26,6 +27,7 @@ class ChipPart(Part):
     chip_limit_a: Limit | None = None
     k_v: Annotated[float, Field(ge=0, le=1000)] = 18.0
     vcc_v: Volts = 5.0
+    most_v: Annotated[float, Field(gt=0, le=100)] = 6.0
     icc_a: Annotated[float, Field(ge=0, le=1)] = 0.0
     theta_k_per_w: Annotated[float, Field(gt=0, le=1000)] = 80.0
     limit_c: Annotated[float, Field(gt=0, le=300)] = 125.0

@@ -39,7 +39,8 @@ class LeadMap(Frozen):
 
 class LampPart(Part):
     """A lamp with one to four dies. ``emitter`` says what it can show, ``limited_by`` what holds its current, ``body``
-    what is bought: a lamp, a whole matrix, a bar or a figure. ``depth_m`` is what stands behind its front,
+    what is bought: a lamp, a whole matrix, a bar or a figure. ``reverse_v`` is what a dark die
+    bears the wrong way round; ``depth_m`` is what stands behind its front,
     with the bend of its leads. Without ``leads`` nobody knows yet which is which."""
 
     kind: Literal["lamp"] = "lamp"
@@ -49,6 +50,7 @@ class LampPart(Part):
     lead_count: Annotated[int, Field(ge=2, le=64)] = 2
     limited_by: LimitedBy = "resistor"
     most_a: Annotated[float, Field(gt=0, le=10)] = 0.02
+    reverse_v: Annotated[float, Field(gt=0, le=1000)] = 5.0
     body: Literal["lamp", "matrix", "bar", "figure"] = "lamp"
     addressable: bool = False
     leads: LeadMap | None = None

@@ -71,7 +71,10 @@ STATION = Station(
     make=_make,
     empty="Driving begins with lamps: add a first one.",
     begin=("Add lamps", ADD_LAMP),
-    subjects=("drive_current", "drive_switches", "drive_chips", "drive_pins", "drive_knobs", "drive_relays", "rails"),
+    subjects=(
+        "drive_current", "drive_switches", "drive_chips", "drive_pins", "drive_knobs", "drive_relays", "drive_voltage",
+        "rails",
+    ),
     first=_first,
     commands=(
         Command("assign-pins", "Edit", 110, "Assign pins", "Ctrl+Shift+A",

@@ -183,6 +183,9 @@ class PowerStation(QWidget):
         self._set_v.faulty.connect(self._session.refused)
         self._sealed = QCheckBox("sealed box or > 40 °C")
         self._sealed.clicked.connect(lambda on: self._change_supply("Changed where the supply stands", sealed=on))
+        self._joined = QCheckBox("return joined to the others")
+        self._joined.setToolTip("Its negative is on the same wire as those of all other supplies")
+        self._joined.clicked.connect(lambda on: self._change_supply("Changed the supply's return", joined=on))
         self._supply_load = faint()
         rows = Rows()
         rows.add("supply", self._supply)
@@ -190,6 +193,7 @@ class PowerStation(QWidget):
         rows.add("set to", self._set_v)
         self._column.addLayout(rows.grid)
         self._column.addWidget(self._sealed)
+        self._column.addWidget(self._joined)
         self._column.addWidget(self._supply_load)
         self._remove_one = button("Remove", self._remove_supply, tip="Remove this supply with its feeds")
         self._column.addLayout(side_by_side(button("Add supply", self._add_supply), self._remove_one))
@@ -242,7 +246,7 @@ class PowerStation(QWidget):
 
     def _show_supply(self, build: Build) -> None:
         identity = self._chosen_supply()
-        fields = (self._supply, self._supply_part, self._set_v, self._sealed)
+        fields = (self._supply, self._supply_part, self._set_v, self._sealed, self._joined)
         for field in (*fields, self._remove_one):
             field.setEnabled(identity is not None)
         with quiet(*fields):
@@ -264,6 +268,8 @@ class PowerStation(QWidget):
             self._supply_part.setToolTip(plain_tip(part.name))
             self._set_v.show_value(supply.set_v)
             self._sealed.setChecked(supply.sealed)
+            self._joined.setChecked(supply.joined)
+            self._joined.setVisible(len(build.supplies) > 1 or bool(build.boards))
         self._show_load(build)
 
     def _show_load(self, build: Build) -> None:
