@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
@@ -26,10 +27,12 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.store import load
+from tiny_lantern.plans.matching import match_by_duty
 from tiny_lantern.plans.told import channel_working
 from tiny_lantern.plans.ways import drive_piece
 from tiny_lantern.plans.worst import worst_of_show
 from tiny_lantern.sheets.hold_drawing import hold_svg
+from tiny_lantern.show.channels import channel_duties
 from tiny_lantern.ui.declared.registry import station_for
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.compare_window import CompareWindow
@@ -37,6 +40,7 @@ from tiny_lantern.ui.stations.drive import DriveStation
 from tiny_lantern.ui.stations.helpers_window import HelpersWindow
 from tiny_lantern.ui.stations.sheets import SheetsStation
 from tiny_lantern.ui.stations.tree_window import TreeWindow
+from tiny_lantern.ui.stations.what_if_window import WhatIfWindow
 
 NONE = Qt.KeyboardModifier.NoModifier
 
@@ -227,6 +231,55 @@ def test_brightness_is_matched_by_one_button(opened: Opened) -> None:
     assert min(channel.wanted_a for channel in session.build.channels) < 0.01
     session.undo()
     assert all(channel.wanted_a == 0.01 for channel in session.build.channels)
+
+
+def test_brightness_is_matched_by_duty_where_it_dims(opened: Opened) -> None:
+    """The weakest stays at full; currents and resistors stay as they are, and what shines on average is alike."""
+    shell = opened(driven("pwm", lamps(2, "lamp-rgb-cathode")), station="Drive")
+    station, session = drive_of(shell), shell.session
+    before = session.build
+    QTest.mouseClick(station.form.match_duty, LEFT)
+    result = solve_drive(session.build).by_driver["lamps-pwm"]
+    assert result.intensity_cd.max() == pytest.approx(result.intensity_cd.min(), rel=2e-3)
+    assert max(channel.trim for channel in session.build.channels) == 1.0
+    assert [each.resistor_ohm for each in session.build.channels] == [each.resistor_ohm for each in before.channels]
+    dimmed = lit(session.build)
+    frame = np.full((1, dimmed.line.slot_count, 3), 255, np.uint8)
+    trims = [channel.trim for channel in dimmed.channels_of["lamps-pwm"]]
+    assert channel_duties(dimmed, dimmed.drivers[0], frame)[0] == pytest.approx(trims)
+    type_into(station.form.trim, "40 %")
+    assert station.form.channel is not None
+    assert station.form.channel.trim == pytest.approx(0.4)
+    with pytest.raises(LanternError, match="on and off only"):
+        match_by_duty(driven("pin"), "lamps-pin")
+
+
+def test_what_if_a_part_were_another_or_missing_changes_nothing_until_it_is_made_so(
+    opened: Opened, qtbot: QtBot
+) -> None:
+    shell = opened(driven("switch", transistor_id="bjt-small", base_ohm=1000.0), station="Drive")
+    station, before = drive_of(shell), shell.session.build
+    qtbot.waitUntil(lambda: shell.session.evidence is not None, timeout=10_000)
+    QTest.mouseClick(station.form.what_if, LEFT)
+    window = beside(shell, WhatIfWindow)
+    assert isinstance(window, WhatIfWindow)
+    qtbot.waitUntil(lambda: bool(window.rows), timeout=10_000)
+    told = {row.change.words: row for row in window.rows}
+    assert window.rows[0].change.words == "as it is"
+    missing = told["base or gate resistor missing"]
+    assert missing.findings[0].code == "no-base-resistor"
+    assert "no-base-resistor" not in {finding.code for finding in window.rows[0].findings}
+    bare = told["the lamps' resistors missing"]
+    assert bare.findings[0].code == "no-resistor"
+    assert any(words.endswith("fitted") for words in told)
+    assert shell.session.build is before, "looking changes nothing"
+    at = next(number for number, row in enumerate(window.rows) if row is missing)
+    window.table.setCurrentCell(at, 0)
+    window.fit.click()
+    assert shell.session.build.drivers[0].base_ohm is None  # type: ignore[union-attr]
+    shell.session.undo()
+    assert shell.session.build is before
+    close_all(shell)
 
 
 def test_a_pin_is_kept_for_something_else_by_a_double_click_and_let_go_again(opened: Opened) -> None:

@@ -9,7 +9,7 @@ from pkgutil import iter_modules
 from tiny_lantern import findings
 from tiny_lantern.findings.finding import RULES, Rule
 
-NO_SUBJECTS = ("registry", "check", "judge", "mends", "driven")
+NO_SUBJECTS = ("registry", "check", "judge", "mends", "driven", "what_if")
 
 
 @cache

@@ -216,10 +216,19 @@ AnyDriver = Annotated[
 ]
 
 
+def on_off(driver: Driver) -> bool:
+    """Whether a way to drive knows on and off only."""
+    if isinstance(driver, RegisterChain | Scanned):
+        return driver.levels_bits == 1
+    if isinstance(driver, Switch):
+        return not driver.dims
+    return isinstance(driver, PinDirect | Demux | RelayBoard | ReversingPair | HoldRail)
+
+
 class Channel(Frozen):
     """One output of a driver and the lamps on it: one light, or all of a series string or a parallel group. ``die`` is
     which colour of the lamp, None for all of it. ``resistor_ohm`` is None where there is none; ``wanted_a`` is what was
-    asked of it."""
+    asked of it; ``trim`` is the duty that full means, less than 1 where it is matched to weaker lamps by duty."""
 
     id: Id
     driver_id: DriverId
@@ -228,6 +237,7 @@ class Channel(Frozen):
     die: ChannelName | None = None
     resistor_ohm: Ohms | None = None
     wanted_a: Annotated[float, Field(gt=0, le=10)] = 0.01
+    trim: Annotated[float, Field(gt=0, le=1)] = 1.0
 
     def without(self, ids: Collection[str]) -> Channel | None:
         """The channel without the lamps of pieces that go; None when none is left, or its driver goes."""

@@ -5,10 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from tiny_lantern.electrical.driven.contract import case_of
+from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.light.mixing import match
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Scanned, SinkChain
+from tiny_lantern.model.drive import Scanned, SinkChain, on_off
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.plans.ways import with_resistors
@@ -38,3 +39,27 @@ def match_brightness(build: Build, driver_id: str) -> Build:
     }
     build = revise(build, channels=tuple(new.get(channel.id, channel) for channel in build.channels))
     return with_resistors(build, driver_id)
+
+
+def match_by_duty(build: Build, driver_id: str) -> Build:
+    """Trim each channel of a driver that dims to the duty at which all are as bright as the weakest; currents stay.
+
+    Raises:
+        LanternError: it does not dim, or nobody tells how bright its lamps are.
+    """
+    driver = item(build.drivers, driver_id, "driver")
+    if on_off(driver):
+        raise LanternError(f"{driver.name} knows on and off only", "match by duty", "a way to drive that dims")
+    result = solve_drive(build).by_driver[driver_id]
+    own_cd = np.array(
+        [lamp.intensity_cd(float(amps)) for lamp, amps in zip(result.case.lamps, result.on_a, strict=True)]
+    )
+    if not len(own_cd) or not own_cd.min() > 0:
+        words = f"nobody tells how bright the lamps of {driver.name} are"
+        raise LanternError(words, "match by duty", "lamps with dies, and some current in each")
+    duties = match(own_cd, result.on_a).duties
+    trims = {channel.id: float(f"{duty:.4g}") for channel, duty in zip(result.case.channels, duties, strict=True)}
+    channels = tuple(
+        revise(channel, trim=trims[channel.id]) if channel.id in trims else channel for channel in build.channels
+    )
+    return revise(build, channels=channels)

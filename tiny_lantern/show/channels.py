@@ -11,18 +11,7 @@ from numpy.typing import NDArray
 from tiny_lantern.light.colour import LUMINANCE
 from tiny_lantern.light.own import own_luminance
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import (
-    Channel,
-    Demux,
-    Driver,
-    HoldRail,
-    PinDirect,
-    RegisterChain,
-    RelayBoard,
-    ReversingPair,
-    Scanned,
-    Switch,
-)
+from tiny_lantern.model.drive import Channel, Driver, HoldRail, on_off
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.show.weave import blocks
 
@@ -31,15 +20,6 @@ Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
 ON_FROM = 0.5
 RGB = {"red": 0, "green": 1, "blue": 2}
-
-
-def on_off(driver: Driver) -> bool:
-    """Whether a way to drive knows on and off only."""
-    if isinstance(driver, RegisterChain | Scanned):
-        return driver.levels_bits == 1
-    if isinstance(driver, Switch):
-        return not driver.dims
-    return isinstance(driver, PinDirect | Demux | RelayBoard | ReversingPair)
 
 
 def channel_levels(build: Build, channels: Sequence[Channel], frames: Bytes) -> Floats:
@@ -83,13 +63,16 @@ def channel_duties(build: Build, driver: Driver, frames: Bytes) -> Floats:
         driver: the driver.
         frames: linear bytes of all slots, (n_frames, n_slots, 3). [-]
     """
-    return _as_driven(driver, channel_levels(build, build.channels_of[driver.id], frames))
+    channels = build.channels_of[driver.id]
+    return _as_driven(driver, channels, channel_levels(build, channels, frames))
 
 
-def _as_driven(driver: Driver, levels: Floats) -> Floats:
+def _as_driven(driver: Driver, channels: Sequence[Channel], levels: Floats) -> Floats:
     if isinstance(driver, HoldRail):
         return (levels > 0).astype(float)
-    return (levels >= ON_FROM).astype(float) if on_off(driver) else levels
+    if on_off(driver):
+        return (levels >= ON_FROM).astype(float)
+    return np.asarray(levels * np.array([channel.trim for channel in channels]))
 
 
 def frame_duties_of(build: Build, frame: Bytes) -> dict[str, Floats]:
@@ -128,7 +111,8 @@ def duties_of_show(build: Build, driver: Driver) -> Floats:
         build: the build.
         driver: the driver.
     """
-    return _as_driven(driver, show_levels(build, build.channels_of[driver.id]))
+    channels = build.channels_of[driver.id]
+    return _as_driven(driver, channels, show_levels(build, channels))
 
 
 def runs_of(on: Bools) -> list[tuple[int, int]]:

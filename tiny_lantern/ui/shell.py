@@ -115,6 +115,7 @@ class Shell(QWidget):
         self.stack.show_working.connect(self.show_selected_working)
         self.stack.working.connect(self.show_working)
         self.stack.compare.connect(lambda: self.actions_by_id["compare-ways"].trigger())
+        self.stack.what_if.connect(lambda: self.actions_by_id["what-if"].trigger())
         self.stack.started.connect(self._start_from)
         self.stack.first_piece.connect(self.add_strip)
         self.stack.other_piece.connect(self.pieces_hand)

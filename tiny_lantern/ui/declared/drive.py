@@ -22,6 +22,7 @@ def _make(around: Around) -> QWidget:
     drive = DriveStation(around.session, around.axis, around.frames)
     drive.show_working.connect(around.asks.working)
     drive.form.compare.connect(around.asks.compare)
+    drive.form.ask_what_if.connect(around.asks.what_if)
     return drive
 
 
@@ -45,6 +46,15 @@ def _compare(shell: Shell) -> None:
     if piece_id is not None:
         name = shell.session.build.line.piece(piece_id).name
         shell.show_beside(f"Ways to drive {name}", CompareWindow(shell.session, piece_id), 1100, 700)
+
+
+def _what_if(shell: Shell) -> None:
+    from tiny_lantern.ui.stations.what_if_window import WhatIfWindow  # loaded when first asked for
+
+    channel = _drive(shell).form.channel
+    if channel is not None:
+        name = next(driver.name for driver in shell.session.build.drivers if driver.id == channel.driver_id)
+        shell.show_beside(f"What if, {name}", WhatIfWindow(shell.session, channel.driver_id), 980, 460)
 
 
 def _power_tree(shell: Shell) -> None:
@@ -83,6 +93,9 @@ STATION = Station(
         Command("compare-ways", "Edit", 120, "Other ways to drive …", "Ctrl+Shift+W",
                 "Every way to drive the selected piece, solved side by side", _compare,
                 lambda s: bool(s.session.build.pieces)),
+        Command("what-if", "Edit", 125, "What if …", "Ctrl+Shift+Q",
+                "Other parts of what drives the selected lamp, or one missing: solved and judged, not built", _what_if,
+                lambda s: bool(s.session.build.channels)),
         Command("power-tree", "View", 60, "Power tree …", "Ctrl+Shift+T",
                 "Supplies, rails and loads, with what each gives at most", _power_tree,
                 lambda s: bool(s.session.build.pieces)),

@@ -14,13 +14,13 @@ from tiny_lantern.electrical.driven.sink import chip_state
 from tiny_lantern.electrical.driven.solution import DriveSolution
 from tiny_lantern.electrical.lamp.eseries import SERIES
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Channel, HoldRail, RelayBoard, Scanned, SinkChain
+from tiny_lantern.model.drive import Channel, HoldRail, RelayBoard, Scanned, SinkChain, on_off
 from tiny_lantern.model.edits_drive import change_channel, change_channels
 from tiny_lantern.model.emitters import by_data_line
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.quantities import amps, engineering
-from tiny_lantern.plans.matching import match_brightness
+from tiny_lantern.plans.matching import match_brightness, match_by_duty
 from tiny_lantern.plans.resistors import choice_of, from_drawer, loop_of, merged
 from tiny_lantern.plans.told import Told, told_of
 from tiny_lantern.plans.ways import WAYS, drive_piece, set_wanted, ways_for
@@ -70,6 +70,7 @@ class DriveForm(QWidget):
     """Shows and changes one channel and its driver."""
 
     compare = Signal()
+    ask_what_if = Signal()
     show_working = Signal(object, int)
 
     def __init__(self, session: Session) -> None:
@@ -88,13 +89,16 @@ class DriveForm(QWidget):
         self.resistor.optional = True
         self.resistor.entered.connect(lambda value: self._set_resistor(value))
         self.resistor.emptied.connect(lambda: self._set_resistor(None))
-        for field in (self.wanted, self.resistor):
+        self.trim = QuantityEdit("The duty that full means", "ratio", "{:.1%}".format)
+        self.trim.entered.connect(self._set_trim)
+        for field in (self.wanted, self.resistor, self.trim):
             field.faulty.connect(session.refused)
         self.way = combo([], "How it is driven", self._set_way)
         rows = Rows()
         rows.add("driven by", self.way)
         self._wanted_label = rows.add("wanted", self.wanted)
         self._resistor_label = rows.add("resistor", self.resistor)
+        self._trim_label = rows.add("full is", self.trim)
         self._figures = faint()
         self._series = QWidget()
         self._series_row = QVBoxLayout(self._series)
@@ -103,6 +107,10 @@ class DriveForm(QWidget):
         self.working = button("show the working", self._ask_working, "link")
         self.other = button("Other ways …", self.compare.emit, tip="Every way to drive it, solved side by side")
         self.match = button("Match brightness", self._match, "small", "All as bright as the weakest, by their currents")
+        self.match_duty = button("Match by duty", self._match_duty, "small", "All as bright as the weakest, by trims")
+        self.what_if = button(
+            "What if …", self.ask_what_if.emit, tip="Other parts fitted, one missing: solved, not built"
+        )
         self.hold_window = SchematicView()
         self.lit = QSlider(Qt.Orientation.Horizontal)
         self.lit.setAccessibleName("How many outputs are lit")
@@ -113,10 +121,12 @@ class DriveForm(QWidget):
         column.addWidget(self._about)
         column.addWidget(self.schematic)
         column.addLayout(rows.grid)
-        for widget in (self._series, self._figures, self.hold_window, self.lit, self._lit_words, self.match):
+        shown = (self._series, self._figures, self.hold_window, self.lit, self._lit_words, self.match, self.match_duty)
+        for widget in shown:
             column.addWidget(widget)
         column.addWidget(self.working)
         column.addWidget(self.other)
+        column.addWidget(self.what_if)
         column.addWidget(self.driver_form)
         column.addStretch(1)
 
@@ -220,6 +230,7 @@ class DriveForm(QWidget):
             self.resistor.show_nothing()
         else:
             self.resistor.show_value(channel.resistor_ohm)
+        self.trim.show_value(channel.trim)
         self._figures.setText(_figures(told, result, at))
         self._show_series(result, at)
         if not self._session.dragging:
@@ -232,6 +243,11 @@ class DriveForm(QWidget):
         self.hold_window.setVisible(isinstance(driver, HoldRail))
         for widget in (self.lit, self._lit_words):
             widget.setVisible(isinstance(driver, SinkChain))
+        dims = driver is not None and not on_off(driver)
+        self.trim.setVisible(dims)
+        self._trim_label.setVisible(dims)
+        self.what_if.setVisible(result is not None)
+        self.match_duty.setVisible(dims and len({lamp.die for lamp in lamps}) > 1)
         self.match.setVisible(len({lamp.die for lamp in lamps}) > 1 and not isinstance(driver, SinkChain | Scanned))
         if result is None or driver is None or self._session.dragging:
             return
@@ -262,6 +278,17 @@ class DriveForm(QWidget):
         channel = self.channel
         if channel is not None:
             self._session.apply("Matched brightness", partial(match_brightness, driver_id=channel.driver_id))
+
+    def _match_duty(self) -> None:
+        channel = self.channel
+        if channel is not None:
+            self._session.apply("Matched brightness by duty", partial(match_by_duty, driver_id=channel.driver_id))
+
+    def _set_trim(self, value: float) -> None:
+        channel = self.channel
+        if channel is not None:
+            edit = partial(change_channel, channel_id=channel.id, trim=value)
+            self._session.apply(f"Full is {value:.1%} of the time", edit)
 
     def _show_series(self, result: ChannelResult, at: int) -> None:
         """Buttons for the values of the series, one value for all, and what the drawer has."""

@@ -38,6 +38,7 @@ class StationStack(QStackedWidget):
     show_working = Signal()
     working = Signal(object)
     compare = Signal()
+    what_if = Signal()
     render_show = Signal(object)
     started = Signal(object, str)
     first_piece = Signal()
