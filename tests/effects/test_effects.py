@@ -160,3 +160,116 @@ def test_very_many_lights_at_once_shine_as_few_do(look: Look) -> None:
         few = look_light(look, lights, span, ticks[tick : tick + 1])
         for whole, one in zip(many, few, strict=True):
             assert (whole[tick] == one).all()
+
+
+def shares(kind: str, lights: int, times: list[float], **values: object) -> np.ndarray:
+    """The red of a white look at some moments, shares of full light."""
+    return rgb(look_of(kind, colour="#ffffff", **values), lights, times)[:, :, 0]
+
+
+def test_a_scanner_visits_each_end_once_a_turn_and_every_other_light_twice() -> None:
+    """Five lights have a way of eight places: 0 1 2 3 4 3 2 1, and 0 again."""
+    found = shares("scanner", 5, np.arange(16) / 10 + 0.05, length_px=1, tail_px=0, speed_px_per_s=10)
+    assert (found.sum(axis=1) == 1).all()
+    assert found.argmax(axis=1).tolist() == [0, 1, 2, 3, 4, 3, 2, 1] * 2
+
+
+def test_a_scanner_of_one_light_stays_on_it_and_its_tail_follows_it() -> None:
+    assert (shares("scanner", 1, [0, 0.3, 2.7], length_px=1, tail_px=0, speed_px_per_s=10) == 1).all()
+    found = shares("scanner", 8, [0.45], length_px=1, tail_px=3, speed_px_per_s=10)[0]
+    assert found == pytest.approx([0, 0.25, 0.5, 0.75, 1, 0, 0, 0], abs=1e-4)
+
+
+def test_two_pulses_stand_at_the_start_and_after_the_gap() -> None:
+    found = shares("double_pulse", 1, [0.1, 0.35, 0.7], period_s=1.0, width=0.2, gap=0.25, second=0.5, low=0)
+    assert found[:, 0] == pytest.approx([1, 0.5, 0], abs=1e-3)
+
+
+def test_a_calm_candle_hardly_wavers_and_a_draughty_one_never_sinks_below_its_floor() -> None:
+    times = np.arange(0, 9, 0.02)
+    calm, draughty = (shares("candle", 3, times, draught=draught, low=0.3) for draught in (0.05, 1.0))
+    assert calm.min() >= 0.95 - 1e-3
+    assert 0.3 - 1e-3 <= draughty.min() < 0.31
+    assert not (draughty[:, 0] == draughty[:, 1]).all(), "each wavers by itself"
+    together = shares("candle", 3, times, apart=0)
+    assert (together == together[:, :1]).all()
+    other = shares("candle", 3, times, draught=1.0, low=0.3, seed=2)
+    assert not (other == draughty).all(), "dealt anew"
+
+
+def test_a_tank_fills_light_by_light_and_drains_again() -> None:
+    found = shares("fill", 4, [0, 0.5, 1.0, 2.0, 3.0, 3.999], period_s=4.0, share=0.5)
+    assert found.sum(axis=1) == pytest.approx([0, 1, 2, 4, 2, 0], abs=0.02)
+    assert found[1].tolist() == [1, 0, 0, 0]
+    assert shares("fill", 4, [0.5], period_s=4.0, share=0.5, backward=1)[0].tolist() == [0, 0, 0, 1]
+
+
+def test_neighbours_take_turns() -> None:
+    found = shares("alternate", 6, [0, 0.5], colour_to="#000000", interval_s=0.5, width_px=2)
+    assert found.tolist() == [[1, 1, 0, 0, 1, 1], [0, 0, 1, 1, 0, 0]]
+
+
+def test_lights_count_in_twos() -> None:
+    found = shares("binary", 4, np.arange(20) + 0.5, colour_to="#000000", interval_s=1.0)
+    assert ["".join(str(int(each)) for each in row) for row in found] == [f"{number % 16:04b}" for number in range(20)]
+
+
+def test_a_beacon_shows_its_character_once_a_period() -> None:
+    values = {"flashes": 3, "flash_s": 0.2, "gap_s": 0.3, "period_s": 4.0}
+    found = shares("beacon", 1, np.arange(0, 8, 0.1) + 0.05, **values)[:, 0]
+    assert np.flatnonzero(found[:40]).tolist() == [0, 1, 5, 6, 10, 11]
+    assert (found[40:] == found[:40]).all()
+
+
+def test_a_turn_signal_sweeps_its_way_stays_and_goes_dark() -> None:
+    values = {"period_s": 1.0, "sweep": 0.4, "lit": 0.6}
+    forward = shares("turn_signal", 5, [0.0, 0.2, 0.5, 0.7], way=0, **values)
+    assert forward.sum(axis=1).tolist() == [1, 3, 5, 0]
+    assert forward[0].argmax() == 0
+    assert shares("turn_signal", 5, [0.0], way=1, **values)[0].argmax() == 4
+    outward = shares("turn_signal", 5, [0.0, 0.5], way=2, **values)
+    assert outward[0].tolist() == [0, 0, 1, 0, 0]
+    assert outward[1].sum() == 5
+
+
+def test_a_beam_passes_each_light_of_a_ring_once_a_turn() -> None:
+    found = shares("lighthouse", 8, np.arange(8), period_s=8.0, width=0.1, low=0.0)
+    assert found.argmax(axis=1).tolist() == list(range(8))
+    assert found.max(axis=1) == pytest.approx(np.ones(8), abs=1e-3)
+
+
+def test_traffic_lights_follow_one_another_and_are_never_dark() -> None:
+    look = look_of("traffic", stop_s=2, ready_s=1, go_s=2, warn_s=1)
+    lit = rgb(look, 3, [1, 2.5, 4, 5.5, 7]).max(axis=2) > 0
+    assert lit.astype(int).tolist() == [[1, 0, 0], [1, 1, 0], [0, 0, 1], [0, 1, 0], [1, 0, 0]]
+
+
+def test_a_bar_stands_as_high_as_it_should_with_its_top_in_its_own_colour() -> None:
+    look = look_of("level_bar", colour="#00ff00", colour_to="#ff0000", period_s=2, low=0.2, high=1.0, top=0.8)
+    found = rgb(look, 10, [0, 1.0])
+    assert (found.max(axis=2) > 0).sum(axis=1).tolist() == [2, 10]
+    assert (found[1, :, 0] > 0).tolist() == [False] * 8 + [True] * 2
+
+
+def test_some_lights_glint_each_at_its_own_time() -> None:
+    found = shares("twinkle", 400, np.arange(0, 10, 0.05), share=0.25, period_s=1.0)
+    assert (found.max(axis=1) > 0).mean() > 0.15
+    assert found.mean() == pytest.approx(0.125, abs=0.02), "a quarter of them, half lit on average"
+    assert len({int(at) for at in found.argmax(axis=0)}) > 60
+    assert shares("twinkle", 50, [0.0, 3.3], share=0.0).max() == 0
+
+
+def test_a_hold_pulse_never_falls_to_nothing_but_where_it_begins_anew() -> None:
+    held = shares("hold_pulse", 2, np.arange(0, 10, 0.1), period_s=2.0, full=0.5, hold=0.02)
+    assert held.min() == pytest.approx(0.02, abs=1e-3)
+    anew = shares("hold_pulse", 2, np.arange(0, 10, 0.1), period_s=2.0, full=0.5, hold=0.02, restart_s=0.3)
+    assert (anew[:3] == 0).all()
+    assert anew[3:].min() > 0
+
+
+def test_random_hues_change_together_or_each_by_itself() -> None:
+    own, one = (rgb(look_of("random_colour", apart=apart, interval_s=1.0), 30, [0.5, 0.9, 1.5]) for apart in (1, 0))
+    assert (own[0] == own[1]).all()
+    assert not (own[1] == own[2]).all()
+    assert (one == one[:, :1]).all()
+    assert len({tuple(each) for each in own[0]}) > 20

@@ -31,6 +31,11 @@ class Look(Frozen):
         """The parameters' values by name."""
         return {name: value for name, value in self if name != "kind"}
 
+    @property
+    def word(self) -> str:
+        """Its kind as people read it."""
+        return self.kind.replace("_", " ")
+
     def __reduce__(self) -> tuple[Any, ...]:
         """Sent to another process by its kind, since its class has no name in any module."""
         return _made, (self.kind, self.values)
@@ -52,7 +57,9 @@ def _look_type(kind: EffectKind) -> type[Look]:
     """The class of looks of a kind."""
     fields = {parameter.name: _field(parameter) for parameter in kind.parameters}
     own = (Literal[kind.kind], kind.kind)
-    made: type[Look] = create_model(kind.kind.capitalize(), __base__=Look, __doc__=kind.help, kind=own, **fields)  # type: ignore[call-overload]
+    made: type[Look] = create_model(
+        kind.kind.title().replace("_", ""), __base__=Look, __doc__=kind.help, kind=own, **fields
+    )  # type: ignore[call-overload]
     return made
 
 

@@ -99,7 +99,7 @@ def _named(build: Build) -> Iterator[Found]:
     for effect in build.effects:
         name = build.line.piece(effect.first.piece_id).name
         about = f"effect on {name} from {effect.start_s:g} s"
-        yield Found(effect.look.kind.capitalize(), about, Place(effect.first, None, (Ref("effects", effect.id),)))
+        yield Found(effect.look.word.capitalize(), about, Place(effect.first, None, (Ref("effects", effect.id),)))
     used = {piece.part_id: piece.id for piece in reversed(build.pieces)}
     for part in build.parts:
         if part.id in used:

@@ -113,7 +113,7 @@ class EffectForm(QWidget):
         effect = self.effect
         self._body.setVisible(effect is not None)
         self._hint.setVisible(effect is None)
-        self._title.setText(effect.look.kind.capitalize() if effect else "Effect")
+        self._title.setText(effect.look.word.capitalize() if effect else "Effect")
         if effect is None:
             return
         build = self._session.build
@@ -136,8 +136,8 @@ class EffectForm(QWidget):
         return f"{ends[0]} to {ends[1]}; first and last light on the Line, e.g. 0-215"
 
     def _show_look(self, effect: Effect) -> None:
-        if effect.look.kind != self._kind:
-            self._kind = effect.look.kind
+        if effect.look.word != self._kind:
+            self._kind = effect.look.word
             self._make_look(effect)
         for name, field in self._looks.items():
             value = getattr(effect.look, name)

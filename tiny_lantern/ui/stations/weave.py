@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QPainter, QPaintEvent, QShowEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from tiny_lantern.model.effects import LOOKS, Look
@@ -22,6 +22,7 @@ from tiny_lantern.ui.widgets.fields import faint, panel, scrolled
 from tiny_lantern.ui.widgets.picture import Picture
 
 SAMPLE_LIGHTS, SAMPLE_FRAMES, SAMPLE_S = 14, 10, 2.0
+ACROSS, WORD_SIZE = 3, 7.5
 
 
 class LookButton(QPushButton):
@@ -32,16 +33,22 @@ class LookButton(QPushButton):
     def __init__(self, look: Look) -> None:
         super().__init__()
         self.look = look
-        self.kind = str(look.kind)
+        self.kind, self.word = str(look.kind), look.word
         self.setCheckable(True)
-        self.setFixedHeight(32)
-        self.setMinimumWidth(60)
-        self.setAccessibleName(f"{self.kind}: draw on the weave; Enter lays it at the caret")
+        self.setFixedHeight(46)
+        self.setMinimumWidth(56)
+        self.setAccessibleName(f"{self.word}: draw on the weave; Enter lays it at the caret")
         self.setToolTip(f"{type(look).__doc__} Draw it on the weave, or press Enter to lay it at the caret.")
-        self._image = image_of(screen_table()[sample_of(self.kind, SAMPLE_LIGHTS, SAMPLE_FRAMES, SAMPLE_S)])
+        self._image: QImage | None = None
+
+    def sample(self) -> None:
+        """Work its small weave out, where that was not yet done."""
+        if self._image is None:
+            self._image = image_of(screen_table()[sample_of(self.kind, SAMPLE_LIGHTS, SAMPLE_FRAMES, SAMPLE_S)])
+            self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(80, 32)
+        return QSize(58, 46)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -57,10 +64,11 @@ class LookButton(QPushButton):
         painter.setPen(QColor(edge))
         painter.setBrush(QColor(theme.NIGHT_GROUND))
         painter.drawRoundedRect(box, 4, 4)
-        painter.drawImage(QRectF(box.left() + 5, box.top() + 4, 26, box.height() - 8), self._image)
-        painter.setFont(theme.font(9.5))
+        if self._image is not None:
+            painter.drawImage(QRectF(box.left() + 5, box.top() + 4, box.width() - 10, 22), self._image)
+        painter.setFont(theme.font(WORD_SIZE))
         painter.setPen(QColor(theme.AMBER if self.isChecked() else theme.NIGHT_INK))
-        painter.drawText(box.adjusted(37, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, self.kind)
+        painter.drawText(box.adjusted(0, 27, 0, -1), Qt.AlignmentFlag.AlignCenter, self.word)
 
 
 class WeaveStation(QWidget):
@@ -105,8 +113,18 @@ class WeaveStation(QWidget):
         for number, look in enumerate(self.looks):
             look.clicked.connect(lambda on, look=look: self._pick(look, on))
             look.chosen.connect(partial(self.lay_at_caret, look.look))
-            grid.addWidget(look, number // 2, number % 2)
+            grid.addWidget(look, number // ACROSS, number % ACROSS)
         return grid
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._sample_next(0)
+
+    def _sample_next(self, number: int) -> None:
+        """The small weaves one after another, so that no pause is felt."""
+        if number < len(self.looks):
+            self.looks[number].sample()
+            QTimer.singleShot(0, self, partial(self._sample_next, number + 1))
 
     def lay_at_caret(self, look: Look) -> None:
         """Lay a look on the selected strip from the caret on."""

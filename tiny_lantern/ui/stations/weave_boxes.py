@@ -109,7 +109,7 @@ def draw_name(painter: QPainter, effect: Effect, box: QRectF, chosen: bool) -> N
     if box.height() <= TAB:
         return
     painter.setFont(theme.font(NAME_SIZE))
-    text = effect.look.kind if effect.layer == "replace" else f"{effect.look.kind} · {effect.layer}"
+    text = effect.look.word if effect.layer == "replace" else f"{effect.look.word} · {effect.layer}"
     width = theme.text_width(text, NAME_SIZE) + 12
     if box.width() > width:
         tab = QRectF(box.left(), max(box.top(), 0.0), width, 17)

@@ -293,7 +293,7 @@ class WeaveCanvas(QWidget):
             add_effect, look=look, first_slot=first, last_slot=last, start_s=start_s,
             length_s=min(length_s, max(SNAP_S, self._session.build.show_s - start_s)),
         )  # fmt: skip
-        if self._session.apply(f"Laid {look.kind}", edit):
+        if self._session.apply(f"Laid {look.word}", edit):
             self._session.select("effects", self._session.build.effects[-1].id)
         self.laid.emit()
 
@@ -330,7 +330,7 @@ class WeaveCanvas(QWidget):
 
     def _kind(self, effect_id: str) -> str:
         effect = next(effect for effect in self._session.build.effects if effect.id == effect_id)
-        return str(effect.look.kind)
+        return effect.look.word
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         down = (event.angleDelta().y() or event.angleDelta().x()) < 0

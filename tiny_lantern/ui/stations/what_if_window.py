@@ -25,7 +25,7 @@ class WhatIfWindow(QWidget):
         super().__init__()
         self._session, self._driver_id = session, driver_id
         self.rows: list[Outcome] = []
-        self.table = RowTable(HEADS, FIGURES, stretched=4)
+        self.table = RowTable(HEADS, FIGURES, stretched=0)
         self.table.setAccessibleName("What if")
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.table.currentCellChanged.connect(lambda *_: self._show_word())

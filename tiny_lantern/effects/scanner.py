@@ -1,0 +1,65 @@
+"""Scanner: a dash that runs to and fro, each end lit once, with a tail."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from tiny_lantern.effects.cycle import FINEST, MOST, fraction
+from tiny_lantern.effects.kind import (
+    MOST_LIGHTS,
+    ColourParameter,
+    EffectKind,
+    Light,
+    Number,
+    Span,
+    at_level,
+    colour,
+    count,
+    slot,
+    tick,
+    whole,
+)
+from tiny_lantern.kernel.nodes import ONE, Type, muldiv, mulmod
+
+LONGEST = 100_000
+
+
+def _light() -> Light:
+    """The way there and back has 2n - 2 places, and each light two of them: behind whichever was passed the later."""
+    way = (2 * count() - 2).most(1)
+    passed = mulmod(tick(), whole("tick_parts", 0, MOST), whole("way_parts", 1, MOST))
+    front = passed.div(whole("light_parts", 1, FINEST)).least(2 * MOST_LIGHTS)
+    out, back = (front - slot() + way).mod(way), (front + slot()).mod(way)
+    behind = out.least(back)
+    length, tail = whole("length", 1, LONGEST), whole("tail", 0, LONGEST)
+    dimmed = muldiv((behind - length + 1).most(0), ONE, tail + 1).clamp(0, ONE).seen_as(Type.Q16)
+    return at_level(colour("colour"), ONE - dimmed)
+
+
+def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
+    way = max(1, 2 * span.count - 2)
+    parts, light_parts = fraction(values["speed_px_per_s"] / span.tick_hz, min(FINEST, MOST // way))
+    return {
+        "length": values["length_px"],
+        "tail": values["tail_px"],
+        "tick_parts": parts,
+        "light_parts": light_parts,
+        "way_parts": way * light_parts,
+    }
+
+
+KIND = EffectKind(
+    kind="scanner",
+    help="A dash that runs to and fro over the lights, each end lit once a turn, with a tail behind it.",
+    rank=55,
+    parameters=(
+        ColourParameter("colour", "colour", "#ff3b30"),
+        Number("length_px", "length", 1, 1, LONGEST, whole=True),
+        Number("tail_px", "tail", 4, 0, LONGEST, whole=True),
+        Number("speed_px_per_s", "px a second", 12.0, 0, 100_000),
+    ),
+    light=_light,
+    numbers=_numbers,
+    sample={"speed_px_per_s": 14, "tail_px": 3},
+)
