@@ -22,6 +22,7 @@ ORDER = (
     "light",
     "show",
     "plans",
+    "code",
     "findings",
     "sheets",
     "cli",

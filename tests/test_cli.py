@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 
 from tests.support.builds import one_strip, part
+from tests.support.driven import lit
 from tiny_lantern.cli import load_from_text, main
 from tiny_lantern.model.build import Build, ColourLoad, FrameLoad, FullWhite, LevelLoad
 from tiny_lantern.model.edits_pieces import add_strip
@@ -80,6 +81,24 @@ def test_sheets_are_written(small: Path, tmp_path: Path, name: str) -> None:
 def test_shows_are_rendered(small: Path, tmp_path: Path, name: str) -> None:
     assert main(["render", str(small), "-o", str(tmp_path / name), "--at", "0:00.2", "--width", "160"]) == 0
     assert (tmp_path / name).stat().st_size > 100
+
+
+@pytest.mark.parametrize(
+    ("language", "names"), [("c", ["lantern.h", "lantern_board.c"]), ("python", ["lantern_board.py"])]
+)
+def test_code_is_written_into_a_folder(small: Path, tmp_path: Path, language: str, names: list[str]) -> None:
+    folder = tmp_path / "new" / "code"
+    assert main(["code", str(small), "-o", str(folder)]) == 2, "without an effect there is no show"
+    save(lit(load(small)), small)
+    assert main(["code", str(small), "-o", str(folder), "--language", language]) == 0
+    assert sorted(path.name for path in folder.iterdir()) == names
+
+
+def test_a_folder_that_cannot_be_made_is_told(small: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    save(lit(load(small)), small)
+    (tmp_path / "file").write_text("")
+    assert main(["code", str(small), "-o", str(tmp_path / "file" / "code")]) == 2
+    assert "cannot be made" in capsys.readouterr().err
 
 
 def test_a_pdf_is_made_with_no_display_at_all(small: Path, tmp_path: Path) -> None:

@@ -88,6 +88,11 @@ def _parser() -> argparse.ArgumentParser:
     moving.add_argument("--at", default="0", metavar="TIME", help="moment of the still, e.g. 12.5 or 1:05")
     moving.add_argument("--width", type=int, default=640, help="width of the picture in screen pixels (default 640)")
 
+    code = command("code", "Write the show as code for boards: C99, or Python for small boards.")
+    _file(code)
+    _out(code, "a folder")
+    code.add_argument("--language", choices=("c", "python"), default="c")
+
     feeds = command("feeds", "Find the fewest feeds for each strip and write the build with them.")
     _file(feeds)
     _load(feeds)
@@ -322,6 +327,21 @@ def _render(options: argparse.Namespace) -> int:
     return 0
 
 
+def _code(options: argparse.Namespace) -> int:
+    from tiny_lantern.code.files import code_files, save_code, size_of
+    from tiny_lantern.code.score import score_of
+    from tiny_lantern.model.store import load
+
+    build = load(options.file)
+    score = score_of(build)
+    for name in save_code(code_files(build, options.language), options.output):
+        print(f"wrote {options.output / name}")
+    for part in score.slices:
+        size = size_of(score, part)
+        print(f"{part.title}: about {size.ram_bytes:,} bytes of memory, {size.flash_bytes:,} bytes of programme")
+    return 0
+
+
 def _suffix(path: Path, known: tuple[str, ...]) -> str:
     suffix = path.suffix.lower()
     if suffix not in known:
@@ -375,7 +395,7 @@ def _shots(options: argparse.Namespace) -> int:
 
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
     "open": _open, "solve": _solve, "check": _check, "sheet": _sheet, "render": _render, "feeds": _feeds,
-    "shots": _shots,
+    "code": _code, "shots": _shots,
 }  # fmt: skip
 
 

@@ -74,6 +74,7 @@ class TestEveryKind:
             assert parameter.label
             if isinstance(parameter, Number):
                 assert parameter.low <= parameter.default <= parameter.high
+                assert len(parameter.words) in (0, parameter.high - parameter.low + 1)
 
 
 @given(looks(), spans(), st.integers(0, 2**31), st.integers(0, 86_400 * 400))

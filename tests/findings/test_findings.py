@@ -40,6 +40,7 @@ from tiny_lantern.model.edits_wiring import stamp_printed
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.mount import Mount
+from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.connector import ConnectorPart
 from tiny_lantern.model.parts.fuse import FusePart
 from tiny_lantern.model.parts.regulator import RegulatorPart
@@ -132,6 +133,19 @@ def counted() -> Build:
     return change_way(build, build.drivers[0].id, rows_by="counter")
 
 
+def to_and_fro(speed: float = -10.0, start_s: float = 2.0) -> Build:
+    """A chase one way, then one at a speed."""
+    there, back = (look_of("chase", colour="#ff0000", length_px=1, tail_px=0, spacing_px=20, speed_px_per_s=each)
+                   for each in (10.0, speed))  # fmt: skip
+    return add_effect(add_effect(one_strip(20), there, 0, 19, 0.0, 2.0), back, 0, 19, start_s, 2.0)
+
+
+def forgetful() -> Build:
+    """A board that remembers a hundred bytes."""
+    build = lit(driven("pin"), kind="candle")
+    return change_parts(build, revise(build.shelf.of(BoardPart)[0], memory_bytes=100))
+
+
 def apart() -> Build:
     """Lamps on a supply of their own whose negative is not joined to the board's."""
     build = add_supply(driven("switch", led_v=12.0), part("mains-5v-4a"), "Logic")
@@ -220,6 +234,10 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "relay-contact": lambda: (driven("relay", flood("filament-string-24v")), None),
     "relay-boot": lambda: (driven("relay", flood()), None),
     "caution-relay-mains": lambda: (driven("relay", flood("string-mains")), None),
+    "stays-lit": lambda: (change_build(lit(one_strip(5), length_s=60.0), after_end="hold"), None),
+    "never-seen": lambda: (change_build(to_and_fro(start_s=30.0), show_s=20.0), None),
+    "ends-twice": lambda: (to_and_fro(), None),
+    "code-memory": lambda: (forgetful(), None),
     "chip-voltage": lambda: (driven("register", led_v=9.0), None),
     "reverse-voltage": lambda: (driven("scanned", matrix(), rows_by="register", led_v=5.5), None),
     "no-common-return": lambda: (apart(), None),
@@ -271,11 +289,11 @@ UNMENDED = {
     "averaged", "caution-mains", "caution-outdoor", "caution-battery", "short-by-supply", "unsolvable",
     "leads-unknown", "supply-too-low", "shared-resistor", "resistor-heat", "board-current", "transistor-limit",
     "pwm-flicker", "relay-life", "relay-coil", "relay-contact", "caution-relay-mains", "sheet-old",
-    "rail-hot", "rail-current", "battery-short",
+    "rail-hot", "rail-current", "battery-short", "code-memory",
 }  # fmt: skip
 STATES = {
     "no-feed", "unsolvable", "control-floating", "common-type", "no-pull", "no-pin", "no-dimming", "compare-clash",
-    "relay-boot", "sheet-old", "pulsed-to-zero", "no-common-return",
+    "relay-boot", "sheet-old", "pulsed-to-zero", "no-common-return", "ends-twice",
 }  # fmt: skip
 
 

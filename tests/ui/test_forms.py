@@ -4,7 +4,7 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QPushButton, QWidget
+from PySide6.QtWidgets import QApplication, QComboBox, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip
@@ -99,6 +99,11 @@ def test_every_look_shows_its_parameters_and_takes_typing(opened: Opened, look: 
             field._chosen("#123456")
             assert field.text() == "#123456"
             assert shell.session.build.effects[0].look.values[parameter.name] == "#123456"
+        elif parameter.words:
+            assert isinstance(field, QComboBox)
+            assert [field.itemText(number) for number in range(field.count())] == list(parameter.words)
+            field.activated.emit(field.count() - 1)
+            assert shell.session.build.effects[0].look.values[parameter.name] == parameter.high
         else:
             value = {"ratio": 0.25, "s": 2.5}.get(parameter.unit, parameter.default + 1)
             type_into(field, {"ratio": "25%", "s": "2.5 s"}.get(parameter.unit, f"{value:g}"))

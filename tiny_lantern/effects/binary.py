@@ -35,7 +35,7 @@ KIND = EffectKind(
         ColourParameter("colour", "ones", "#ffb648"),
         ColourParameter("colour_to", "zeros", "#000000"),
         Number("interval_s", "count every", 0.5, 0.02, 3600, "s"),
-        Number("last_first", "ones at the last", 1, 0, 1, whole=True),
+        Number("last_first", "counts from", 1, 0, 1, whole=True, words=("the first", "the last")),
     ),
     light=_light,
     numbers=_numbers,

@@ -52,7 +52,7 @@ KIND = EffectKind(
         Number("low", "floor", 0.2, 0, 1, "ratio"),
         Number("interval_s", "interval", 0.12, 0.02, 60, "s"),
         Number("smoothing", "smoothed", 1.0, 0, 1, "ratio"),
-        Number("apart", "each its own", 1, 0, 1, whole=True),
+        Number("apart", "wavers", 1, 0, 1, whole=True, words=("all as one", "each alone")),
         SEED,
     ),
     light=_light,

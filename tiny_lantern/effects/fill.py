@@ -52,7 +52,7 @@ KIND = EffectKind(
         ColourParameter("colour", "colour", "#3aa6ff"),
         Number("period_s", "period", 4.0, 0.05, 3600, "s"),
         Number("share", "filling for", 0.5, 0.01, 1, "ratio"),
-        Number("backward", "from the last", 0, 0, 1, whole=True),
+        Number("backward", "fills from", 0, 0, 1, whole=True, words=("the first", "the last")),
     ),
     light=_light,
     numbers=_numbers,

@@ -27,7 +27,8 @@ class ColourParameter:
 
 @dataclass(frozen=True)
 class Number:
-    """A number that a person chooses. ``unit`` is a quantity's, ``ratio`` for a share, or empty for a count."""
+    """A number that a person chooses. ``unit`` is a quantity's, ``ratio`` for a share, or empty for a count; where
+    there are ``words``, each whole number from the lowest up has one and is chosen by it."""
 
     name: str
     label: str
@@ -36,6 +37,7 @@ class Number:
     high: float
     unit: str = ""
     whole: bool = False
+    words: tuple[str, ...] = ()
 
 
 Parameter = ColourParameter | Number

@@ -38,7 +38,7 @@ KIND = EffectKind(
     parameters=(
         Number("level", "level", 1.0, 0, 1, "ratio"),
         Number("interval_s", "every", 1.0, 0.02, 3600, "s"),
-        Number("apart", "each its own", 1, 0, 1, whole=True),
+        Number("apart", "hues", 1, 0, 1, whole=True, words=("all as one", "each alone")),
         SEED,
     ),
     light=_light,

@@ -55,7 +55,7 @@ KIND = EffectKind(
         Number("period_s", "period", 0.8, 0.1, 60, "s"),
         Number("sweep", "sweeps for", 0.35, 0, 1, "ratio"),
         Number("lit", "lit until", 0.6, 0, 1, "ratio"),
-        Number("way", "from first 0, last 1, middle 2", 0, 0, WAYS, whole=True),
+        Number("way", "sweeps from", 0, 0, WAYS, whole=True, words=("the first", "the last", "the middle")),
     ),
     light=_light,
     numbers=_numbers,

@@ -237,6 +237,8 @@ class Build(Frozen):
     data: DataLine = DataLine()
     tick_hz: Annotated[float, Field(ge=0.01, le=400)] = 40.0
     show_s: Annotated[float, Field(ge=0.1, le=3600)] = 60.0
+    after_end: Literal["repeat", "hold", "dark"] = "repeat"
+    plays: Annotated[int, Field(ge=1, le=1000)] = 1
     parts: Annotated[tuple[AnyPart, ...], Field(max_length=MAX_PARTS)] = ()
     pieces: Annotated[tuple[AnyPiece, ...], Field(max_length=MAX_PIECES)] = ()
     joints: Annotated[tuple[Joint, ...], Field(max_length=2000)] = ()

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build
 
-MATTERS = ("pieces", "supplies", "feeds", "boards", "drivers", "channels")
+MATTERS = ("pieces", "supplies", "rails", "feeds", "boards", "drivers", "channels")
 
 
 def stamp_of(build: Build) -> str:

@@ -114,6 +114,14 @@ class Show:
         for field, values in zip((self._begin, self._end, self._first, self._stop), found, strict=True):
             field[other] = values
 
+    def place(self, number: int) -> tuple[int, int, int, int]:
+        """First frame and the one after the last, first slot and the one after the last, of one effect. [-]
+
+        Args:
+            number: which one, the lowest 0. [-]
+        """
+        return int(self._begin[number]), int(self._end[number]), int(self._first[number]), int(self._stop[number])
+
     def under(self, ticks: Ints, slots: Ints | None = None) -> Ints:
         """Numbers of the effects that may be seen at some ticks on some slots, the lowest first.
 

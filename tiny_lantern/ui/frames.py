@@ -82,16 +82,18 @@ class FrameSource:
         """The frame at the session's time; the same array as long as its bytes are the same."""
         build = self._session.build
         tick = build.timeline.on_show(self._session.time_s)
+        ended = build.after_end == "dark" and self._session.time_s >= build.show_s
         seen = self._seen
         if seen and same_members(build.pieces, seen[0]) and same_members(build.effects, seen[1]):
             shape = seen[2]
         else:
             shape = (build.effects, build.line.wired)
             self._seen = (build.pieces, build.effects, shape)
-        read = (shape, build.tick_hz, tick)
+        read = (shape, build.tick_hz, tick, ended)
         if read != self._of:
             self._show = show_of(build, near=self._show)
             frame = self._show.render(np.array([tick]))[0]
+            frame = np.zeros_like(frame) if ended else frame
             self._frame = self._frame if np.array_equal(frame, self._frame) else frame
             self._of = read
         return self._frame

@@ -27,6 +27,12 @@ def _steps(shell: Shell) -> None:
     shell.stack.sheets().steps()
 
 
+def _code(shell: Shell) -> None:
+    """The show as C99, into a folder that is asked for."""
+    shell.show_station("Sheets")
+    shell.stack.sheets().ask_code("c")
+
+
 STATION = Station(
     number=6,
     title="Sheets",
@@ -34,6 +40,9 @@ STATION = Station(
     empty="A sheet prints what was planned: begin with a strip.",
     subjects=("wiring",),
     commands=(
+        Command("save-code", "File", 48, "Save the code …", "Ctrl+Shift+J",
+                "The show as C99 for boards: a header and a source for each", _code,
+                lambda s: bool(s.session.build.effects)),
         Command("wiring-steps", "Go", 40, "Wiring steps", "Alt+W", "One connection at a time, both ends lit", _steps,
                 lambda s: bool(s.session.build.feeds or s.session.build.drivers)),
     ),

@@ -31,6 +31,6 @@ STATION = Station(
     title="Weave",
     make=_make,
     empty="A show needs lights to play on: add a strip.",
-    subjects=("weave", "data"),
+    subjects=("weave", "data", "show"),
     first=_first,
 )

@@ -56,27 +56,38 @@ class BuildForm(QWidget):
         self.show_length.entered.connect(lambda v: self._change_build("Changed the length of the show", show_s=v))
         self.tick = QuantityEdit("Frames a second", "Hz", lambda value: f"{value:g} Hz")
         self.tick.entered.connect(lambda v: self._change_build("Changed the frame rate", tick_hz=v))
+        self.after = combo(
+            [("plays again", "repeat"), ("holds its last frame", "hold"), ("goes dark", "dark")],
+            "After its end",
+            lambda after: self._change_build("Changed what comes after", after_end=after),
+        )
+        self.plays = QuantityEdit("How often it plays before that", "", "{:g}".format)
+        self.plays.entered.connect(lambda v: self._change_build("Changed how often it plays", plays=int(v)))
         self.wires = combo([("all in turn", False), ("one a strip", True)], "Data outputs", self._set_parallel)
         self.notes = NotesEdit()
         self.notes.setFixedHeight(56)
         self.notes.setTabChangesFocus(True)
         self.notes.left.connect(self._notes_left)
         for text, field in (("name", self.build_name), ("stands", self.outdoor), ("show", self.show_length),
-                            ("frames", self.tick), ("data", self.wires), ("notes", self.notes)):  # fmt: skip
+                            ("frames", self.tick), ("at its end", self.after),
+                            ("played", self.plays), ("data", self.wires), ("notes", self.notes)):  # fmt: skip
             rows.add(text, field)
             if isinstance(field, QuantityEdit):
                 field.faulty.connect(self._session.refused)
         return rows.grid
 
     def _show_build(self, build: Build) -> None:
-        with quiet(self.build_name, self.outdoor, self.wires, self.notes):
+        with quiet(self.build_name, self.outdoor, self.after, self.wires, self.notes):
             show_text(self.build_name, build.name)
             set_choice(self.outdoor, build.site.outdoor)
+            set_choice(self.after, build.after_end)
             set_choice(self.wires, build.data.parallel)
             if not self.notes.hasFocus() and self.notes.toPlainText() != build.notes:
                 self.notes.setPlainText(build.notes)
         self.show_length.show_value(build.show_s)
         self.tick.show_value(build.tick_hz)
+        self.plays.show_value(build.plays)
+        self.plays.setEnabled(build.after_end != "repeat")
 
     def _change_build(self, label: str, **changes: Any) -> None:
         self._session.apply(label, partial(change_build, **changes))

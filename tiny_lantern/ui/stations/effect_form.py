@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PySide6.QtWidgets import QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from tiny_lantern.effects.kind import ColourParameter, Number, Parameter
 from tiny_lantern.effects.registry import effect_kinds
@@ -48,7 +48,7 @@ class EffectForm(QWidget):
         super().__init__()
         self._session = session
         self._kind = ""
-        self._looks: dict[str, QWidget] = {}
+        self._looks: dict[str, ColourButton | QuantityEdit | QComboBox] = {}
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -143,7 +143,10 @@ class EffectForm(QWidget):
             value = getattr(effect.look, name)
             if isinstance(field, ColourButton):
                 field.show_colour(value)
-            elif isinstance(field, QuantityEdit):
+            elif isinstance(field, QComboBox):
+                with quiet(field):
+                    set_choice(field, value)
+            else:
                 field.show_value(value)
 
     def _make_look(self, effect: Effect) -> None:
@@ -153,9 +156,12 @@ class EffectForm(QWidget):
         self._looks = {}
         for parameter in effect_kinds()[effect.look.kind].parameters:
             set_look = partial(self._set_look, parameter)
-            field: ColourButton | QuantityEdit
+            field: ColourButton | QuantityEdit | QComboBox
             if isinstance(parameter, ColourParameter):
                 field = ColourButton(parameter.label, set_look)
+            elif parameter.words:
+                choices = [(word, number) for number, word in enumerate(parameter.words, int(parameter.low))]
+                field = combo(choices, parameter.label, set_look)
             else:
                 field = QuantityEdit(parameter.label, parameter.unit, _shown(parameter.unit))
                 field.entered.connect(set_look)

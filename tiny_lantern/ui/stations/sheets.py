@@ -21,6 +21,7 @@ from tiny_lantern.ui.widgets.in_view import InView
 
 if TYPE_CHECKING:
     from tiny_lantern.catalogue.drawer import Drawer
+    from tiny_lantern.code.files import Language
     from tiny_lantern.findings.evidence import Evidence
     from tiny_lantern.ui.printing import SheetSource
     from tiny_lantern.ui.stations.wiring_view import WiringView
@@ -80,6 +81,12 @@ class SheetsStation(QWidget):
             column.addWidget(button(text, partial(self._ask, suffix)))
         self._cost = faint()
         column.addWidget(self._cost)
+        column.addSpacing(8)
+        column.addWidget(heading("Code"))
+        self._code = faint("The very same frames on a board, with this stamp.")
+        column.addWidget(self._code)
+        column.addWidget(button("Save C for boards …", partial(self.ask_code, "c")))
+        column.addWidget(button("Save Python …", partial(self.ask_code, "python")))
         column.addStretch(1)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
@@ -207,6 +214,29 @@ class SheetsStation(QWidget):
             return
         self._session.apply("Noted the stamp of the wiring sheet", partial(stamp_printed, stamp=stamp_of(build)))
         self._session.say(f"Wrote {path.name}, stamp {stamp_of(build)}.")
+
+    def ask_code(self, language: Language) -> None:
+        """Ask for a folder and write the show's code into it."""
+        folder = QFileDialog.getExistingDirectory(self, "A folder for the code")
+        if folder:
+            self.save_code(language, Path(folder))
+
+    def save_code(self, language: Language, folder: Path) -> None:
+        """Write the show's code of the build in hand; a refusal is told."""
+        from tiny_lantern.code.files import code_files, save_code, size_of  # only when something is written
+        from tiny_lantern.code.score import score_of
+
+        build = self._session.build
+        try:
+            names = save_code(code_files(build, language), folder)
+        except LanternError as error:
+            self._session.refused.emit(error)
+            return
+        score = score_of(build)
+        sizes = (size_of(score, part) for part in score.slices)
+        told = "; ".join(f"about {size.ram_bytes:,} B of memory, {size.flash_bytes:,} B of programme" for size in sizes)
+        self._code.setText(f"Stamp {score.stamp}: {told}.")
+        self._session.say(f"Wrote {', '.join(names)}, stamp {score.stamp}.")
 
     def _failed(self, error: Exception) -> None:
         self._session.refused.emit(told_plainly(error))

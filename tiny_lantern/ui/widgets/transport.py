@@ -83,6 +83,7 @@ class Transport(QWidget):
         self.setFixedHeight(theme.TRANSPORT_HEIGHT)
         self._session = session
         self._speed = 1.0
+        self._played = 0
         self._clock = QElapsedTimer()
         self._timer = QTimer(self)
         self._timer.setInterval(PLAY_MS)
@@ -146,6 +147,7 @@ class Transport(QWidget):
 
     def _toggled(self, on: bool) -> None:
         if on:
+            self._played = 0
             if self._session.time_s >= self._session.build.show_s - 0.05:
                 self._session.set_time(0.0)
             self._clock.start()
@@ -155,8 +157,14 @@ class Transport(QWidget):
 
     def _advance(self) -> None:
         time_s = self._session.time_s + self._clock.restart() / 1000 * self._speed
-        if time_s >= self._session.build.show_s:
-            time_s -= self._session.build.show_s
+        build = self._session.build
+        if time_s >= build.show_s:
+            self._played += 1
+            if build.after_end != "repeat" and self._played >= build.plays:
+                self._session.set_time(build.show_s)
+                self.play.setChecked(False)
+                return
+            time_s -= build.show_s
         self._session.set_time(time_s)
 
     def _set_speed(self, speed: object) -> None:

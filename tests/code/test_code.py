@@ -1,0 +1,200 @@
+"""Code for boards: compiled with every warning an error, it plays the program's own frames byte for byte."""
+
+import subprocess
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+
+from tests.support.builds import builds, one_strip, part
+from tests.support.compiled import CC
+from tests.support.driven import driven, lamps, lit
+from tests.support.pieces import pier
+from tiny_lantern.code.c_show import HEADER
+from tiny_lantern.code.files import code_files, size_of
+from tiny_lantern.code.names import Names, comment, identifier
+from tiny_lantern.code.score import score_of, wire_orders
+from tiny_lantern.effects.registry import effect_kinds
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.edits_names import note_lamp
+from tiny_lantern.model.edits_pieces import add_strip, change_piece
+from tiny_lantern.model.edits_show import add_effect, change_effect
+from tiny_lantern.model.effects import SlotRef, look_of
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.show.weave import render
+from tiny_lantern.ui.files import demo_build
+
+TICKS = 2000
+MAIN = """
+#include <stdio.h>
+#include "lantern.h"
+void lantern_write(const uint8_t *bytes, uint32_t count) { fwrite(bytes, 1, count, stdout); }
+int main(void)
+{
+    uint32_t tick;
+    for (tick = 0; tick < %du; tick++) lantern_frame(tick);
+    return 0;
+}
+"""
+
+
+def played_in_c(build: Build, ticks: int, folder: Path) -> list[bytes]:
+    """What each board sends over some ticks, compiled as C99 with every warning an error."""
+    files = code_files(build)
+    for name, text in files.items():
+        (folder / name).write_text(text, encoding="utf-8")
+    (folder / "main.c").write_text(MAIN % ticks)
+    sent = []
+    for name in files:
+        if name != HEADER:
+            program = folder / name.removesuffix(".c")
+            sources = [str(folder / name), str(folder / "main.c")]
+            subprocess.run([*CC, "-I", str(folder), *sources, "-o", str(program)], check=True)
+            sent.append(subprocess.run([str(program)], check=True, capture_output=True).stdout)
+    return sent
+
+
+def played_in_python(build: Build, ticks: list[int]) -> list[list[bytes]]:
+    """What each board sends at some ticks, by its module."""
+    sent = []
+    for text in code_files(build, "python").values():
+        room: dict[str, object] = {}
+        exec(text, room)
+        sent.append([bytes(room["frame"](tick)) for tick in ticks])  # type: ignore[operator]
+    return sent
+
+
+def wanted(build: Build, ticks: np.ndarray) -> np.ndarray:
+    """The program's own frames at ticks of the show, each light in the order of its wire. (n_ticks, n_bytes)"""
+    frames = (
+        render(build, ticks) if (np.diff(ticks) >= 0).all() else np.stack([render(build, at[None])[0] for at in ticks])
+    )
+    columns = []
+    for span in build.line.spans:
+        for index, order in enumerate(wire_orders(build, span.piece)):
+            light = frames[:, span.first + index].astype(int)
+            white = light.min(axis=1) if len(order) == 4 else np.zeros(len(ticks), int)
+            colours = {name: light[:, at] - white for at, name in enumerate("RGB")} | {"W": white}
+            columns += [colours[letter] for letter in order]
+    return np.stack(columns, axis=1).astype(np.uint8)
+
+
+def every_effect() -> Build:
+    """All kinds one after another on a strip and a second one of other colours, in all four ways of laying."""
+    build = add_strip(one_strip(17), part("rgbw-5v-60"), 9, "Second")
+    build = change_build(build, show_s=60.0)
+    for number, kind in enumerate(effect_kinds().values()):
+        build = add_effect(build, look_of(kind.kind, **kind.sample), number % 5, 25 - number % 7, number * 1.9, 3.1)
+        layer = ("replace", "add", "lighten", "dim")[number % 4]
+        build = change_effect(build, build.effects[-1].id, layer=layer)
+    return build
+
+
+def test_every_effect_in_every_layer_plays_the_same_over_two_thousand_ticks(tmp_path: Path) -> None:
+    build = every_effect()
+    (sent,) = played_in_c(build, TICKS, tmp_path)
+    ours = wanted(build, np.arange(TICKS))
+    assert ours.any(axis=1).mean() > 0.5
+    assert sent == ours.tobytes()
+    some = list(range(0, TICKS, 53))
+    assert b"".join(played_in_python(build, some)[0]) == ours[some].tobytes()
+
+
+@pytest.mark.parametrize("name", ["footbridge", "cloak"])
+def test_the_demos_play_the_same(name: str, tmp_path: Path) -> None:
+    build = demo_build(name)
+    (sent,) = played_in_c(build, 600, tmp_path)
+    assert sent == wanted(build, np.arange(600) % build.timeline.count).tobytes()
+
+
+def test_a_board_plays_its_own_lamps_and_the_first_has_the_data_line(tmp_path: Path) -> None:
+    build = demo_build("pier")
+    sent = played_in_c(build, 200, tmp_path)
+    assert len(sent) == len(build.boards)
+    assert sent[0] == wanted(build, np.arange(200)).tobytes()
+    text = code_files(build)[f"lantern_{score_of(build).slices[0].name}.c"]
+    driver = build.drivers[0]
+    assert f"pin {driver.pins[0].pin:<6} {driver.name}, {driver.pins[0].role}" in text
+
+
+@pytest.mark.parametrize(("after_end", "plays"), [("repeat", 1), ("hold", 2), ("dark", 1)])
+def test_after_the_end_it_repeats_holds_or_goes_dark(after_end: str, plays: int, tmp_path: Path) -> None:
+    build = change_build(lit(one_strip(4), kind="breathe", length_s=1.0), show_s=1.0)
+    build = change_build(build, after_end=after_end, plays=plays)
+    count, ticks = build.timeline.count, np.arange(120)
+    (sent,) = played_in_c(build, 120, tmp_path)
+    shown = {"repeat": ticks % count, "hold": np.where(ticks < 2 * count, ticks % count, count - 1),
+             "dark": np.minimum(ticks, count - 1)}[after_end]  # fmt: skip
+    ours = wanted(build, shown)
+    if after_end == "dark":
+        ours[ticks >= count] = 0
+    assert sent == ours.tobytes()
+    assert b"".join(played_in_python(build, ticks.tolist())[0]) == ours.tobytes()
+
+
+def test_orders_of_colours_are_applied_last(tmp_path: Path) -> None:
+    build = lit(one_strip(3), colour="#ff8000")
+    for order in ("GRB", "BRG"):
+        turned = change_piece(build, "strip", colour_order=order)
+        (sent,) = played_in_c(turned, 1, tmp_path)
+        assert sent == wanted(turned, np.arange(1)).tobytes()
+        assert sent[order.index("R")] == 255
+        assert sent[order.index("B")] == 0
+
+
+@settings(max_examples=4, deadline=None, suppress_health_check=list(HealthCheck))
+@given(build=builds())
+def test_any_build_with_a_show_plays_the_same(build: Build, tmp_path_factory: pytest.TempPathFactory) -> None:
+    if not build.effects:
+        return
+    (sent,) = played_in_c(build, 50, tmp_path_factory.mktemp("c"))
+    assert sent == wanted(build, np.arange(50) % build.timeline.count).tobytes()
+
+
+def test_names_stamp_and_pins_stand_in_the_code() -> None:
+    named = note_lamp(
+        driven("register", lamps(4)),
+        SlotRef(piece_id="lamps", index=2),
+        place="Quay, north",
+        function="ferry */ at berth",
+    )
+    build = lit(named)
+    files = code_files(build)
+    header = files[HEADER]
+    stamp = score_of(build).stamp
+    assert f'#define LANTERN_STAMP "{stamp}"' in header
+    assert "#define LIGHT_QUAY_NORTH 2ul /* Quay, north: ferry * / at berth */" in header
+    moved = change_piece(build, "lamps", lamp_count=5)
+    assert score_of(moved).stamp != stamp
+    assert "float" not in "".join(files.values())
+    assert "malloc" not in "".join(files.values())
+
+
+def test_names_become_identifiers_that_differ() -> None:
+    names = Names()
+    assert [names.of(name, "light") for name in ("Quai è 3", "quai e 3", "3rd", "…", "")] == [
+        "quai_e_3", "quai_e_3_2", "light_3rd", "light", "light_2",
+    ]  # fmt: skip
+    assert identifier("x" * 99, "a") == "x" * 40
+    assert comment("a */ b\\\n c") == "a * / b/ c"
+
+
+def test_a_larger_show_is_estimated_larger_and_no_show_is_refused() -> None:
+    small, large = lit(one_strip(10)), every_effect()
+    sizes = [size_of(score_of(build), score_of(build).slices[0]) for build in (small, large)]
+    assert sizes[0].flash_bytes < sizes[1].flash_bytes
+    assert sizes[1].ram_bytes - sizes[0].ram_bytes == (17 * 3 + 9 * 4) - 10 * 3
+    for build in (one_strip(5), Build(), revise(small, effects=())):
+        with pytest.raises(LanternError, match="no show to play"):
+            code_files(build)
+
+
+def test_what_a_person_calls_things_never_breaks_the_code(tmp_path: Path) -> None:
+    build = pier()
+    nasty = '*/ int main() { } /* " ??/ ü'
+    build = change_build(lit(change_piece(build, build.pieces[0].id, name=nasty)), name=nasty)
+    played_in_c(build, 1, tmp_path)
+    assert played_in_python(build, [0])[0][0]

@@ -1,0 +1,258 @@
+"""The show printed as C99: one header, and a source for each board; nothing is allocated, nothing floats."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from tiny_lantern.code.names import comment
+from tiny_lantern.code.score import LETTERS, Laid, Run, Score, Slice
+from tiny_lantern.kernel.c99 import c_constant, c_function, c_prelude
+from tiny_lantern.model.quantities import clock
+
+HEADER = "lantern.h"
+LAYERS = {"replace": "lay_over", "add": "lay_add", "lighten": "lay_lighten", "dim": "lay_dim"}
+TYPES = """\
+typedef struct {
+    int32_t red, green, blue; /* linear light, 65536 is full */
+} light_t;
+
+typedef struct {
+    uint32_t begin, end; /* frames from begin to before end */
+    uint32_t first, stop; /* lights from first to before stop */
+    light_t (*light)(int32_t slot, int32_t tick);
+    light_t (*lay)(light_t below, light_t above);
+} laid_t;
+
+typedef struct {
+    uint32_t first, count; /* lights in a row */
+    uint8_t channels; /* bytes a light */
+    uint8_t order[4]; /* what is sent: 0 red, 1 green, 2 blue, 3 white */
+} run_t;
+"""
+LAYING = {
+    "lay_over": """\
+static light_t lay_over(light_t below, light_t above)
+{
+    (void)below;
+    return above;
+}
+""",
+    "lay_add": """\
+static int32_t added(int32_t below, int32_t above)
+{
+    const int32_t sum = below + above;
+    return (sum > INT32_C(65536)) ? INT32_C(65536) : sum;
+}
+
+static light_t lay_add(light_t below, light_t above)
+{
+    const light_t found = {added(below.red, above.red), added(below.green, above.green), added(below.blue, above.blue)};
+    return found;
+}
+""",
+    "lay_lighten": """\
+static int32_t lighter(int32_t below, int32_t above)
+{
+    return (below > above) ? below : above;
+}
+
+static light_t lay_lighten(light_t below, light_t above)
+{
+    const light_t found = {
+        lighter(below.red, above.red), lighter(below.green, above.green), lighter(below.blue, above.blue)};
+    return found;
+}
+""",
+    "lay_dim": """\
+static int32_t dimmed(int32_t below, int32_t above)
+{
+    return (int32_t)(((int64_t)below * above + INT64_C(32768)) / INT64_C(65536));
+}
+
+static light_t lay_dim(light_t below, light_t above)
+{
+    const light_t found = {
+        dimmed(below.red, above.red), dimmed(below.green, above.green), dimmed(below.blue, above.blue)};
+    return found;
+}
+""",
+}
+PLAYING = """\
+static uint8_t byte_of(int32_t share)
+{
+    return (uint8_t)((share * INT32_C(255) + INT32_C(32768)) / INT32_C(65536));
+}
+
+static light_t light_at(uint32_t slot, uint32_t tick)
+{
+    light_t light = {0, 0, 0};
+    uint32_t at;
+    for (at = 0; at < EFFECTS; at++) {
+        const laid_t *one = &effects[at];
+        if (tick >= one->begin && tick < one->end && slot >= one->first && slot < one->stop) {
+            light = one->lay(light, one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin)));
+        }
+    }
+    return light;
+}
+
+/* The bytes of one light in the order of its wire; a white die takes what the three colours have in common. */
+static uint8_t *put(uint8_t *bytes, const run_t *run, light_t light)
+{
+    uint8_t own[4] = {0, 0, 0, 0};
+    uint8_t channel;
+    own[0] = byte_of(light.red);
+    own[1] = byte_of(light.green);
+    own[2] = byte_of(light.blue);
+    if (run->channels == 4) {
+        own[3] = (own[0] < own[1]) ? own[0] : own[1];
+        own[3] = (own[2] < own[3]) ? own[2] : own[3];
+        for (channel = 0; channel < 3; channel++) {
+            own[channel] = (uint8_t)(own[channel] - own[3]);
+        }
+    }
+    for (channel = 0; channel < run->channels; channel++) {
+        *bytes++ = own[run->order[channel]];
+    }
+    return bytes;
+}
+"""
+FRAME = """\
+void lantern_frame(uint32_t tick)
+{{
+    uint8_t *bytes = frame;
+    uint32_t run, light;
+    const uint32_t shown = {shown};
+    const uint8_t lit = {lit};
+    for (run = 0; run < RUNS; run++) {{
+        for (light = 0; light < runs[run].count; light++) {{
+            const light_t dark = {{0, 0, 0}};
+            bytes = put(bytes, &runs[run], lit ? light_at(runs[run].first + light, shown) : dark);
+        }}
+    }}
+    lantern_write(frame, (uint32_t)sizeof frame);
+}}
+"""
+
+
+def c_header(score: Score) -> str:
+    """The header that every board's source includes.
+
+    Args:
+        score: the show.
+    """
+    lights = [
+        f"#define LIGHT_{light.name.upper()} {light.number}ul /* {comment(light.title)} */" for light in score.lights
+    ]
+    return "\n".join([
+        f"/* {comment(score.title)}: its show for boards, stamp {score.stamp}.",
+        " * A wiring sheet of the same stamp belongs to it; one of another stamp is older or newer. */",
+        "#ifndef LANTERN_H", "#define LANTERN_H", "", "#include <stdint.h>", "",
+        f'#define LANTERN_STAMP "{score.stamp}"',
+        f"#define LANTERN_TICKS UINT32_C({score.ticks})",
+        f"#define LANTERN_TICK_US UINT32_C({score.tick_us}) /* a frame lasts so many microseconds */", "",
+        "/* Lights that have names, by their numbers on the Line. */", *lights, "",
+        "/* Works one frame out and hands its bytes to lantern_write; call it once a frame with 0, 1, 2 ... */",
+        "void lantern_frame(uint32_t tick);", "",
+        "/* Yours: send the bytes to the lights. */",
+        "void lantern_write(const uint8_t *bytes, uint32_t count);", "", "#endif", "",
+    ])  # fmt: skip
+
+
+def c_source(score: Score, part: Slice) -> str:
+    """The source of one board.
+
+    Args:
+        score: the show.
+        part: the board's part of it.
+
+    Raises:
+        KeyError: an effect is laid in a way that is not known.
+    """
+    laid = effects_on(score, part)
+    kinds = tuple({each.kind.kind: each.kind for each in laid}.values())
+    layers = sorted({LAYERS[each.effect.layer] for each in laid})
+    programs = [kind.program for kind in kinds]
+    return "\n".join([
+        *_head(score, part), f'#include "{HEADER}"', "", c_prelude(programs), TYPES,
+        *map(c_function, programs), *(LAYING[name] for name in layers), *(_effect(each) for each in laid),
+        *_tables(laid, part), PLAYING, FRAME.format(shown=_shown(score), lit=_lit(score)),
+    ])  # fmt: skip
+
+
+def effects_on(score: Score, part: Slice) -> tuple[Laid, ...]:
+    """The effects that lie on any light of a board, the lowest first.
+
+    Args:
+        score: the show.
+        part: the board's part of it.
+    """
+    return tuple(
+        laid
+        for laid in score.effects
+        if any(laid.first < run.first + run.count and run.first < laid.stop for run in part.runs)
+    )
+
+
+def _head(score: Score, part: Slice) -> Iterator[str]:
+    yield f"/* {comment(score.title)}, {comment(part.title)}: stamp {score.stamp}."
+    yield f" * {sum(run.count for run in part.runs)} lights, {part.byte_count} bytes a frame."
+    for role, pin in part.pins:
+        yield f" * pin {comment(pin):<6} {comment(role)}"
+    yield " */"
+
+
+def _effect(laid: Laid) -> str:
+    """One effect as a function: its numbers put into its kind's program."""
+    effect = laid.effect
+    given = [
+        node.name if node.name in ("slot", "tick") else c_constant(_number(laid, node.name), node.type)
+        for node in laid.kind.program.inputs
+    ]
+    unused = [f"    (void){name};" for name in ("slot", "tick") if name not in given]
+    call = ", ".join([*given, "&light.red", "&light.green", "&light.blue"])
+    return "\n".join([
+        f"/* {effect.look.word}, lights {laid.first} to {laid.stop - 1}, {clock(effect.start_s)} for "
+        f"{effect.length_s:g} s */",
+        f"static light_t {laid.name}(int32_t slot, int32_t tick)", "{", "    light_t light;", *unused,
+        f"    {laid.kind.program.name}({call});", "    return light;", "}", "",
+    ])  # fmt: skip
+
+
+def _number(laid: Laid, name: str) -> int:
+    return laid.stop - laid.first if name == "count" else laid.numbers[name]
+
+
+def _tables(laid: tuple[Laid, ...], part: Slice) -> Iterator[str]:
+    yield f"#define EFFECTS {max(1, len(laid))}ul"
+    yield "static const laid_t effects[EFFECTS] = {"
+    for each in laid:
+        yield (
+            f"    {{{each.begin}ul, {each.end}ul, {each.first}ul, {each.stop}ul, {each.name}, "
+            f"{LAYERS[each.effect.layer]}}},"
+        )
+    if not laid:
+        yield "    {0, 0, 0, 0, 0, 0},"
+    yield "};\n"
+    yield f"#define RUNS {len(part.runs)}ul"
+    yield "static const run_t runs[RUNS] = {"
+    yield from (_run(run) for run in part.runs)
+    yield "};\n"
+    yield f"static uint8_t frame[{part.byte_count}];\n"
+
+
+def _run(run: Run) -> str:
+    order = [LETTERS.index(letter) for letter in run.order] + [0] * (4 - len(run.order))
+    numbers = ", ".join(map(str, order))
+    return f"    {{{run.first}ul, {run.count}ul, {len(run.order)}, {{{numbers}}}}}, /* {comment(run.piece_name)} */"
+
+
+def _shown(score: Score) -> str:
+    """The frame of the show that is seen at a tick."""
+    if score.after_end == "repeat":
+        return "tick % LANTERN_TICKS"
+    return f"(tick < LANTERN_TICKS * {score.plays}ul) ? tick % LANTERN_TICKS : LANTERN_TICKS - 1ul"
+
+
+def _lit(score: Score) -> str:
+    return f"(uint8_t)(tick < LANTERN_TICKS * {score.plays}ul)" if score.after_end == "dark" else "1"

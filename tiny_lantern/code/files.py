@@ -1,0 +1,79 @@
+"""The files of a show for boards, and about how much memory each of them takes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Literal
+
+from tiny_lantern.code.c_show import HEADER, c_header, c_source, effects_on
+from tiny_lantern.code.python_show import python_module
+from tiny_lantern.code.score import Score, Slice, score_of
+from tiny_lantern.kernel.tables import ENTRIES
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.disk import write_atomically
+from tiny_lantern.model.errors import LanternError
+
+Language = Literal["c", "python"]
+STEP_BYTES, CALL_BYTES, EFFECT_BYTES, RUN_BYTES, BASE_BYTES, WORD = 14, 7, 44, 14, 900, 4
+STACK_BYTES = 220
+
+
+@dataclass(frozen=True)
+class Size:
+    """About how many bytes a board needs for its part of the show: while it runs, and to keep it. [-]"""
+
+    ram_bytes: int
+    flash_bytes: int
+
+
+def save_code(files: dict[str, str], folder: Path) -> list[str]:
+    """Write files into a folder, which is made where it is not there; their names.
+
+    Args:
+        files: the text of each by its name.
+        folder: where they go.
+
+    Raises:
+        LanternError: the folder or a file cannot be written.
+    """
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise LanternError(f"cannot be made: {error.strerror}", str(folder), "a folder that can be written") from None
+    for name, text in files.items():
+        write_atomically(folder / name, text.encode("utf-8"))
+    return list(files)
+
+
+def size_of(score: Score, part: Slice) -> Size:
+    """An estimate for C on a small board: a step of a program is some instructions, a table its entries.
+
+    Args:
+        score: the show.
+        part: the board's part of it.
+    """
+    laid = effects_on(score, part)
+    programs = list({each.kind.kind: each.kind.program for each in laid}.values())
+    tables = {name for program in programs for name in program.tables}
+    flash = BASE_BYTES + len(tables) * ENTRIES * WORD + len(part.runs) * RUN_BYTES
+    flash += sum(len(program.steps) * STEP_BYTES for program in programs)
+    flash += sum(EFFECT_BYTES + CALL_BYTES * len(each.kind.program.inputs) for each in laid)
+    return Size(part.byte_count + STACK_BYTES, flash)
+
+
+def code_files(build: Build, language: Language = "c") -> dict[str, str]:
+    """The text of every file by its name: a header and a source for each board, or a module for each.
+
+    Args:
+        build: the build.
+        language: what they are written in.
+
+    Raises:
+        LanternError: there is no show to play.
+    """
+    score = score_of(build)
+    if language == "python":
+        return {f"lantern_{part.name}.py": python_module(score, part) for part in score.slices}
+    sources = {f"lantern_{part.name}.c": c_source(score, part) for part in score.slices}
+    return {HEADER: c_header(score), **sources}

@@ -1,0 +1,49 @@
+"""Names of a build as identifiers of a programming language."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+
+LONGEST = 40
+
+
+def identifier(name: str, fallback: str) -> str:
+    """A name in lower case letters, figures and underscores, beginning with a letter.
+
+    Args:
+        name: what a person called it.
+        fallback: used where nothing of it is left.
+    """
+    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode("ascii").lower()
+    word = re.sub(r"[^a-z0-9]+", "_", plain).strip("_")[:LONGEST].strip("_")
+    if not word:
+        return fallback
+    return word if word[0].isalpha() else f"{fallback}_{word}"
+
+
+class Names:
+    """Gives each name once: a second one of the same gets a number."""
+
+    def __init__(self) -> None:
+        self._taken: set[str] = set()
+
+    def of(self, name: str, fallback: str) -> str:
+        """An identifier that nothing else has.
+
+        Args:
+            name: what a person called it.
+            fallback: used where nothing of it is left.
+        """
+        word, number = identifier(name, fallback), 2
+        found = word
+        while found in self._taken:
+            found, number = f"{word}_{number}", number + 1
+        self._taken.add(found)
+        return found
+
+
+def comment(text: str) -> str:
+    """A text that can stand in a comment of C or Python: one line, with no mark in it that a compiler reads."""
+    plain = re.sub(r"\s+", " ", text).replace("\\", "/")
+    return plain.replace("*/", "* /").replace("/*", "/ *").replace("??", "? ?").strip()

@@ -1,0 +1,88 @@
+"""The show printed as one module of Python that needs nothing else, for small boards that run it."""
+
+from __future__ import annotations
+
+from tiny_lantern.code.c_show import effects_on
+from tiny_lantern.code.names import comment
+from tiny_lantern.code.score import LETTERS, Laid, Score, Slice
+from tiny_lantern.kernel.plain_python import python_function, python_prelude
+
+PLAYING = '''
+def added(below, above):
+    return min(below + above, 65536)
+
+
+def dimmed(below, above):
+    return (below * above + 32768) >> 16
+
+
+def over(below, above):
+    return above
+
+
+def light_at(slot, tick):
+    light = (0, 0, 0)
+    for begin, end, first, stop, lay, effect in EFFECTS:
+        if begin <= tick < end and first <= slot < stop:
+            above = effect(slot - first, tick - begin)
+            light = tuple(lay(light[at], above[at]) for at in range(3))
+    return light
+
+
+def bytes_of(light, order):
+    own = [(share * 255 + 32768) >> 16 for share in light]
+    own.append(min(own) if len(order) == 4 else 0)
+    own = [own[at] - own[3] for at in range(3)] + [own[3]]
+    return [own[at] for at in order]
+
+
+def frame(tick):
+    """The bytes of one frame, in the order of the wire."""
+    shown, lit = shown_at(tick)
+    found = bytearray()
+    for first, count, order in RUNS:
+        for slot in range(first, first + count):
+            found.extend(bytes_of(light_at(slot, shown) if lit else (0, 0, 0), order))
+    return found
+'''
+LAYS = {"replace": "over", "add": "added", "lighten": "max", "dim": "dimmed"}
+
+
+def python_module(score: Score, part: Slice) -> str:
+    """The module of one board: ``frame(tick)`` gives the bytes of a frame.
+
+    Args:
+        score: the show.
+        part: the board's part of it.
+    """
+    laid = effects_on(score, part)
+    kinds = tuple({each.kind.kind: each.kind for each in laid}.values())
+    programs = [kind.program for kind in kinds]
+    runs = [(run.first, run.count, tuple(LETTERS.index(letter) for letter in run.order)) for run in part.runs]
+    rows = [
+        f"    ({each.begin}, {each.end}, {each.first}, {each.stop}, {LAYS[each.effect.layer]}, {each.name}),"
+        for each in laid
+    ]
+    return "\n".join([
+        f"# {comment(score.title)}, {comment(part.title)}: stamp {score.stamp}.", f'STAMP = "{score.stamp}"',
+        f"TICKS = {score.ticks}", f"TICK_US = {score.tick_us}",
+        *(f"LIGHT_{light.name.upper()} = {light.number}" for light in score.lights), "", "",
+        python_prelude(programs), *(f"\n{python_function(program)}" for program in programs),
+        *(_effect(each) for each in laid), _shown(score), PLAYING, "", f"RUNS = {runs}", "EFFECTS = [", *rows, "]", "",
+    ])  # fmt: skip
+
+
+def _effect(laid: Laid) -> str:
+    given = ", ".join(
+        node.name if node.name in ("slot", "tick") else str(laid.stop - laid.first if node.name == "count"
+                                                            else laid.numbers[node.name])
+        for node in laid.kind.program.inputs
+    )  # fmt: skip
+    return f"\ndef {laid.name}(slot, tick):\n    return {laid.kind.program.name}({given})\n"
+
+
+def _shown(score: Score) -> str:
+    if score.after_end == "repeat":
+        return "\ndef shown_at(tick):\n    return tick % TICKS, True\n"
+    lit = f"tick < {score.plays} * TICKS" if score.after_end == "dark" else "True"
+    return f"\ndef shown_at(tick):\n    return (tick % TICKS if tick < {score.plays} * TICKS else TICKS - 1), {lit}\n"

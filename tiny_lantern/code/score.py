@@ -1,0 +1,188 @@
+"""What is printed as code: the effects with their numbers, the lights of each board in the order of the wire."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from itertools import groupby
+
+from tiny_lantern.code.names import Names, identifier
+from tiny_lantern.effects.kind import EffectKind, Span
+from tiny_lantern.effects.registry import effect_kinds
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.effects import Effect
+from tiny_lantern.model.emitters import by_data_line
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.stamp import stamp_of
+from tiny_lantern.model.strip import PixelRun
+from tiny_lantern.show.looks import look_numbers
+from tiny_lantern.show.weave import show_of
+
+PLAIN_ORDER = "RGB"
+LETTERS = "RGBW"
+FINEST_US = 1_000_000
+
+
+@dataclass(frozen=True)
+class Laid:
+    """One effect: its function's name, the frames from ``begin`` to before ``end``, the lights from ``first`` to before
+    ``stop``, and the numbers that its program is given."""
+
+    name: str
+    effect: Effect
+    kind: EffectKind
+    begin: int
+    end: int
+    first: int
+    stop: int
+    numbers: dict[str, int]
+
+
+@dataclass(frozen=True)
+class Run:
+    """Lights in a row whose bytes are sent in one order of colours."""
+
+    piece_name: str
+    first: int
+    count: int
+    order: str
+
+
+@dataclass(frozen=True)
+class Slice:
+    """The part of the show that one board plays: its name, and its lights in the order in which they are sent."""
+
+    name: str
+    title: str
+    runs: tuple[Run, ...]
+    pins: tuple[tuple[str, str], ...]
+
+    @property
+    def byte_count(self) -> int:
+        """How many bytes a frame of it has. [-]"""
+        return sum(run.count * len(run.order) for run in self.runs)
+
+
+@dataclass(frozen=True)
+class Light:
+    """A light that has a name of its own, and its number on the Line."""
+
+    name: str
+    title: str
+    number: int
+
+
+@dataclass(frozen=True)
+class Score:
+    """A show ready to be printed."""
+
+    title: str
+    stamp: str
+    ticks: int
+    tick_us: int
+    after_end: str
+    plays: int
+    effects: tuple[Laid, ...]
+    slices: tuple[Slice, ...]
+    lights: tuple[Light, ...]
+
+    @property
+    def kinds(self) -> tuple[EffectKind, ...]:
+        """The kinds of effect in it, each once."""
+        return tuple({laid.kind.kind: laid.kind for laid in self.effects}.values())
+
+
+def score_of(build: Build) -> Score:
+    """A build's show, ready to be printed.
+
+    Raises:
+        LanternError: there are no lights, or no effect.
+    """
+    if not build.line.slot_count or not build.effects:
+        raise LanternError("there is no show to play", "code", "a build with lights and at least one effect")
+    names = Names()
+    return Score(
+        build.name, stamp_of(build), build.timeline.count, round(FINEST_US / build.tick_hz), build.after_end,
+        build.plays, tuple(_laid(build, names)), tuple(_slices(build)), tuple(_lights(build)),
+    )  # fmt: skip
+
+
+def _laid(build: Build, names: Names) -> Iterator[Laid]:
+    show = show_of(build)
+    for number, effect in enumerate(build.effects):
+        begin, end, first, stop = show.place(number)
+        kind = effect_kinds()[effect.look.kind]
+        numbers = look_numbers(effect.look, Span(stop - first, effect.length_s, build.tick_hz))
+        where = build.line.piece(effect.first.piece_id).name
+        name = names.of(f"{effect.look.word} on {where}", effect.look.kind)
+        yield Laid(name, effect, kind, begin, end, first, stop, numbers)
+
+
+def _slices(build: Build) -> Iterator[Slice]:
+    """A slice for each board: the pieces that it drives; the first has the data lines too. One slice without boards."""
+    names = Names()
+    driven_by = {channel.slots[0].piece_id: channel.driver_id for channel in build.channels}
+    board_of = {driver.id: driver.board_id for driver in build.drivers}
+    if not build.boards:
+        yield Slice("board", "the board", tuple(_runs(build, build.pieces)), ())
+        return
+    for number, board in enumerate(build.boards):
+        own = [
+            piece
+            for piece in build.pieces
+            if board_of.get(driven_by.get(piece.id, ""), build.boards[0].id if number == 0 else "") == board.id
+        ]
+        pins = [
+            (f"{driver.name}, {pin.role}", pin.pin)
+            for driver in build.drivers
+            if driver.board_id == board.id
+            for pin in driver.pins
+        ]
+        yield Slice(names.of(board.name, "board"), board.name, tuple(_runs(build, own)), tuple(pins))
+
+
+def _runs(build: Build, pieces: Sequence[Piece]) -> Iterator[Run]:
+    """The lights of pieces, in a row as long as their order of colours is the same."""
+    for piece in pieces:
+        first = build.line.span(piece.id).first
+        orders = wire_orders(build, piece)
+        at = 0
+        for order, same in groupby(orders):
+            count = len(list(same))
+            yield Run(piece.name, first + at, count, order)
+            at += count
+
+
+def wire_orders(build: Build, piece: Piece) -> list[str]:
+    """The order in which the colours of each light of a piece are sent, red first where nothing says otherwise.
+
+    Args:
+        build: the build.
+        piece: the piece.
+    """
+    part = build.shelf.find(Part, piece.part_id)
+    if not by_data_line(piece, part):
+        return [PLAIN_ORDER] * piece.slot_count
+    usual = getattr(piece, "colour_order", None) or PLAIN_ORDER
+    if isinstance(piece, PixelRun):
+        return [usual] * piece.slot_count
+    own = {note.index: note.colour_order for note in piece.notes if note.colour_order}
+    return [own.get(index, usual) for index in range(piece.slot_count)]
+
+
+def _lights(build: Build) -> Iterator[Light]:
+    """Where each piece begins, and every light that was given a name."""
+    names = Names()
+    for span in build.line.spans:
+        yield Light(names.of(f"{span.piece.name} first", "piece"), f"{span.piece.name}: its first light", span.first)
+        for note in span.piece.notes:
+            if note.place:
+                told = f"{note.place}: {note.function}" if note.function else note.place
+                yield Light(names.of(note.place, "light"), told, span.first + note.index)
+
+
+def file_name(score: Score) -> str:
+    """What the files of a show are called by."""
+    return identifier(score.title, "show")

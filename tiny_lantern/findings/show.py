@@ -1,0 +1,123 @@
+"""Rules on what the show does at its ends, and whether a board can hold it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+
+import numpy as np
+
+from tiny_lantern.code.files import size_of
+from tiny_lantern.code.score import score_of
+from tiny_lantern.findings.driven import one_step
+from tiny_lantern.findings.evidence import Evidence
+from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.edits_show import remove_effect
+from tiny_lantern.model.effects import Effect, look_of
+from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.place import Place, Ref
+from tiny_lantern.model.quantities import clock
+from tiny_lantern.show.weave import render
+
+LONGEST_SHOW_S = 3600.0
+
+
+@rule("stays-lit", "{n} lights stay lit after the end")
+def stays_lit(evidence: Evidence) -> Iterator[Finding]:
+    """A show that turns lamps on and never off: it holds its last frame, and some lights are lit in it."""
+    build = evidence.build
+    if build.after_end != "hold" or not build.effects or not build.line.slot_count:
+        return
+    lit = np.flatnonzero(render(build, np.array([build.timeline.count - 1]))[0].max(axis=1))
+    if len(lit):
+        ref = build.line.ref_at(int(lit[0]))
+        yield Finding(
+            Severity.HINT, "stays-lit", Place(ref, None, (), build.show_s),
+            f"{len(lit)} light{'s stay' if len(lit) > 1 else ' stays'} lit after the show",
+            f"Its last frame is held: {build.line.piece(ref.piece_id).spoken(ref.index)} among them. Batteries run "
+            "down, and lamps stay warm.",
+            None, (Fix("Go dark after the end", partial(change_build, after_end="dark")),),
+        )  # fmt: skip
+
+
+@rule("never-seen", "{n} effects are never seen")
+def never_seen(evidence: Evidence) -> Iterator[Finding]:
+    """An effect that begins when the show is already over."""
+    build = evidence.build
+    for effect in build.effects:
+        late_s = effect.start_s - build.show_s
+        if late_s < 0:
+            continue
+        needed_s = round(effect.start_s + effect.length_s, 3)
+        tries = [Fix("Remove it", partial(remove_effect, effect_id=effect.id))]
+        if needed_s <= LONGEST_SHOW_S:
+            tries.insert(0, Fix(f"Show of {needed_s:g} s", partial(change_build, show_s=needed_s)))
+        yield Finding(
+            Severity.HINT, "never-seen", Place(effect.first, None, (Ref("effects", effect.id),), effect.start_s),
+            f"{effect.look.word.capitalize()} at {clock(effect.start_s)} is never seen",
+            f"The show ends at {clock(build.show_s)}, {late_s:g} s before it begins.", None, tuple(tries),
+        )  # fmt: skip
+
+
+@rule("ends-twice", "{n} times the end of a run is lit twice")
+def ends_twice(evidence: Evidence) -> Iterator[Finding]:
+    """A chase one way and then one the other way over the same lights: the light at the turn is lit twice."""
+    build = evidence.build
+    for there in build.effects:
+        back = next((other for other in build.effects if _turns_back(build, there, other)), None)
+        if back is not None:
+            yield Finding(
+                Severity.HINT, "ends-twice", Place(there.last, None, (Ref("effects", back.id),), back.start_s),
+                f"The end of a run is lit twice at {clock(back.start_s)}",
+                "One chase ends there and the other begins there, so the turn is 1 frame or more too long. A scanner "
+                "visits each end once.",
+                None, (Fix("Make it a scanner", partial(_scanner, there_id=there.id, back_id=back.id)),),
+            )  # fmt: skip
+
+
+def _turns_back(build: Build, there: Effect, back: Effect) -> bool:
+    if there.look.kind != "chase" or back.look.kind != "chase" or there is back:
+        return False
+    meets = abs(there.start_s + there.length_s - back.start_s) < 1 / build.tick_hz + 1e-9
+    speeds = there.look.values["speed_px_per_s"] * back.look.values["speed_px_per_s"]
+    return meets and speeds < 0 and build.line.covered(there) == build.line.covered(back)
+
+
+def _scanner(build: Build, there_id: str, back_id: str) -> Build:
+    """One scanner over both times in place of two chases."""
+    there, back = (next(each for each in build.effects if each.id == identity) for identity in (there_id, back_id))
+    values = there.look.values
+    look = look_of(
+        "scanner", colour=values["colour"], length_px=values["length_px"], tail_px=values["tail_px"],
+        speed_px_per_s=abs(values["speed_px_per_s"]),
+    )  # fmt: skip
+    whole = revise(there, look=look, length_s=back.start_s + back.length_s - there.start_s)
+    effects = tuple(whole if each.id == there_id else each for each in build.effects if each.id != back_id)
+    return revise(build, effects=effects)
+
+
+@rule("code-memory", "{n} boards are too small for the show")
+def code_memory(evidence: Evidence) -> Iterator[Finding]:
+    """A board with less memory than a frame of its lights takes, or less room than the show's code does."""
+    build = evidence.build
+    if not build.boards or not build.effects or not build.line.slot_count:
+        return
+    score = score_of(build)
+    for board, part in zip(build.boards, score.slices, strict=True):
+        has, needs = build.shelf.find(BoardPart, board.part_id), size_of(score, part)
+        for word, needed, there in (
+            ("memory", needs.ram_bytes, has.memory_bytes),
+            ("room for the programme", needs.flash_bytes, has.flash_bytes),
+        ):  # fmt: skip
+            if needed > there:
+                yield Finding(
+                    Severity.WONT_WORK, "code-memory", Place.on("boards", board.id),
+                    f"{board.name} has too little {word}",
+                    f"The show is estimated to need {needed:,} bytes of {there:,}: {needed - there:,} too many. Fewer "
+                    "lights or kinds of effect on it, or a larger board.",
+                    one_step(f"Bytes of {word}", "lights · colours + what runs" if word == "memory" else
+                             "programs + tables + effects", f"{len(score.effects)} effects", f"{needed:,} bytes"),
+                )  # fmt: skip
