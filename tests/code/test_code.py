@@ -89,7 +89,8 @@ def every_effect() -> Build:
     for number, kind in enumerate(effect_kinds().values()):
         build = add_effect(build, look_of(kind.kind, **kind.sample), number % 5, 25 - number % 7, number * 1.9, 3.1)
         layer = ("replace", "add", "lighten", "dim")[number % 4]
-        build = change_effect(build, build.effects[-1].id, layer=layer)
+        turned = {"mirrored": number % 3 == 1, "turned": number % 5 - 2, "backward": number % 2 == 1}
+        build = change_effect(build, build.effects[-1].id, layer=layer, **turned)
     return build
 
 

@@ -18,13 +18,14 @@ from tiny_lantern.ui.stations import weave_canvas
 from tiny_lantern.ui.stations.weave_canvas import WeaveCanvas
 
 
-def test_an_effect_on_lamps_shows_its_fields(opened: Opened) -> None:
+def test_an_effect_on_lamps_shows_its_fields(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(demo_build("pier"), station="Weave")
     form = weave_of(shell).form
     for effect in shell.session.build.effects:
         shell.session.select("effects", effect.id)
         piece = shell.session.build.line.piece(effect.first.piece_id)
-        assert piece.place_name(effect.first.index) in form.lights.toolTip()
+        name = piece.place_name(effect.first.index)
+        qtbot.waitUntil(lambda name=name: name in form.lights.toolTip())
         assert f"(number {effect.last.index})" in form.lights.toolTip()
 
 
@@ -174,3 +175,33 @@ def test_the_show_plays_at_the_speed_that_is_chosen(
     monkeypatch.setattr(shell.transport._clock, "restart", lambda: 400)
     shell.transport._advance()
     assert shell.session.time_s == pytest.approx(10.0 + 0.4 * speed)
+
+
+def test_an_effect_is_drawn_mirrored_turned_split_and_laid_again_by_hand_and_keys(opened: Opened) -> None:
+    shell = opened(one_strip(20), station="Weave")
+    station, session = weave_of(shell), shell.session
+    scanner = next(look for look in station.looks if look.kind == "scanner")
+    QTest.mouseClick(scanner, LEFT)
+    canvas = station.canvas
+    top, bottom = QPoint(theme.GUTTER + 5, 20), QPoint(canvas.width() - 5, 220)
+    drag(canvas, top, bottom)
+    (effect,) = session.build.effects
+    assert effect.look.kind == "scanner"
+    canvas.setFocus()
+    keys = (
+        (Qt.Key.Key_M, "mirrored", True), (Qt.Key.Key_B, "backward", True), (Qt.Key.Key_BracketRight, "turned", 1),
+        (Qt.Key.Key_BracketLeft, "turned", 0),
+    )  # fmt: skip
+    for key, field, value in keys:
+        QTest.keyClick(canvas, key)
+        assert getattr(session.build.effects[0], field) == value
+    assert station.form.mirrored.isChecked()
+    session.set_time(effect.start_s + effect.length_s / 2)
+    QTest.keyClick(canvas, Qt.Key.Key_S)
+    assert len(session.build.effects) == 2
+    session.undo()
+    type_into(station.form.every, "20 s")
+    assert len(session.build.effects) > 1
+    for _ in range(6):
+        session.undo()
+    assert session.build == one_strip(20)

@@ -210,13 +210,30 @@ def _effect(laid: Laid) -> str:
         for node in laid.kind.program.inputs
     ]
     unused = [f"    (void){name};" for name in ("slot", "tick") if name not in given]
+    turned = [f"    {line};" for line in turned_lines(laid)]
     call = ", ".join([*given, "&light.red", "&light.green", "&light.blue"])
     return "\n".join([
         f"/* {effect.look.word}, lights {laid.first} to {laid.stop - 1}, {clock(effect.start_s)} for "
         f"{effect.length_s:g} s */",
-        f"static light_t {laid.name}(int32_t slot, int32_t tick)", "{", "    light_t light;", *unused,
+        f"static light_t {laid.name}(int32_t slot, int32_t tick)", "{", "    light_t light;", *turned, *unused,
         f"    {laid.kind.program.name}({call});", "    return light;", "}", "",
     ])  # fmt: skip
+
+
+def turned_lines(laid: Laid) -> list[str]:
+    """What an effect that is turned round does to the light and the frame that it is asked for, as C and Python say it.
+
+    Args:
+        laid: the effect.
+    """
+    effect, count, lines = laid.effect, laid.stop - laid.first, []
+    if effect.mirrored:
+        lines.append(f"slot = {count - 1} - slot")
+    if effect.turned % count:
+        lines.append(f"slot = (slot + {(-effect.turned) % count}) % {count}")
+    if effect.backward:
+        lines.append(f"tick = {laid.end - laid.begin - 1} - tick")
+    return lines
 
 
 def _number(laid: Laid, name: str) -> int:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from tiny_lantern.code.c_show import effects_on
+from tiny_lantern.code.c_show import effects_on, turned_lines
 from tiny_lantern.code.names import comment
 from tiny_lantern.code.score import LETTERS, Laid, Score, Slice
 from tiny_lantern.kernel.plain_python import python_function, python_prelude
@@ -78,7 +78,8 @@ def _effect(laid: Laid) -> str:
                                                             else laid.numbers[node.name])
         for node in laid.kind.program.inputs
     )  # fmt: skip
-    return f"\ndef {laid.name}(slot, tick):\n    return {laid.kind.program.name}({given})\n"
+    turned = "".join(f"    {line}\n" for line in turned_lines(laid))
+    return f"\ndef {laid.name}(slot, tick):\n{turned}    return {laid.kind.program.name}({given})\n"
 
 
 def _shown(score: Score) -> str:

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from itertools import count
+from math import ceil
 from typing import Any
 
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, without
 from tiny_lantern.model.effects import Effect, Look
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.references import all_ids
 
-SHORTEST_S = 0.1
+SHORTEST_S, MOST_REPEATS, MOST_SEED = 0.1, 1000, 9999
 
 
 def add_effect(build: Build, look: Look, first_slot: int, last_slot: int, start_s: float, length_s: float) -> Build:
@@ -88,6 +92,68 @@ def duplicate_effect(build: Build, effect_id: str) -> Build:
     after = min(effect.start_s + effect.length_s, max(0.0, build.show_s - effect.length_s))
     copy = revise(effect, id=fresh_id(build, f"effect-{effect.look.kind}"), start_s=after)
     return revise(build, effects=(*build.effects, copy))
+
+
+def split_effect(build: Build, effect_id: str, time_s: float) -> Build:
+    """Cut an effect in two at a moment; the second part begins its look anew.
+
+    Raises:
+        LanternError: the moment is not inside it.
+    """
+    effect = item(build.effects, effect_id, "effect")
+    first_s = round(time_s - effect.start_s, 3)
+    if not SHORTEST_S <= first_s <= effect.length_s - SHORTEST_S:
+        inside = f"{effect.start_s + SHORTEST_S:g} to {effect.start_s + effect.length_s - SHORTEST_S:g} s"
+        raise LanternError("the effect is not cut there", "time", inside)
+    before = revise(effect, length_s=first_s)
+    after = revise(
+        effect, id=fresh_id(build, f"effect-{effect.look.kind}"), start_s=round(time_s, 3),
+        length_s=round(effect.length_s - first_s, 3),
+    )  # fmt: skip
+    at = build.effects.index(effect)
+    return revise(build, effects=(*build.effects[:at], before, after, *build.effects[at + 1 :]))
+
+
+def repeat_effect(build: Build, effect_id: str, every_s: float, until_s: float) -> Build:
+    """Lay an effect again every so often until a moment, above itself.
+
+    Args:
+        build: the build.
+        effect_id: the effect.
+        every_s: from one beginning to the next. [s]
+        until_s: none begins at this moment or later. [s]
+
+    Raises:
+        LanternError: it would be laid too often, or not once more.
+    """
+    effect = item(build.effects, effect_id, "effect")
+    if every_s < SHORTEST_S:
+        raise LanternError(f"every {every_s:g} s is too often", "every", f"{SHORTEST_S:g} s or more")
+    times = ceil((min(until_s, build.show_s) - effect.start_s) / every_s - 1e-9) - 1
+    if not 1 <= times <= MOST_REPEATS:
+        words = f"it would be laid {max(0, times):,} more times"
+        raise LanternError(words, "every", f"1 to {MOST_REPEATS:,} times, up to {build.show_s:g} s")
+    taken, copies = {identity for identity, _ in all_ids(build)}, []
+    for number in range(1, times + 1):
+        start_s = round(effect.start_s + number * every_s, 3)
+        length_s = max(SHORTEST_S, min(effect.length_s, round(build.show_s - start_s, 3)))
+        name = next(each for at in count(number) if (each := f"{effect.id}-again-{at}") not in taken)
+        taken.add(name)
+        copies.append(revise(effect, id=name, start_s=start_s, length_s=length_s))
+    return revise(build, effects=(*build.effects, *copies))
+
+
+def deal_again(build: Build, effect_id: str) -> Build:
+    """Draw an effect's chances anew.
+
+    Raises:
+        LanternError: nothing of it is left to chance.
+    """
+    effect = item(build.effects, effect_id, "effect")
+    seed = effect.look.values.get("seed")
+    if seed is None:
+        raise LanternError(f"nothing of a {effect.look.word} is left to chance", "deal", "candle, twinkle, embers …")
+    return change_look(build, effect_id, seed=seed % MOST_SEED + 1)
 
 
 def raise_effect(build: Build, effect_id: str, by: int) -> Build:

@@ -85,7 +85,8 @@ def look_of(kind: str, **values: Any) -> Look:
 
 
 class Effect(Frozen):
-    """A rectangle on the weave: lights ``first`` to ``last`` inclusive, from ``start_s`` for ``length_s``."""
+    """A rectangle on the weave: lights ``first`` to ``last`` inclusive, from ``start_s`` for ``length_s``; ``mirrored``
+    on its lights, ``turned`` round them by so many, played ``backward`` in time."""
 
     id: Id
     first: SlotRef
@@ -93,4 +94,7 @@ class Effect(Frozen):
     start_s: Seconds
     length_s: Annotated[float, Field(ge=0.025, le=86_400)]
     layer: Layer = "replace"
+    mirrored: bool = False
+    turned: Annotated[int, Field(ge=-100_000, le=100_000)] = 0
+    backward: bool = False
     look: AnyLook

@@ -15,18 +15,20 @@ from tiny_lantern.kernel.arrays import evaluate
 from tiny_lantern.kernel.program import Program
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.show.looks import look_numbers
+from tiny_lantern.show.turning import turned_places
 
 Ints = NDArray[Any]
 
 
 @dataclass(frozen=True)
 class Laid:
-    """An effect with where it lies: lights from ``first`` to before ``stop``, from frame ``begin``."""
+    """An effect with its place: lights from ``first`` to before ``stop``, frames from ``begin`` to before ``end``."""
 
     effect: Effect
     first: int
     stop: int
     begin: int
+    end: int
 
 
 @dataclass(frozen=True)
@@ -36,7 +38,8 @@ class _Kind:
 
     program: Program
     places: Ints
-    begins: Ints
+    forward: Ints
+    from_tick: Ints
     numbers: dict[str, Ints | int]
 
 
@@ -65,7 +68,7 @@ class Crowd:
         """
         light = np.zeros((3, self._starts[-1]), np.int32)
         for kind in self._kinds:
-            found = evaluate(kind.program, {**kind.numbers, "tick": tick - kind.begins})
+            found = evaluate(kind.program, {**kind.numbers, "tick": tick * kind.forward + kind.from_tick})
             for channel, value in zip(light, found, strict=True):
                 channel[kind.places] = value
         for layer, first, stop in self._layers:
@@ -91,13 +94,24 @@ def _by_kind(laid: list[Laid], counts: Ints, starts: Ints, tick_hz: float) -> It
         yield _Kind(
             effect_kinds()[kind].program,
             _runs(starts[numbers], sizes),
-            np.repeat([laid[number].begin for number in numbers], sizes),
+            np.repeat([-1 if laid[number].effect.backward else 1 for number in numbers], sizes),
+            np.repeat([_from_tick(laid[number]) for number in numbers], sizes),
             {
                 **{name: _once_or_each([row[name] for row in given], sizes) for name in given[0]},
-                "slot": _runs(np.zeros(len(numbers), np.int64), sizes),
+                "slot": np.concatenate(
+                    [
+                        turned_places(laid[n].effect, np.arange(size), int(size))
+                        for n, size in zip(numbers, sizes, strict=True)
+                    ]
+                ),
                 "count": np.repeat(sizes, sizes),
             },
         )
+
+
+def _from_tick(laid: Laid) -> int:
+    """What is added to a frame of the show, or to its opposite, for the frame of the effect. [-]"""
+    return laid.end - 1 if laid.effect.backward else -laid.begin
 
 
 def _once_or_each(values: list[int], sizes: Ints) -> Ints | int:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from math import ceil
 from typing import Any, Protocol
 
 import numpy as np
@@ -17,6 +16,7 @@ from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import CancelledError
 from tiny_lantern.show.crowd import Crowd, Laid
 from tiny_lantern.show.looks import as_bytes, look_light
+from tiny_lantern.show.turning import turned_places, turned_ticks
 
 Floats = NDArray[np.float64]
 Bytes = NDArray[np.uint8]
@@ -30,22 +30,22 @@ MOST_KEPT_NUMBERS = 8_000_000
 class LightOf(Protocol):
     """Works out what an effect gives."""
 
-    def __call__(self, effect: Effect, place: Ints, span: Span, begin: int, ticks: Ints) -> list[Light]:
+    def __call__(self, effect: Effect, place: Ints, span: Span, ends: tuple[int, int], ticks: Ints) -> list[Light]:
         """Its three channels at some of its places and at some frames of the show. (3, n_ticks, n_slots)"""
         ...
 
 
-def light_anew(effect: Effect, place: Ints, span: Span, begin: int, ticks: Ints) -> list[Light]:
+def light_anew(effect: Effect, place: Ints, span: Span, ends: tuple[int, int], ticks: Ints) -> list[Light]:
     """What an effect gives, three arrays that broadcast to (n_ticks, n_slots), 65536 for full. [-]
 
     Args:
         effect: the effect.
         place: number of each light within it, from 0, (n_slots,). [-]
         span: where it lies.
-        begin: the frame that it begins with. [-]
+        ends: the frame that it begins with, and the one after its last. [-]
         ticks: frames of the show, (n_ticks,). [-]
     """
-    return look_light(effect.look, place, span, ticks - begin)
+    return look_light(effect.look, turned_places(effect, place, span.count), span, turned_ticks(effect, ticks, *ends))
 
 
 class KeptLight:
@@ -59,21 +59,22 @@ class KeptLight:
         self._ticks = ticks
         self._kept: dict[str, tuple[tuple[object, ...], int, list[Light]]] = {}
 
-    def __call__(self, effect: Effect, place: Ints, span: Span, begin: int, ticks: Ints) -> list[Light]:
+    def __call__(self, effect: Effect, place: Ints, span: Span, ends: tuple[int, int], ticks: Ints) -> list[Light]:
         """As ``light_anew``.
 
         Args:
             effect: the effect.
             place: number of each light within it, from 0, (n_slots,). [-]
             span: where it lies.
-            begin: the frame that it begins with. [-]
+            ends: the frame that it begins with, and the one after its last. [-]
             ticks: some of the frames of the show, (n_ticks,). [-]
         """
-        made_of = (effect.look, place.tobytes(), span, begin)
+        turned = (effect.mirrored, effect.turned, effect.backward)
+        made_of = (effect.look, turned, place.tobytes(), span, ends)
         known = self._kept.get(effect.id)
         if known is None or known[0] != made_of:
-            first, stop = np.searchsorted(self._ticks, (begin, begin + ceil(span.length_ticks) + 1))
-            light = light_anew(effect, place, span, begin, self._ticks[first:stop])
+            first, stop = np.searchsorted(self._ticks, ends)
+            light = light_anew(effect, place, span, ends, self._ticks[first:stop])
             known = (made_of, int(first), light)
             self._kept[effect.id] = known
             if sum(np.size(channel) for _, _, kept in self._kept.values() for channel in kept) > MOST_KEPT_NUMBERS:
@@ -167,7 +168,8 @@ class Show:
             if columns.start < columns.stop:
                 effect = self.effects[number]
                 span = Span(int(stop - first), effect.length_s, self.tick_hz)
-                light = light_of(effect, wanted[columns] - first, span, int(self._begin[number]), ticks[rows])
+                ends = int(self._begin[number]), int(self._end[number])
+                light = light_of(effect, wanted[columns] - first, span, ends, ticks[rows])
                 for below, above in zip(laid[:, rows, columns], light, strict=True):
                     below[:] = layered(below, above, effect.layer)
         return as_frames(laid)
@@ -176,8 +178,10 @@ class Show:
         """Some effects compiled together; frames one after another mostly show the same ones."""
         key = numbers.tobytes()
         if self._crowd is None or self._crowd[0] != key:
-            ends = zip(numbers, self._first[numbers], self._stop[numbers], self._begin[numbers], strict=True)
-            laid = [Laid(self.effects[n], int(first), int(stop), int(begin)) for n, first, stop, begin in ends]
+            laid = []
+            for number in numbers.tolist():
+                begin, end, first, stop = self.place(number)
+                laid.append(Laid(self.effects[number], first, stop, begin, end))
             self._crowd = key, Crowd(laid, self.tick_hz)
         return self._crowd[1]
 

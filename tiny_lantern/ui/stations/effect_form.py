@@ -6,17 +6,20 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from tiny_lantern.effects.kind import ColourParameter, Number, Parameter
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.edits_show import (
     change_effect,
     change_look,
+    deal_again,
     duplicate_effect,
     place_effect,
     raise_effect,
     remove_effect,
+    repeat_effect,
+    split_effect,
 )  # fmt: skip
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import LanternError
@@ -100,6 +103,29 @@ class EffectForm(QWidget):
                          button("Raise", lambda: self._raise(1), tip="Above the others"))
         )  # fmt: skip
         column.addLayout(side_by_side(button("Duplicate", self._duplicate), button("Remove", self._remove, tip="Del")))
+        self.mirrored = QCheckBox("mirrored on its lights")
+        self.mirrored.setToolTip("M")
+        self.mirrored.clicked.connect(lambda on: self._turn("Mirrored", mirrored=on))
+        self.backward = QCheckBox("backward in time")
+        self.backward.setToolTip("B")
+        self.backward.clicked.connect(lambda on: self._turn("Turned in time", backward=on))
+        self.turned = QuantityEdit("Moved round its lights by", "", "{:g}".format)
+        self.turned.setToolTip("[ and ]")
+        self.turned.entered.connect(lambda value: self._turn("Moved round its lights", turned=int(value)))
+        self.every = QuantityEdit("Laid again every", "s", lambda value: f"{value:g} s")
+        self.every.entered.connect(self._repeat)
+        for field in (self.turned, self.every):
+            field.faulty.connect(self._session.refused)
+        rows = Rows()
+        rows.add("moved round", self.turned)
+        rows.add("again every", self.every)
+        self.deal = button("Deal again", self._deal, "small", "Draw what is left to chance anew")
+        column.addWidget(self.mirrored)
+        column.addWidget(self.backward)
+        column.addLayout(rows.grid)
+        column.addLayout(
+            side_by_side(button("Split", self._split, "small", "Cut it in two at the caret: S"), self.deal)
+        )
         return column
 
     @property
@@ -124,8 +150,13 @@ class EffectForm(QWidget):
         self.lights.setToolTip(plain_tip(self._lights_in_words(effect)))
         self.start.show_value(effect.start_s)
         self.length.show_value(effect.length_s)
-        with quiet(self.layer):
+        with quiet(self.layer, self.mirrored, self.backward):
             set_choice(self.layer, effect.layer)
+            self.mirrored.setChecked(effect.mirrored)
+            self.backward.setChecked(effect.backward)
+        self.turned.show_value(effect.turned)
+        self.every.show_nothing()
+        self.deal.setVisible("seed" in effect.look.values)
         at = build.effects.index(effect) + 1
         self._order.setText(f"laid {at} of {len(build.effects)}, later ones on top")
         self._show_look(effect)
@@ -215,6 +246,27 @@ class EffectForm(QWidget):
         if self.effect:
             edit = partial(change_effect, effect_id=self.effect.id, layer=layer)
             self._session.apply(f"Changed how {self._kind} is laid", edit)
+
+    def _turn(self, label: str, **changes: Any) -> None:
+        if self.effect:
+            self._session.apply(f"{label}: {self._kind}", partial(change_effect, effect_id=self.effect.id, **changes))
+            self.refresh()
+
+    def _repeat(self, every_s: float) -> None:
+        """Lay it again every so often, up to the end of the show."""
+        if self.effect:
+            edit = partial(repeat_effect, effect_id=self.effect.id, every_s=every_s, until_s=self._session.build.show_s)
+            self._session.apply(f"Laid {self._kind} every {every_s:g} s", edit)
+            self.refresh()
+
+    def _split(self) -> None:
+        if self.effect:
+            edit = partial(split_effect, effect_id=self.effect.id, time_s=self._session.time_s)
+            self._session.apply(f"Split {self._kind}", edit)
+
+    def _deal(self) -> None:
+        if self.effect:
+            self._session.apply(f"Dealt {self._kind} again", partial(deal_again, effect_id=self.effect.id))
 
     def _raise(self, by: int) -> None:
         if self.effect:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
+from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
@@ -20,7 +22,14 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
-from tiny_lantern.model.edits_show import add_effect, nudge_effect, place_effect, remove_effect
+from tiny_lantern.model.edits_show import (
+    add_effect,
+    change_effect,
+    nudge_effect,
+    place_effect,
+    remove_effect,
+    split_effect,
+)
 from tiny_lantern.model.effects import Effect, Look
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.ui import theme
@@ -351,6 +360,8 @@ class WeaveCanvas(QWidget):
         elif effect_id and event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
             kind = self._kind(effect_id)
             self._session.apply(f"Removed {kind}", partial(remove_effect, effect_id=effect_id))
+        elif effect_id and event.key() in _TURNS:
+            self._turn(effect_id, Qt.Key(event.key()))
         elif effect_id and event.key() in _ARROWS:
             self._arrow(effect_id, event)
         elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
@@ -359,6 +370,16 @@ class WeaveCanvas(QWidget):
             self._time.reveal(self._session.time_s)
         elif not step_selection(self._session, self._axis, event):
             super().keyPressEvent(event)
+
+    def _turn(self, effect_id: str, key: Qt.Key) -> None:
+        """Mirror the selected effect, play it backward, move it round its lights, or cut it at the caret."""
+        effect = next(effect for effect in self._session.build.effects if effect.id == effect_id)
+        label, changes = _TURNS[key]
+        if label == "Split":
+            edit = partial(split_effect, effect_id=effect_id, time_s=self._session.time_s)
+        else:
+            edit = partial(change_effect, effect_id=effect_id, **changes(effect))
+        self._session.apply(f"{label} {effect.look.word}", edit)
 
     def _escape(self) -> None:
         if self._grip or self._drawing:
@@ -400,6 +421,13 @@ class WeaveCanvas(QWidget):
             )
 
 
+_TURNS: dict[Qt.Key, tuple[str, Callable[[Effect], dict[str, Any]]]] = {
+    Qt.Key.Key_M: ("Mirrored", lambda effect: {"mirrored": not effect.mirrored}),
+    Qt.Key.Key_B: ("Turned in time", lambda effect: {"backward": not effect.backward}),
+    Qt.Key.Key_BracketLeft: ("Moved round", lambda effect: {"turned": effect.turned - 1}),
+    Qt.Key.Key_BracketRight: ("Moved round", lambda effect: {"turned": effect.turned + 1}),
+    Qt.Key.Key_S: ("Split", lambda effect: {}),
+}
 _ARROWS = {
     Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
 }  # fmt: skip
