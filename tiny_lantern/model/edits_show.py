@@ -97,6 +97,11 @@ def duplicate_effect(build: Build, effect_id: str) -> Build:
 def split_effect(build: Build, effect_id: str, time_s: float) -> Build:
     """Cut an effect in two at a moment; the second part begins its look anew.
 
+    Args:
+        build: the build.
+        effect_id: the effect.
+        time_s: the moment of the show. [s]
+
     Raises:
         LanternError: the moment is not inside it.
     """

@@ -114,6 +114,7 @@ class EffectForm(QWidget):
         self.turned.entered.connect(lambda value: self._turn("Moved round its lights", turned=int(value)))
         self.every = QuantityEdit("Laid again every", "s", lambda value: f"{value:g} s")
         self.every.entered.connect(self._repeat)
+        self.every.setPlaceholderText("5 s")
         for field in (self.turned, self.every):
             field.faulty.connect(self._session.refused)
         rows = Rows()

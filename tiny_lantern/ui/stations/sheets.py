@@ -16,7 +16,7 @@ from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.errors import LanternError, told_plainly
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.widgets.fields import button, combo, faint, heading, panel, quiet, set_choice
+from tiny_lantern.ui.widgets.fields import button, combo, faint, heading, panel, quiet, set_choice, side_by_side
 from tiny_lantern.ui.widgets.in_view import InView
 
 if TYPE_CHECKING:
@@ -77,16 +77,18 @@ class SheetsStation(QWidget):
         column.addSpacing(8)
         column.addWidget(heading("Show"))
         column.addWidget(faint("An animated picture to show around, or every frame as a table."))
-        for text, suffix in (("Save GIF …", "gif"), ("Save frames CSV …", "frames.csv")):
-            column.addWidget(button(text, partial(self._ask, suffix)))
+        shown = (("Save GIF …", "gif"), ("Frames …", "frames.csv"))
+        column.addLayout(side_by_side(*(button(text, partial(self._ask, suffix)) for text, suffix in shown)))
         self._cost = faint()
         column.addWidget(self._cost)
         column.addSpacing(8)
         column.addWidget(heading("Code"))
         self._code = faint("The very same frames on a board, with this stamp.")
         column.addWidget(self._code)
-        column.addWidget(button("Save C for boards …", partial(self.ask_code, "c")))
-        column.addWidget(button("Save Python …", partial(self.ask_code, "python")))
+        column.addLayout(
+            side_by_side(button("Save C …", partial(self.ask_code, "c"), tip="C99: a source for each board"),
+                         button("Python …", partial(self.ask_code, "python"), tip="A module for small boards"))
+        )  # fmt: skip
         column.addStretch(1)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)

@@ -36,7 +36,7 @@ class LookButton(QPushButton):
         self.kind, self.word = str(look.kind), look.word
         self.setCheckable(True)
         self.setFixedHeight(46)
-        self.setMinimumWidth(56)
+        self.setMinimumWidth(48)
         self.setAccessibleName(f"{self.word}: draw on the weave; Enter lays it at the caret")
         self.setToolTip(f"{type(look).__doc__} Draw it on the weave, or press Enter to lay it at the caret.")
         self._image: QImage | None = None
@@ -48,7 +48,7 @@ class LookButton(QPushButton):
             self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(58, 46)
+        return QSize(54, 46)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
