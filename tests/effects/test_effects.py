@@ -92,7 +92,7 @@ def test_every_kind_compiled_as_c_plays_the_same(tmp_path: Path) -> None:
     for kind in kinds:
         numbers = look_numbers(look_of(kind.kind, **kind.sample), span)
         rows.append(
-            [{**numbers, "slot": s, "count": 37, "tick": t} for t in range(0, 300, 11) for s in range(0, 37, 5)]
+            [{**numbers, "slot": s, "count": 37, "tick": t} for t in range(0, 300, 41) for s in range(0, 37, 7)]
         )
     told = by_c([kind.program for kind in kinds], rows, tmp_path)
     for kind, own, c in zip(kinds, rows, told, strict=True):

@@ -38,7 +38,7 @@ def act(shell: Shell, chance: random.Random) -> None:
     place = QPoint(chance.randrange(widget.width()), chance.randrange(widget.height()))
     kind = chance.random()
     if kind < 0.1:
-        shell.show_station(chance.choice(["Pieces", "Power", "Weave", "Sheets"]))
+        shell.show_station(chance.choice(["Pieces", "Power", "Drive", "Weave", "Sheets"]))
     elif kind < 0.2:
         chance.choice([shell.session.undo, shell.session.redo])()
     elif kind < 0.35:
@@ -60,6 +60,7 @@ def test_random_acts_cause_no_defect_and_undo_returns_the_start(
 ) -> None:
     for ask in ("getSaveFileName", "getOpenFileName"):
         monkeypatch.setattr(QFileDialog, ask, lambda *_, **__: ("", ""))
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_, **__: "")
     for ask, answer in (("getInt", (2, True)), ("getText", ("1 m", True))):
         monkeypatch.setattr(QInputDialog, ask, lambda *_, answer=answer, **__: answer)
     monkeypatch.setattr(QColorDialog, "getColor", lambda *_, **__: type("Never", (), {"isValid": lambda self: False})())
