@@ -4,7 +4,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
@@ -280,6 +280,18 @@ def test_what_if_a_part_were_another_or_missing_changes_nothing_until_it_is_made
     shell.session.undo()
     assert shell.session.build is before
     close_all(shell)
+
+
+@pytest.mark.parametrize("act", ["compare-ways", "what-if"])
+def test_a_window_closed_while_it_works_is_no_defect(opened: Opened, qtbot: QtBot, act: str) -> None:
+    shell = opened(driven("switch"), station="Drive")
+    drive_of(shell)
+    qtbot.waitUntil(lambda: shell.session.evidence is not None, timeout=10_000)
+    kind = act.replace("compare-ways", "compare")
+    with qtbot.waitSignal(shell.session.background.ended, timeout=10_000, check_params_cb=lambda name: name == kind):
+        shell.actions_by_id[act].trigger()
+        close_all(shell)
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
 def test_a_pin_is_kept_for_something_else_by_a_double_click_and_let_go_again(opened: Opened) -> None:

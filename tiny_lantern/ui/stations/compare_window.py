@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
     QWidget,
 )
+from shiboken6 import isValid
 
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.plans.compare import Compared, compare
@@ -67,6 +68,8 @@ class CompareWindow(QWidget):
         self._session.background.start("compare", work, self._show, self._session.refused.emit)
 
     def _show(self, rows: list[Compared]) -> None:
+        if not isValid(self):  # closed while it was worked out
+            return
         self.rows = rows
         with quiet(self.table):
             self.table.show_rows(len(rows), self._texts)

@@ -29,7 +29,7 @@ from tiny_lantern.sheets.schematic import first_of_kind, schematic_svg
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.driver_form import DriverForm
-from tiny_lantern.ui.widgets.fields import Rows, button, combo, faint, heading, quiet, set_choice
+from tiny_lantern.ui.widgets.fields import Rows, button, combo, emptied, faint, heading, quiet, set_choice
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 LEGS = "The long leg or the short one: a resistor does the same in either."
@@ -292,11 +292,7 @@ class DriveForm(QWidget):
 
     def _show_series(self, result: ChannelResult, at: int) -> None:
         """Buttons for the values of the series, one value for all, and what the drawer has."""
-        while taken := self._series_row.takeAt(0):
-            widget = taken.widget()
-            if widget is not None:
-                widget.setParent(None)
-                widget.deleteLater()
+        emptied(self._series_row)
         if self._session.dragging or not self.resistor.isVisibleTo(self):
             return
         choice, loop = choice_of(result.case, at), loop_of(result.case, at)

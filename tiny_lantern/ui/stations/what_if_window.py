@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Callable
 
 from PySide6.QtWidgets import QAbstractItemView, QVBoxLayout, QWidget
+from shiboken6 import isValid
 
 from tiny_lantern.findings.what_if import Outcome, outcomes
 from tiny_lantern.model.quantities import amps
@@ -54,6 +55,8 @@ class WhatIfWindow(QWidget):
         session.background.start("what-if", work, self._show, session.refused.emit)
 
     def _show(self, rows: list[Outcome]) -> None:
+        if not isValid(self):  # closed while it was worked out
+            return
         self.rows = rows
         with quiet(self.table):
             self.table.show_rows(len(rows), self._texts)

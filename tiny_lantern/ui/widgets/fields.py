@@ -7,7 +7,7 @@ from contextlib import contextmanager
 from html import escape
 
 from PySide6.QtCore import QObject, Qt
-from PySide6.QtGui import QColor
+from PySide6.QtGui import QColor, QPaintEvent
 from PySide6.QtWidgets import (
     QColorDialog,
     QComboBox,
@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QLineEdit,
     QPushButton,
     QScrollArea,
+    QScrollBar,
     QSizePolicy,
     QVBoxLayout,
     QWidget,
@@ -92,9 +93,23 @@ def panel(width: int | None = None) -> tuple[QFrame, QVBoxLayout]:
     return frame, column
 
 
+class QuietBar(QScrollBar):
+    """A scroll bar that keeps its room, and is seen only while there is something to scroll."""
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        if self.maximum() > self.minimum():
+            super().paintEvent(event)
+
+
 def scrolled(content: QWidget) -> QScrollArea:
-    """Content that scrolls down when it is taller than its place."""
+    """Content that scrolls down when it is taller than its place.
+
+    The bar's room is kept: words that wrap would be taller beside a bar than without it, and one that came and went
+    with their height would never come to rest.
+    """
     area = QScrollArea()
+    area.setVerticalScrollBar(QuietBar())
+    area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
     area.setWidgetResizable(True)
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     content.setObjectName(content.objectName() or "scrolled")
