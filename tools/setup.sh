@@ -51,6 +51,12 @@ if [ -n "$missing" ]; then
     DEBIAN_FRONTEND=noninteractive $as_root apt-get install -y -qq $missing >/dev/null
 fi
 
+# Only one test needs these, and it says so when it is left out: a compiler and a simulator whose int has 16 bits.
+if ! command -v sz80 >/dev/null 2>&1 && [ "$(id -u)" = 0 ]; then
+    apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends \
+        sdcc sdcc-ucsim >/dev/null || echo "Without sdcc the test of 16-bit boards is left out."
+fi
+
 [ -x .venv/bin/python ] || "$python" -m venv .venv
 echo "Installing Python packages into .venv"
 .venv/bin/python -m pip install -q --disable-pip-version-check -r requirements.txt

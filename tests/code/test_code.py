@@ -1,5 +1,7 @@
 """Code for boards: compiled with every warning an error, it plays the program's own frames byte for byte."""
 
+import re
+import shutil
 import subprocess
 from pathlib import Path
 
@@ -199,3 +201,57 @@ def test_what_a_person_calls_things_never_breaks_the_code(tmp_path: Path) -> Non
     build = change_build(lit(change_piece(build, build.pieces[0].id, name=nasty)), name=nasty)
     played_in_c(build, 1, tmp_path)
     assert played_in_python(build, [0])[0][0]
+
+
+NARROW = """
+#include "lantern.h"
+__sfr __at 0xff simulator;
+static void put(uint8_t letter) { simulator = 'p'; simulator = letter; }
+void lantern_write(const uint8_t *bytes, uint32_t count)
+{
+    uint16_t at;
+    for (at = 0; at < (uint16_t)count; at++) {
+        put("0123456789abcdef"[bytes[at] >> 4]);
+        put("0123456789abcdef"[bytes[at] & 15]);
+    }
+    put(10);
+}
+void main(void)
+{
+    uint32_t tick;
+    put("01234"[sizeof(int)]);
+    put(10);
+    for (tick = 0; tick < %d; tick++) lantern_frame(tick * 17);
+    simulator = 's';
+    while (1) {}
+}
+"""
+
+
+@pytest.mark.skipif(
+    not (shutil.which("sdcc") and shutil.which("sz80")), reason="no compiler and simulator of 16-bit int"
+)
+@pytest.mark.parametrize("kinds", [("chase", "breathe", "scanner"), ("candle", "wheel")])
+def test_where_int_has_sixteen_bits_it_plays_the_same(kinds: tuple[str, ...], tmp_path: Path) -> None:
+    build = one_strip(4)
+    for number, kind in enumerate(kinds):
+        look = look_of(kind, **effect_kinds()[kind].sample)
+        build = add_effect(build, look, number, 3, number * 0.5, 9.0)
+        layer = ("replace", "add", "dim")[number]
+        build = change_effect(build, build.effects[-1].id, layer=layer, mirrored=number == 1, backward=number == 2)
+    files = code_files(build)
+    for name, text in files.items():
+        (tmp_path / name).write_text(text, encoding="utf-8")
+    count = 5
+    (tmp_path / "main.c").write_text(NARROW % count)
+    for name in ("lantern_board.c", "main.c"):
+        subprocess.run(["sdcc", "-mz80", "--std-c99", "-c", name], cwd=tmp_path, check=True, capture_output=True)
+    subprocess.run(["sdcc", "-mz80", "main.rel", "lantern_board.rel", "-o", "show.ihx"], cwd=tmp_path, check=True,
+                   capture_output=True)  # fmt: skip
+    told = subprocess.run(
+        ["sz80", "-b", "-I", "if=outputs[0xff]", "show.ihx"], cwd=tmp_path, input="run\nquit\n", text=True,
+        capture_output=True, timeout=100, check=False,
+    ).stdout  # fmt: skip
+    lines = re.findall(r"^(?:[0-9a-f]{24}|2)$", told, re.MULTILINE)
+    assert lines[0] == "2", "its int has two bytes"
+    assert lines[1:] == [bytes(row).hex() for row in wanted(build, np.arange(count) * 17)]

@@ -19,8 +19,8 @@ typedef struct {
 typedef struct {
     uint32_t begin, end; /* frames from begin to before end */
     uint32_t first, stop; /* lights from first to before stop */
-    light_t (*light)(int32_t slot, int32_t tick);
-    light_t (*lay)(light_t below, light_t above);
+    void (*light)(int32_t slot, int32_t tick, light_t *light);
+    void (*lay)(light_t *below, const light_t *above);
 } laid_t;
 
 typedef struct {
@@ -31,10 +31,11 @@ typedef struct {
 """
 LAYING = {
     "lay_over": """\
-static light_t lay_over(light_t below, light_t above)
+static void lay_over(light_t *below, const light_t *above)
 {
-    (void)below;
-    return above;
+    below->red = above->red;
+    below->green = above->green;
+    below->blue = above->blue;
 }
 """,
     "lay_add": """\
@@ -44,10 +45,11 @@ static int32_t added(int32_t below, int32_t above)
     return (sum > INT32_C(65536)) ? INT32_C(65536) : sum;
 }
 
-static light_t lay_add(light_t below, light_t above)
+static void lay_add(light_t *below, const light_t *above)
 {
-    const light_t found = {added(below.red, above.red), added(below.green, above.green), added(below.blue, above.blue)};
-    return found;
+    below->red = added(below->red, above->red);
+    below->green = added(below->green, above->green);
+    below->blue = added(below->blue, above->blue);
 }
 """,
     "lay_lighten": """\
@@ -56,11 +58,11 @@ static int32_t lighter(int32_t below, int32_t above)
     return (below > above) ? below : above;
 }
 
-static light_t lay_lighten(light_t below, light_t above)
+static void lay_lighten(light_t *below, const light_t *above)
 {
-    const light_t found = {
-        lighter(below.red, above.red), lighter(below.green, above.green), lighter(below.blue, above.blue)};
-    return found;
+    below->red = lighter(below->red, above->red);
+    below->green = lighter(below->green, above->green);
+    below->blue = lighter(below->blue, above->blue);
 }
 """,
     "lay_dim": """\
@@ -69,11 +71,11 @@ static int32_t dimmed(int32_t below, int32_t above)
     return (int32_t)(((int64_t)below * above + INT64_C(32768)) / INT64_C(65536));
 }
 
-static light_t lay_dim(light_t below, light_t above)
+static void lay_dim(light_t *below, const light_t *above)
 {
-    const light_t found = {
-        dimmed(below.red, above.red), dimmed(below.green, above.green), dimmed(below.blue, above.blue)};
-    return found;
+    below->red = dimmed(below->red, above->red);
+    below->green = dimmed(below->green, above->green);
+    below->blue = dimmed(below->blue, above->blue);
 }
 """,
 }
@@ -83,27 +85,27 @@ static uint8_t byte_of(int32_t share)
     return (uint8_t)((share * INT32_C(255) + INT32_C(32768)) / INT32_C(65536));
 }
 
-static light_t light_at(uint32_t slot, uint32_t tick)
+static void light_at(uint32_t slot, uint32_t tick, light_t *light)
 {
-    light_t light = {0, 0, 0};
+    light_t above;
     uint32_t at;
     for (at = 0; at < EFFECTS; at++) {
         const laid_t *one = &effects[at];
         if (tick >= one->begin && tick < one->end && slot >= one->first && slot < one->stop) {
-            light = one->lay(light, one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin)));
+            one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above);
+            one->lay(light, &above);
         }
     }
-    return light;
 }
 
 /* The bytes of one light in the order of its wire; a white die takes what the three colours have in common. */
-static uint8_t *put(uint8_t *bytes, const run_t *run, light_t light)
+static uint8_t *put(uint8_t *bytes, const run_t *run, const light_t *light)
 {
     uint8_t own[4] = {0, 0, 0, 0};
     uint8_t channel;
-    own[0] = byte_of(light.red);
-    own[1] = byte_of(light.green);
-    own[2] = byte_of(light.blue);
+    own[0] = byte_of(light->red);
+    own[1] = byte_of(light->green);
+    own[2] = byte_of(light->blue);
     if (run->channels == 4) {
         own[3] = (own[0] < own[1]) ? own[0] : own[1];
         own[3] = (own[2] < own[3]) ? own[2] : own[3];
@@ -126,8 +128,11 @@ void lantern_frame(uint32_t tick)
     const uint8_t lit = {lit};
     for (run = 0; run < RUNS; run++) {{
         for (light = 0; light < runs[run].count; light++) {{
-            const light_t dark = {{0, 0, 0}};
-            bytes = put(bytes, &runs[run], lit ? light_at(runs[run].first + light, shown) : dark);
+            light_t found = {{0, 0, 0}};
+            if (lit) {{
+                light_at(runs[run].first + light, shown, &found);
+            }}
+            bytes = put(bytes, &runs[run], &found);
         }}
     }}
     lantern_write(frame, (uint32_t)sizeof frame);
@@ -211,12 +216,12 @@ def _effect(laid: Laid) -> str:
     ]
     unused = [f"    (void){name};" for name in ("slot", "tick") if name not in given]
     turned = [f"    {line};" for line in turned_lines(laid)]
-    call = ", ".join([*given, "&light.red", "&light.green", "&light.blue"])
+    call = ", ".join([*given, "&light->red", "&light->green", "&light->blue"])
     return "\n".join([
         f"/* {effect.look.word}, lights {laid.first} to {laid.stop - 1}, {clock(effect.start_s)} for "
         f"{effect.length_s:g} s */",
-        f"static light_t {laid.name}(int32_t slot, int32_t tick)", "{", "    light_t light;", *turned, *unused,
-        f"    {laid.kind.program.name}({call});", "    return light;", "}", "",
+        f"static void {laid.name}(int32_t slot, int32_t tick, light_t *light)", "{", *turned, *unused,
+        f"    {laid.kind.program.name}({call});", "}", "",
     ])  # fmt: skip
 
 
