@@ -22,7 +22,7 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_names import note_lamp
-from tiny_lantern.model.edits_pieces import add_strip, change_piece
+from tiny_lantern.model.edits_pieces import add_piece, add_strip, change_piece
 from tiny_lantern.model.edits_show import add_effect, change_effect
 from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.errors import LanternError
@@ -146,6 +146,15 @@ def test_orders_of_colours_are_applied_last(tmp_path: Path) -> None:
         assert sent == wanted(turned, np.arange(1)).tobytes()
         assert sent[order.index("R")] == 255
         assert sent[order.index("B")] == 0
+
+
+def test_a_chain_of_mixed_lamps_sends_each_lamps_own_order(tmp_path: Path) -> None:
+    chain = lamps(3, "lamp-addressable-8mm", colour_order="RGB")
+    build = note_lamp(
+        add_piece(Build(), part(chain.part_id), chain), SlotRef(piece_id="lamps", index=1), colour_order="BGR"
+    )
+    (sent,) = played_in_c(lit(build, colour="#ff0000"), 1, tmp_path)
+    assert list(sent) == [255, 0, 0, 0, 0, 255, 255, 0, 0]
 
 
 @settings(max_examples=4, deadline=None, suppress_health_check=list(HealthCheck))

@@ -147,6 +147,13 @@ class TestARail:
         hot = found(change_supply(build, "source", set_v=limit_v + 1.0))["rail-hot"]
         assert f"{state(build).worst_a * part_c.theta_k_per_w:.0f} K over" in hot.message
 
+    def test_a_rail_trimmed_loaded_needs_headroom_for_what_it_rises_to(self) -> None:
+        build = railed(output_ohm=1.0, trimmed="loaded", high_v=6.0)
+        needs_v = state(build).idle_v + 1.25
+        assert needs_v > 5.05 + 1.25
+        assert "rail-headroom" not in found(change_supply(build, "source", set_v=needs_v + 0.001))
+        assert "rail-headroom" in found(change_supply(build, "source", set_v=needs_v - 0.001))
+
     def test_a_board_on_a_rail_draws_from_the_rails_supply(self) -> None:
         build = railed()
         before = state(build)
