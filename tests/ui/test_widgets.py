@@ -192,7 +192,7 @@ def test_each_demo_opens_and_is_solved(opened: Opened, name: str) -> None:
     assert dict(DEMOS)[name] == shell.session.build.name
 
 
-ASKING = ("open", "save", "save-as", "save-curves", "quit", "photo")
+ASKING = ("open", "save", "save-as", "save-curves", "save-code", "quit", "photo")
 
 
 @pytest.mark.parametrize("command", [c for c in commands() if c.id not in ASKING], ids=lambda c: c.id)
