@@ -19,21 +19,21 @@ from tiny_lantern.effects.kind import (
     tick,
     whole,
 )  # fmt: skip
-from tiny_lantern.kernel.nodes import ONE, Type, muldiv, mulmod, select
+from tiny_lantern.effects.shapes import LONGEST, dash
+from tiny_lantern.kernel.nodes import mulmod, select
 
-LONGEST, WIDEST = 100_000, 1_000_000
+WIDEST = 1_000_000
 
 
 def _light() -> Light:
     """How far each light is behind the front of the nearest dash: so many at full, then as many in an even tail."""
-    length, tail, spacing = whole("length", 1, LONGEST), whole("tail", 0, LONGEST), whole("spacing", 1, WIDEST)
+    spacing = whole("spacing", 1, WIDEST)
     along = select(whole("backward", 0, 1), count() - 1 - slot(), slot()).mod(spacing)
     passed = mulmod(tick(), whole("tick_parts", 0, MOST), whole("spacing_parts", 1, MOST))
     front = passed.div(whole("light_parts", 1, FINEST)).least(WIDEST)  # below the spacing anyway; so its range is known
     ahead = front - along
     behind = select(ahead < 0, ahead + spacing, ahead)
-    dimmed = muldiv((behind - length + 1).most(0), ONE, tail + 1).clamp(0, ONE).seen_as(Type.Q16)
-    return at_level(colour("colour"), ONE - dimmed)
+    return at_level(colour("colour"), dash(behind))
 
 
 def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from tiny_lantern.effects.chance import SEED, chance, step
-from tiny_lantern.effects.cycle import FINEST, MOST, cycle_numbers, fraction, q16
+from tiny_lantern.effects.chance import SEED, beat, beat_numbers, chance, step
+from tiny_lantern.effects.cycle import cycle_numbers, q16
 from tiny_lantern.effects.kind import (
     ColourParameter,
     EffectKind,
@@ -16,10 +16,8 @@ from tiny_lantern.effects.kind import (
     at_level,
     colour,
     ratio,
-    tick,
-    whole,
 )
-from tiny_lantern.kernel.nodes import HALF, ONE, constant, muldiv, select
+from tiny_lantern.kernel.nodes import HALF, ONE, constant, select
 
 SECOND = 1 << 25
 
@@ -27,17 +25,14 @@ SECOND = 1 << 25
 def _light() -> Light:
     """Windows that are sound or stutter, as is drawn; the first one always stutters, as a tube strikes."""
     stutters = (chance(step()) < ratio("share")).most(step().equals(0))
-    beat = muldiv(tick(), whole("beat_parts", 1, FINEST), whole("beat_of", 1, MOST)).clamp(0, MOST)
-    off = (chance(beat, constant(SECOND)) < HALF).least(stutters)
+    off = (chance(beat(), constant(SECOND)) < HALF).least(stutters)
     return at_level(colour("colour"), select(off, ratio("low"), ONE))
 
 
 def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
-    above, below = fraction(values["beat_s"] * span.tick_hz)
     return {
         **cycle_numbers(values["interval_s"], span.tick_hz),
-        "beat_of": max(1, above),
-        "beat_parts": below,
+        **beat_numbers(values["beat_s"], span.tick_hz),
         "share": q16(values["share"]),
         "low": q16(values["low"]),
         "seed": values["seed"],

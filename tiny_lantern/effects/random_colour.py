@@ -7,19 +7,14 @@ from typing import Any
 
 from tiny_lantern.effects.chance import SEED, chance, step
 from tiny_lantern.effects.cycle import cycle_numbers, q16
-from tiny_lantern.effects.kind import EffectKind, Light, Number, Span, ratio, slot, whole
-from tiny_lantern.kernel.nodes import HALF, ONE, select
-from tiny_lantern.kernel.tables import cosine
-
-THIRD = ONE // 3
+from tiny_lantern.effects.kind import EffectKind, Light, Number, Span, at_level, ratio, slot, whole
+from tiny_lantern.effects.shapes import hue
+from tiny_lantern.kernel.nodes import select
 
 
 def _light() -> Light:
-    hue = chance(select(whole("apart", 0, 1), slot(), 0), step())
-    red, green, blue = (
-        ratio("level") * (HALF + (cosine(hue - number * THIRD) >> 1)).clamp(0, ONE) for number in range(3)
-    )
-    return red, green, blue
+    drawn = chance(select(whole("apart", 0, 1), slot(), 0), step())
+    return at_level(hue(drawn), ratio("level"))
 
 
 def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:

@@ -20,9 +20,8 @@ from tiny_lantern.effects.kind import (
     tick,
     whole,
 )
-from tiny_lantern.kernel.nodes import ONE, Type, muldiv, mulmod
-
-LONGEST = 100_000
+from tiny_lantern.effects.shapes import LONGEST, dash
+from tiny_lantern.kernel.nodes import mulmod
 
 
 def _light() -> Light:
@@ -32,9 +31,7 @@ def _light() -> Light:
     front = passed.div(whole("light_parts", 1, FINEST)).least(2 * MOST_LIGHTS)
     out, back = (front - slot() + way).mod(way), (front + slot()).mod(way)
     behind = out.least(back)
-    length, tail = whole("length", 1, LONGEST), whole("tail", 0, LONGEST)
-    dimmed = muldiv((behind - length + 1).most(0), ONE, tail + 1).clamp(0, ONE).seen_as(Type.Q16)
-    return at_level(colour("colour"), ONE - dimmed)
+    return at_level(colour("colour"), dash(behind))
 
 
 def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from tiny_lantern.effects.kind import Light
-from tiny_lantern.kernel.nodes import ONE, Node, Type, muldiv, select
+from tiny_lantern.effects.kind import Light, whole
+from tiny_lantern.kernel.nodes import HALF, ONE, Node, Type, muldiv, select
 from tiny_lantern.kernel.tables import cosine
+
+LONGEST, THIRD = 100_000, ONE // 3
 
 
 def raised(phase: Node) -> Node:
@@ -25,6 +27,26 @@ def pulse(phase: Node, width: Node) -> Node:
     """
     inside = muldiv(phase, ONE, width.seen_as(Type.I32)).clamp(0, ONE)
     return select(phase < width, raised(inside), 0)
+
+
+def dash(behind: Node) -> Node:
+    """The level of a light so many places behind the front of a dash: full for its length, then an even tail; Q16.
+
+    Args:
+        behind: how many places, from 0. [-]
+    """
+    length, tail = whole("length", 1, LONGEST), whole("tail", 0, LONGEST)
+    return ONE - muldiv((behind - length + 1).most(0), ONE, tail + 1).clamp(0, ONE).seen_as(Type.Q16)
+
+
+def hue(angle: Node) -> Light:
+    """The colour at an angle in turns: raised cosines a third of a turn apart, so that their sum hardly changes.
+
+    Args:
+        angle: in turns, Q16. [-]
+    """
+    red, green, blue = ((HALF + (cosine(angle - number * THIRD) >> 1)).clamp(0, ONE) for number in range(3))
+    return red, green, blue
 
 
 def mixed(one: Light, other: Light, share: Node) -> Light:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from tiny_lantern.effects.chance import SEED, between, chance, step
-from tiny_lantern.effects.cycle import FINEST, MOST, cycle_numbers, fraction, q16
+from tiny_lantern.effects.chance import SEED, beat, beat_numbers, between, chance, in_beat, step
+from tiny_lantern.effects.cycle import cycle_numbers, q16
 from tiny_lantern.effects.kind import (
     ColourParameter,
     EffectKind,
@@ -16,20 +16,16 @@ from tiny_lantern.effects.kind import (
     at_level,
     colour,
     ratio,
-    tick,
-    whole,
 )
 from tiny_lantern.effects.shapes import mixed
-from tiny_lantern.kernel.nodes import ONE, constant, muldiv, turn
+from tiny_lantern.kernel.nodes import ONE, constant
 
 HUE, MOVE = 1 << 24, 1 << 25
 
 
 def _light() -> Light:
     """A height and a hue drawn for each scene, and a slower waver inside it."""
-    parts, of = whole("beat_parts", 1, FINEST), whole("beat_of", 1, MOST)
-    beat = muldiv(tick(), parts, of).clamp(0, MOST - 1)
-    waver = between(chance(beat, constant(MOVE)), chance(beat + 1, constant(MOVE)), turn(tick(), parts, of))
+    waver = between(chance(beat(), constant(MOVE)), chance(beat() + 1, constant(MOVE)), in_beat())
     low = ratio("low")
     scene = (chance(step()) + waver) >> 1
     level = (low + (ONE - low) * scene).clamp(0, ONE)
@@ -37,11 +33,9 @@ def _light() -> Light:
 
 
 def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
-    above, below = fraction(values["beat_s"] * span.tick_hz)
     return {
         **cycle_numbers(values["interval_s"], span.tick_hz),
-        "beat_of": max(1, above),
-        "beat_parts": below,
+        **beat_numbers(values["beat_s"], span.tick_hz),
         "low": q16(values["low"]),
         "seed": values["seed"],
     }

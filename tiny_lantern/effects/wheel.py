@@ -6,23 +6,18 @@ from collections.abc import Mapping
 from typing import Any
 
 from tiny_lantern.effects.cycle import MOST, cycle, cycle_numbers, fraction, q16
-from tiny_lantern.effects.kind import EffectKind, Light, Number, Span, ratio, slot, whole
-from tiny_lantern.kernel.nodes import HALF, ONE, turn
-from tiny_lantern.kernel.tables import cosine
+from tiny_lantern.effects.kind import EffectKind, Light, Number, Span, at_level, ratio, slot, whole
+from tiny_lantern.effects.shapes import hue
+from tiny_lantern.kernel.nodes import turn
 
 FINEST_TURNS = 10_000
 MOST_TURNS = 1000
-THIRD = ONE // 3
 
 
 def _light() -> Light:
-    """Red, green and blue as raised cosines a third of a turn apart, so that their sum hardly changes."""
     most = MOST_TURNS * FINEST_TURNS
     angle = turn(slot(), whole("turns", -most, most), whole("line_parts", 1, MOST)) - cycle()
-    red, green, blue = (
-        ratio("level") * (HALF + (cosine(angle - number * THIRD) >> 1)).clamp(0, ONE) for number in range(3)
-    )
-    return red, green, blue
+    return at_level(hue(angle), ratio("level"))
 
 
 def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:

@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 from tiny_lantern.electrical.corner import at_corner
 from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
 from tiny_lantern.electrical.power import Duties, PowerSolution, is_approximate, solve_power
-from tiny_lantern.electrical.power_tree import lamp_loads_a
+from tiny_lantern.electrical.power_tree import lamp_loads_a, rail_states
+from tiny_lantern.electrical.rails import RailState
 from tiny_lantern.electrical.reach import Stranded, stranded
 from tiny_lantern.electrical.shorts.by_feed import NearShort, shorts_by_feed
 from tiny_lantern.electrical.shorts.study import Sweep, sweep_of
@@ -62,6 +63,11 @@ class Evidence:
     def lamp_loads_a(self) -> dict[str, float]:
         """What boards and driven lamps draw from each supply with everything lit, by its id. [A]"""
         return lamp_loads_a(self.build, self.drive)
+
+    @cached_property
+    def rails(self) -> tuple[RailState, ...]:
+        """Every rail under what hangs on it."""
+        return rail_states(self.build, self.drive)
 
     @cached_property
     def feeds_on(self) -> dict[str, tuple[Feed, ...]]:

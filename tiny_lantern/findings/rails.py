@@ -7,7 +7,7 @@ from functools import partial
 
 from tiny_lantern.electrical.battery import lasting, run_time
 from tiny_lantern.electrical.network import supply_part
-from tiny_lantern.electrical.power_tree import battery_draw, rail_states
+from tiny_lantern.electrical.power_tree import battery_draw
 from tiny_lantern.electrical.rails import RailState
 from tiny_lantern.electrical.supplies import can_be_set
 from tiny_lantern.findings.driven import one_step, tenth_up
@@ -25,7 +25,7 @@ LEAST_HEADROOM_V = 1e-9
 @rule("rail-window", "{n} rails leave their window")
 def rail_window(evidence: Evidence) -> Iterator[Finding]:
     """A trimmed rail that, idle or with everything lit, is outside what the things on it bear."""
-    for state in rail_states(evidence.build, evidence.drive):
+    for state in evidence.rails:
         if state.serves:
             continue
         rail, low = state.rail, state.low_margin_v < state.high_margin_v
@@ -55,7 +55,7 @@ def _trims(state: RailState) -> tuple[Fix, ...]:
 @rule("rail-headroom", "{n} rails are fed with too little")
 def rail_headroom(evidence: Evidence) -> Iterator[Finding]:
     """A rail whose supply is less than its voltage and its regulator's dropout."""
-    for state in rail_states(evidence.build, evidence.drive):
+    for state in evidence.rails:
         if state.headroom_v < -LEAST_HEADROOM_V:
             needed_v = tenth_up(state.idle_v + state.part.dropout_v)
             yield Finding(
@@ -74,7 +74,7 @@ def rail_headroom(evidence: Evidence) -> Iterator[Finding]:
 @rule("rail-hot", "{n} rail regulators get too hot")
 def rail_hot(evidence: Evidence) -> Iterator[Finding]:
     """A rail's regulator whose heat takes it over its limit, in the air around it."""
-    for state in rail_states(evidence.build, evidence.drive):
+    for state in evidence.rails:
         over_k = state.regulator_c - state.part.limit_c
         if over_k > 1e-9:
             yield Finding(
@@ -91,7 +91,7 @@ def rail_hot(evidence: Evidence) -> Iterator[Finding]:
 @rule("rail-current", "{n} rails give more than they may")
 def rail_current(evidence: Evidence) -> Iterator[Finding]:
     """A rail that gives more than its regulator may, with everything lit."""
-    for state in rail_states(evidence.build, evidence.drive):
+    for state in evidence.rails:
         over_a = state.worst_a - state.part.most_a
         if over_a > 1e-9:
             yield Finding(

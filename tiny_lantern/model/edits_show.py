@@ -6,6 +6,7 @@ from itertools import count
 from math import ceil
 from typing import Any
 
+from tiny_lantern.effects.chance import MOST_SEED
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, without
@@ -13,7 +14,7 @@ from tiny_lantern.model.effects import Effect, Look
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.references import all_ids
 
-SHORTEST_S, MOST_REPEATS, MOST_SEED = 0.1, 1000, 9999
+SHORTEST_S, MOST_REPEATS = 0.1, 1000
 
 
 def add_effect(build: Build, look: Look, first_slot: int, last_slot: int, start_s: float, length_s: float) -> Build:
