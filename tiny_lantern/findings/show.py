@@ -16,13 +16,13 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_show import remove_effect
-from tiny_lantern.model.effects import Effect, look_of
+from tiny_lantern.model.effects import Effect, SlotRef, look_of
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.place import Place, Ref
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.show.weave import render
 
-LONGEST_SHOW_S = 3600.0
+LONGEST_SHOW_S, HAIR_S = 3600.0, 1e-9
 
 
 @rule("stays-lit", "{n} lights stay lit after the end")
@@ -66,8 +66,12 @@ def never_seen(evidence: Evidence) -> Iterator[Finding]:
 def ends_twice(evidence: Evidence) -> Iterator[Finding]:
     """A chase one way and then one the other way over the same lights: the light at the turn is lit twice."""
     build = evidence.build
-    for there in build.effects:
-        back = next((other for other in build.effects if _turns_back(build, there, other)), None)
+    chases = [effect for effect in build.effects if effect.look.kind == "chase"]
+    by_ends: dict[tuple[SlotRef, SlotRef], list[Effect]] = {}
+    for effect in chases:
+        by_ends.setdefault((effect.first, effect.last), []).append(effect)
+    for there in chases:
+        back = _turning_back(build, there, by_ends[there.first, there.last])
         if back is not None:
             yield Finding(
                 Severity.HINT, "ends-twice", Place(there.last, None, (Ref("effects", back.id),), back.start_s),
@@ -78,12 +82,18 @@ def ends_twice(evidence: Evidence) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def _turns_back(build: Build, there: Effect, back: Effect) -> bool:
-    if there.look.kind != "chase" or back.look.kind != "chase" or there is back:
-        return False
-    meets = abs(there.start_s + there.length_s - back.start_s) < 1 / build.tick_hz + 1e-9
-    speeds = there.look.values["speed_px_per_s"] * back.look.values["speed_px_per_s"]
-    return meets and speeds < 0 and build.line.covered(there) == build.line.covered(back)
+def _turning_back(build: Build, there: Effect, chases: list[Effect]) -> Effect | None:
+    """The chase over the same lights that begins where one ends and runs the other way."""
+    end_s, speed = there.start_s + there.length_s, there.look.values["speed_px_per_s"]
+    return next(
+        (
+            other
+            for other in chases
+            if abs(other.start_s - end_s) < 1 / build.tick_hz + HAIR_S
+            and other.look.values["speed_px_per_s"] * speed < 0
+        ),
+        None,
+    )
 
 
 def _scanner(build: Build, there_id: str, back_id: str) -> Build:
