@@ -84,7 +84,7 @@ def main() -> None:
             return solve_power(*next(fresh)).pair_v
 
         network = network_of(build)
-        laws = laws_for.__wrapped__(network.pixels, duties)
+        laws = laws_for(network.pixels, duties)
         matrix, right = sparse_system(build, duties)
         solved = solve_power(build, duties)
         ours = median_s(whole)

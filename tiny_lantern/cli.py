@@ -173,6 +173,7 @@ def _open(options: argparse.Namespace) -> int:
 
 def _solve(options: argparse.Namespace) -> int:
     from tiny_lantern.electrical.power import is_approximate, power_balance, solve_power
+    from tiny_lantern.electrical.power_tree import beside_strips_a
     from tiny_lantern.electrical.reach import stranded
     from tiny_lantern.model.quantities import amps, volts
     from tiny_lantern.model.store import load
@@ -180,7 +181,7 @@ def _solve(options: argparse.Namespace) -> int:
 
     build = load(options.file)
     duties = duties_for(build, load_from_text(build, options.load))
-    solved = solve_power(build, duties)
+    solved = solve_power(build, duties, beside_strips_a(build))
     approximate = is_approximate(solved, duties)
     dark = [piece.what for piece in stranded(build)]
     if options.json:

@@ -9,7 +9,8 @@ from tests.support.builds import one_strip, part, white
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.feed.judge import detail_of
 from tiny_lantern.electrical.laws import channel_share, laws_for, linear_above_v, ramps_of
-from tiny_lantern.electrical.network import conductor_ohm, network_of, part_of
+from tiny_lantern.electrical.network import network_of, part_of
+from tiny_lantern.electrical.ohms import conductor_ohm
 from tiny_lantern.electrical.power import power_balance, solve_power
 from tiny_lantern.light.seen import acceptable, least_voltage
 from tiny_lantern.model.base import revise

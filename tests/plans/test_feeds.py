@@ -16,24 +16,29 @@ from tests.support.builds import one_strip, part
 from tests.support.effort import some
 from tests.support.plans import build_of, results_of
 from tiny_lantern.electrical.corner import at_corner
+from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.electrical.feed.bound import bound_of
 from tiny_lantern.electrical.feed.search import _Search, search
 from tiny_lantern.electrical.power import solve_power
+from tiny_lantern.electrical.power_tree import beside_strips_a, lamp_loads_a
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import gather
 from tiny_lantern.light.seen import seen
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import NOMINAL_CORNER, Approach, Build, FullWhite, LevelLoad, Limits
 from tiny_lantern.model.edits import change_parts
-from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip
+from tiny_lantern.model.edits_drive import add_board, change_board
+from tiny_lantern.model.edits_pieces import add_joint, add_piece, add_strip, change_strip
 from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.model.errors import CancelledError, LanternError
+from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.plans.feeds import plan_feeds
 from tiny_lantern.plans.line import approaches_of, line_of, supplies_of
 from tiny_lantern.plans.line_task import Loads, line_task
+from tiny_lantern.plans.ways import drive_piece
 from tiny_lantern.show.loads import duties_for
 from tiny_lantern.ui.files import demo_build
 
@@ -173,6 +178,21 @@ def test_what_other_strips_draw_counts_and_a_supply_that_lacks_is_told() -> None
     (beside,) = plan_feeds(revise(build, feeds=(*build.feeds, feed)), "strip")
     assert beside.supply_lacks_a == pytest.approx(100 * 0.0368 * 1.05 - 3.2, abs=0.01)
     assert not beside.verified
+
+
+def test_lamps_on_the_same_supply_leave_a_plan_less_of_it() -> None:
+    build = one_strip(80, supply="mains-5v-4a")
+    (alone,) = plan_feeds(build, "strip")
+    build = change_board(add_board(build, part("board-8bit-large")), "board", supply_id="supply")
+    lamps = LampGroup(id="lamps", name="Lamps", part_id="led-red-5mm", lamp_count=12)
+    build = drive_piece(add_piece(build, part(lamps.part_id), lamps), "lamps", "pwm")
+    loads_a = lamp_loads_a(build, solve_drive(build))["supply"]
+    assert loads_a > 0.1
+    (both,) = plan_feeds(build, "strip")
+    assert alone.supply_lacks_a == 0
+    assert both.supply_lacks_a == pytest.approx(80 * 0.0368 * 1.05 + loads_a - 3.2, abs=0.01)
+    full = solve_power(at_corner(both.apply(build)), duties_for(build, FullWhite()), beside_strips_a(build))
+    assert both.corner_lows_v == pytest.approx(full.runs["strip"].pixel_v, abs=1e-9)
 
 
 def test_fuses_and_rails_are_judged_at_full_white_whatever_the_load() -> None:

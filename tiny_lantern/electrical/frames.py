@@ -9,11 +9,11 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.electrical.laws import laws_for, ramps_of
+from tiny_lantern.electrical.laws import QUIESCENT_RAMP_V, laws_for, ramps_of
 from tiny_lantern.electrical.linear import system_for
 from tiny_lantern.electrical.network import Run
 from tiny_lantern.electrical.newton import boundary, settle, supply_current_a
-from tiny_lantern.electrical.power import Duties, in_network_order
+from tiny_lantern.electrical.power import Duties, drawing, in_network_order, with_terminals
 from tiny_lantern.electrical.reach import fed_network
 from tiny_lantern.model.build import Build
 
@@ -23,15 +23,16 @@ DELIVERS_A = -1e-9
 
 
 class FrameSolver:
-    """Solves frames of one build.
+    """Solves frames of one build, with what draws at each supply's terminals beside its strips, (n_supplies,). [A]
 
     Raises:
         LanternError: the network cannot be solved.
     """
 
-    def __init__(self, build: Build) -> None:
+    def __init__(self, build: Build, beside_a: tuple[float, ...] = ()) -> None:
         self._build = build
-        self._network = fed_network(build)
+        self._network = with_terminals(fed_network(build), beside_a)
+        self._beside_a = drawing(beside_a)
         runs = self._network.runs
         fed = np.ones(self._network.run_node_count // 2, bool)
         fed[self._network.dark_pairs] = False
@@ -43,7 +44,7 @@ class FrameSolver:
         self._sinks = np.array([supply.sinks for supply in supplies], bool)
         self._held, supply_s, self._source_a, self._start = boundary(self._network, [True] * len(supplies))
         self._system = system_for(self._network, self._held, supply_s)
-        self._solve = self._system.factor(np.zeros(self._network.run_node_count // 2))
+        self._solve = self._system.factor(np.zeros(self._network.pair_count + len(self._beside_a)))
         self._rest = self._source_a - self._system.multiply(self._start)
         self._bounded = all(np.isfinite(ramps_of(run.part.pixel)[1]).all() for run in runs)
         self._near: Floats | None = None
@@ -60,10 +61,12 @@ class FrameSolver:
         if self._bounded:
             drawn, needed = self._held_currents(duties)
             node_v = self._start[:, None] + self._solve(self._right(drawn))
-            pair_v = node_v[: self._network.run_node_count : 2] - node_v[1 : self._network.run_node_count : 2]
+            across = self._network.across(node_v)
+            pair_v = across[: self._network.pair_count]
             current = supply_current_a(self._network, node_v).T.copy()
             lowest = self._lowest(pair_v)
-            done = (pair_v >= needed).all(axis=0) & ((current > DELIVERS_A) | self._sinks).all(axis=1)
+            held = (pair_v >= needed).all(axis=0) & (across[len(pair_v) :] >= QUIESCENT_RAMP_V).all(axis=0)
+            done = held & ((current > DELIVERS_A) | self._sinks).all(axis=1)
         for frame in np.flatnonzero(~done):
             current[frame], lowest[frame] = self._by_newton(tuple(duty[frame] for duty in duties))
         return current, lowest
@@ -82,18 +85,18 @@ class FrameSolver:
 
     def _right(self, drawn: Floats) -> Floats:
         """The right-hand sides of the nodal equations, (n_nodes, n_frames). [A]"""
-        runs = self._network.run_node_count
         right = np.repeat(self._rest[:, None], drawn.shape[1], axis=1)
-        right[:runs:2] -= drawn
-        right[1:runs:2] += drawn
+        beside = np.repeat(self._beside_a[:, None], drawn.shape[1], axis=1)
+        self._network.draw_from(right, np.concatenate([drawn, beside]) if len(beside) else drawn)
         right[self._held] = 0
         return right
 
     def _by_newton(self, duties: Duties) -> tuple[Floats, float]:
         laws = laws_for(self._network.pixels, in_network_order(self._build, self._network, duties))
-        node_v = settle(self._network, laws.without(self._network.dark_pairs), self._near).node_v
+        laws = laws.without(self._network.dark_pairs).beside(self._beside_a)
+        node_v = settle(self._network, laws, self._near).node_v
         self._near = node_v
-        pair_v = node_v[: self._network.run_node_count : 2] - node_v[1 : self._network.run_node_count : 2]
+        pair_v = self._network.across(node_v)[: self._network.pair_count]
         return supply_current_a(self._network, node_v), float(self._lowest(pair_v[:, None])[0])
 
     def _lowest(self, pair_v: Floats) -> Floats:

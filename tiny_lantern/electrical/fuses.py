@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from tiny_lantern.catalogue.shelf import all_parts, fuses_by_rating
-from tiny_lantern.electrical.network import connector_of, wire_of
+from tiny_lantern.electrical.ohms import connector_of, wire_of
 from tiny_lantern.electrical.supplies import full_current_a
 from tiny_lantern.model.build import Build, Conductor, Feed
 from tiny_lantern.model.parts.fuse import FusePart

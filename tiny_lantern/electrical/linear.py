@@ -41,7 +41,7 @@ class LinearSystem(Protocol):
         loads at once from (n_nodes, n_loads) to the same.
 
         Args:
-            pair_s: slope of the law of each pair of rail nodes, (n_pairs,). [S]
+            pair_s: slope of the law of each pair of rail nodes and of each element, (n_pairs + n_elements,). [S]
         """
         ...
 
@@ -61,11 +61,12 @@ def system_for(network: Network, held: Bools, supply_s: Floats) -> LinearSystem:
 
 
 def _border(network: Network) -> Ints:
-    """Nodes outside the band: buses, supplies, and the far end of a joint between strips that are not neighbours."""
-    runs, links = network.run_node_count, network.links
-    between_runs = (links.start < runs) & (links.stop < runs) & (links.stop != GROUND)
+    """Nodes outside the band: buses, supplies, and the far end of a joint or an element between strips' nodes."""
+    runs, links, elements = network.run_node_count, network.links, network.elements
+    start, stop = np.concatenate([links.start, elements.neg]), np.concatenate([links.stop, elements.pos])
+    between_runs = (start < runs) & (stop < runs) & (stop != GROUND) & (start != GROUND)
     beyond = np.arange(runs, network.node_count)
-    return np.concatenate([np.unique(links.stop[between_runs]), beyond]) if between_runs.any() else beyond
+    return np.concatenate([np.unique(stop[between_runs]), beyond]) if between_runs.any() else beyond
 
 
 class _Copper:
@@ -74,7 +75,7 @@ class _Copper:
     def __init__(self, network: Network, held: Bools, supply_s: Floats) -> None:
         self.count, self.runs = network.node_count, network.run_node_count
         self.held, self.supply_s = held, supply_s
-        self.rail_s = network.rail_s
+        self.rail_s, self.pairs, self.elements = network.rail_s, network.pair_count, network.elements
         grounded = network.links.stop == GROUND
         self.start, self.stop = network.links.start[~grounded], network.links.stop[~grounded]
         self.siemens = network.links.siemens[~grounded]
@@ -116,7 +117,7 @@ class BandedSystem(_Copper):
 
     def _couple(self) -> None:
         """Fill the coupling of band to border, (n_band, n_border), and the border's own square."""
-        number = np.full(self.count, -1)
+        number = self.number = np.full(self.count, -1)
         number[self.border] = np.arange(len(self.border))
         self.coupling = np.zeros((self.runs, len(self.border)), order="F")
         self.square = np.diag(self.diagonal[self.border])
@@ -141,33 +142,65 @@ class BandedSystem(_Copper):
         """See ``LinearSystem``; Cholesky of the band, then the Schur complement of the border.
 
         Args:
-            pair_s: slope of the law of each pair of rail nodes, (n_pairs,). [S]
+            pair_s: slope of the law of each pair of rail nodes and of each element, (n_pairs + n_elements,). [S]
         """
-        band = self.band.copy(order="F")
-        band[0, 0::2] += pair_s
-        band[0, 1::2] += pair_s
-        band[1, 0::2] -= pair_s
+        band, coupling, square = self._with_slopes(pair_s)
         cholesky = _positive(dpbtrf(band, lower=1, overwrite_ab=1))
         if not len(self.border):
             return lambda right: self._inside(cholesky, right)
-        through = dpbtrs(cholesky, self.coupling, lower=1)[0]
-        schur = _positive(dpotrf(self.square - self.coupling.T @ through, lower=1))
+        through = dpbtrs(cholesky, coupling, lower=1)[0]
+        schur = _positive(dpotrf(square - coupling.T @ through, lower=1))
 
         def solve(right: Floats) -> Floats:
             found = self._inside(cholesky, right)
-            ends = dpotrs(schur, right[self.border] - self.coupling.T @ found[: self.runs], lower=1)[0]
+            ends = dpotrs(schur, right[self.border] - coupling.T @ found[: self.runs], lower=1)[0]
             found[: self.runs] -= through @ ends
             found[self.border] = ends
             return found
 
         return solve
 
+    def _with_slopes(self, pair_s: Floats) -> tuple[Floats, Floats, Floats]:
+        """Band, coupling and border's square with the slopes of all laws in them. [S]"""
+        band, own = self.band.copy(order="F"), pair_s[: self.pairs]
+        alone = [(pair, (2 * pair, 2 * pair + 1)) for pair in np.unique(self.in_runs // 2).tolist() if pair_s[pair]]
+        elements = enumerate(zip(self.elements.pos.tolist(), self.elements.neg.tolist(), strict=True), self.pairs)
+        alone += [(at, ends) for at, ends in elements if pair_s[at]]
+        if len(self.in_runs):
+            own = own.copy()
+            own[self.in_runs // 2] = 0.0
+        band[0, 0::2] += own
+        band[0, 1::2] += own
+        band[1, 0::2] -= own
+        if not alone:
+            return band, self.coupling, self.square
+        coupling, square = self.coupling.copy(order="F"), self.square.copy()
+        for at, ends in alone:
+            self._put_element(band, coupling, square, [end for end in ends if end != GROUND], float(pair_s[at]))
+        return band, coupling, square
+
+    def _put_element(self, band: Floats, coupling: Floats, square: Floats, ends: list[int], siemens: float) -> None:
+        """Add one slope whose ends do not both lie in the band."""
+        places = [int(self.number[end]) for end in ends]
+        for end, place in zip(ends, places, strict=True):
+            if place >= 0:
+                square[place, place] += siemens
+            elif end < self.runs:
+                band[0, end] += siemens
+        if len(ends) == 2 and min(places) >= 0:
+            square[places[0], places[1]] -= siemens
+            square[places[1], places[0]] -= siemens
+        elif len(ends) == 2 and max(places) >= 0:
+            lone = places.index(min(places))
+            if ends[lone] < self.runs:
+                coupling[ends[lone], max(places)] -= siemens
+
     def _inside(self, cholesky: Floats, right: Floats) -> Floats:
         """The solution with the border held at zero. (n_nodes,) [V]"""
+        inside = right[: self.runs].copy(order="F")
+        inside[self.in_runs] = 0
         found = np.zeros_like(right)
-        found[: self.runs] = right[: self.runs]
-        found[self.in_runs] = 0
-        found[: self.runs] = dpbtrs(cholesky, found[: self.runs], lower=1)[0]
+        found[: self.runs] = dpbtrs(cholesky, inside, lower=1, overwrite_b=1)[0]
         return found
 
 
@@ -186,23 +219,26 @@ class SparseSystem(_Copper):
         """The nodal matrix of the free nodes with the pixels' slopes in it. (n_free, n_free) [S]
 
         Args:
-            pair_s: slope of the law of each pair of rail nodes, (n_pairs,). [S]
+            pair_s: slope of the law of each pair of rail nodes and of each element, (n_pairs + n_elements,). [S]
         """
         nodes, rails = np.arange(self.count), np.arange(self.runs - 2)
-        pos, neg = np.arange(0, self.runs, 2), np.arange(1, self.runs, 2)
+        pos = np.concatenate([np.arange(0, self.runs, 2), self.elements.pos])
+        neg = np.concatenate([np.arange(1, self.runs, 2), self.elements.neg])
         rows = np.concatenate([nodes, rails, rails + 2, self.start, self.stop, pos, neg, pos, neg])
         columns = np.concatenate([nodes, rails + 2, rails, self.stop, self.start, pos, neg, neg, pos])
         sides = [-self.rail_s, -self.rail_s, -self.siemens, -self.siemens, pair_s, pair_s, -pair_s, -pair_s]
         values = np.concatenate([self.diagonal, *sides])
         free = np.flatnonzero(~self.held)
-        whole = csc_array(coo_array((values, (rows, columns)), shape=(self.count, self.count)))
+        tied = (rows != GROUND) & (columns != GROUND)
+        places = (rows[tied], columns[tied])
+        whole = csc_array(coo_array((values[tied], places), shape=(self.count, self.count)))
         return csc_array(whole[free][:, free])
 
     def factor(self, pair_s: Floats) -> Solve:
         """See ``LinearSystem``; sparse LU of the nodes that are free.
 
         Args:
-            pair_s: slope of the law of each pair of rail nodes, (n_pairs,). [S]
+            pair_s: slope of the law of each pair of rail nodes and of each element, (n_pairs + n_elements,). [S]
         """
         free = np.flatnonzero(~self.held)
         factors = splu(self.matrix(pair_s))

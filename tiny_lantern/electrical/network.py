@@ -15,15 +15,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.memo import memoised_on
+from tiny_lantern.electrical.ohms import bus_ohm, conductor_ohm, fuse_of, gap_ohm, joint_ohm, tap_ohm
 from tiny_lantern.model.base import Lean
-from tiny_lantern.model.build import Build, Bus, Conductor, Feed, OnBus
+from tiny_lantern.model.build import Build, Bus, Feed, OnBus
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.parts.connector import ConnectorPart
-from tiny_lantern.model.parts.fuse import FusePart
 from tiny_lantern.model.parts.strip import Pixel, StripPart
 from tiny_lantern.model.parts.supply import SupplyPart
-from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.model.strip import PixelRun
 
 GROUND = -1
@@ -32,13 +30,18 @@ Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class Branches:
-    """Resistive branches of one kind: from node, to node (or ground), conductance in siemens."""
+class Branches(Lean):
+    """Resistive branches of one kind: from node, to node (or ground), and the resistance. (n_branches,) each [ohm]"""
 
     kind: str
     start: Ints
     stop: Ints
-    siemens: Floats
+    ohm: Floats
+
+    @cached_property
+    def siemens(self) -> Floats:
+        """Conductance of each. (n_branches,) [S]"""
+        return 1 / self.ohm
 
 
 @dataclass(frozen=True)
@@ -63,10 +66,7 @@ class Run(Lean):
     @cached_property
     def gap_ohm(self) -> tuple[Floats, Floats]:
         """Positive and return rail from each node to the next, half a pitch at both ends. (n_pixels + 1,) each [ohm]"""
-        share = np.ones(self.strip.pixel_count + 1)
-        share[[0, -1]] = 0.5
-        pos_ohm, neg_ohm = (share * self.strip.pitch_m * ohm for ohm in rails_ohm_per_m(self.strip, self.part))
-        return pos_ohm, neg_ohm
+        return gap_ohm(self.strip, self.part)
 
     @cached_property
     def rails(self) -> tuple[Branches, Branches]:
@@ -75,8 +75,8 @@ class Run(Lean):
         start, stop = self.pos_nodes[:-1], self.pos_nodes[1:]
         whole = np.setdiff1d(np.arange(len(start)), self.strip.cuts) if self.strip.cuts else slice(None)
         return (
-            Branches("rail_pos", start[whole], stop[whole], 1 / pos_ohm[whole]),
-            Branches("rail_neg", start + 1, stop + 1, 1 / neg_ohm),
+            Branches("rail_pos", start[whole], stop[whole], pos_ohm[whole]),
+            Branches("rail_neg", start + 1, stop + 1, neg_ohm),
         )
 
 
@@ -105,6 +105,18 @@ class FeedEnd:
 
 
 @dataclass(frozen=True)
+class Elements:
+    """Pairs of nodes, anywhere and ground among them, between which something that is no pixel draws a current.
+    (n_elements,) each"""
+
+    pos: Ints
+    neg: Ints
+
+
+NO_ELEMENTS = Elements(np.zeros(0, np.int64), np.zeros(0, np.int64))
+
+
+@dataclass(frozen=True)
 class FeedWires:
     """The outgoing conductors of all feeds as arrays: supply, its terminal, the node touched, ohm. (n_feeds,) each"""
 
@@ -122,6 +134,7 @@ class Network(Lean):
     there is none; joints between neighbours in the numbering are in it too. ``others``
     are all branches but the rails, by kind; ``links`` those of them that are not neighbours.
     ``dark_nodes`` are rail nodes on copper that reaches no supply or has no way back; they are kept at rest.
+    ``elements`` are what draws current elsewhere than a pixel does, as a board does at its supply.
     """
 
     node_count: int
@@ -135,6 +148,44 @@ class Network(Lean):
     pixels: tuple[Pixel, ...]
     bus_nodes: dict[str, tuple[Ints, Ints]]
     dark_nodes: Ints = field(default_factory=lambda: np.zeros(0, np.int64))
+    elements: Elements = NO_ELEMENTS
+
+    @property
+    def pair_count(self) -> int:
+        """Pairs of rail nodes. [-]"""
+        return self.run_node_count // 2
+
+    def across(self, node_v: Floats) -> Floats:
+        """Voltage across each pair of rail nodes, then across each element, of many loads at once one column a load.
+        (n_pairs + n_elements,) or (n_pairs + n_elements, n_loads) [V]
+
+        Args:
+            node_v: voltage of each node, (n_nodes,) or (n_nodes, n_loads). [V]
+        """
+        runs = self.run_node_count
+        pairs = node_v[0:runs:2] - node_v[1:runs:2]
+        if not len(self.elements.pos):
+            return pairs
+        ends = [
+            np.where((at == GROUND)[(...,) + (None,) * (node_v.ndim - 1)], 0.0, node_v[at])
+            for at in (self.elements.pos, self.elements.neg)
+        ]
+        return np.concatenate([pairs, ends[0] - ends[1]])
+
+    def draw_from(self, node_a: Floats, drawn_a: Floats) -> None:
+        """Take what pairs and elements draw from the currents into the nodes.
+
+        Args:
+            node_a: current into each node, (n_nodes,) or (n_nodes, n_loads); changed. [A]
+            drawn_a: what each pair and each element draws, (n_pairs + n_elements,) or with n_loads columns. [A]
+        """
+        runs, pairs = self.run_node_count, self.pair_count
+        node_a[0:runs:2] -= drawn_a[:pairs]
+        node_a[1:runs:2] += drawn_a[:pairs]
+        for ends, sign in ((self.elements.pos, -1.0), (self.elements.neg, 1.0)):
+            tied = ends != GROUND
+            if tied.any():
+                np.add.at(node_a, ends[tied], sign * drawn_a[pairs:][tied])
 
     @cached_property
     def branches(self) -> tuple[Branches, ...]:
@@ -188,14 +239,6 @@ def node_name(strip: PixelRun, node: int) -> str:
     return "start" if node == 0 else "end" if node == strip.pixel_count + 1 else f"pixel {node - 1}"
 
 
-def rails_ohm_per_m(strip: PixelRun, part: StripPart) -> tuple[float, float]:
-    """Positive and return rail of a strip, its own figures before its part's. [ohm/m]"""
-    return (
-        strip.rail_pos_ohm_per_m or part.rail_pos_ohm_per_m,
-        strip.rail_neg_ohm_per_m or part.rail_neg_ohm_per_m,
-    )
-
-
 def part_of(build: Build, strip: PixelRun) -> StripPart:
     """The part a strip is made of."""
     return build.shelf.find(StripPart, strip.part_id)
@@ -205,32 +248,6 @@ def supply_part(build: Build, supply_id: str) -> SupplyPart:
     """The part a supply is."""
     supply = item(build.supplies, supply_id, "supply")
     return build.shelf.find(SupplyPart, supply.part_id)
-
-
-def fuse_of(build: Build, feed: Feed) -> FusePart | None:
-    """The fuse of a feed, if it has one."""
-    return None if feed.fuse_id is None else build.shelf.find(FusePart, feed.fuse_id)
-
-
-def wire_of(build: Build, conductor: Conductor) -> WirePart:
-    """The wire of a conductor."""
-    return build.shelf.find(WirePart, conductor.wire_id)
-
-
-def connector_of(build: Build, conductor: Conductor) -> ConnectorPart | None:
-    """The connector of a conductor, if it has one."""
-    if conductor.connector_id is None:
-        return None
-    return build.shelf.find(ConnectorPart, conductor.connector_id)
-
-
-def conductor_ohm(build: Build, conductor: Conductor, fuse: FusePart | None = None) -> float:
-    """One conductor of a feed: wire, fuse and connector, or what was measured. [ohm]"""
-    if conductor.measured_ohm is not None:
-        return conductor.measured_ohm
-    connector = connector_of(build, conductor)
-    ohm = conductor.length_m * wire_of(build, conductor).ohm_per_m
-    return ohm + (fuse.cold_ohm if fuse else 0.0) + (connector.contact_ohm if connector else 0.0)
 
 
 def chain_order(build: Build) -> list[PixelRun]:
@@ -293,10 +310,10 @@ def _sorted_out(rails: list[Branches], others: list[Branches], run_nodes: int) -
     for branch in rails:
         rail_s[branch.start] = branch.siemens
     start, stop = (np.concatenate([getattr(branch, end) for branch in others]) for end in ("start", "stop"))
-    siemens = np.concatenate([branch.siemens for branch in others])
+    ohm = np.concatenate([branch.ohm for branch in others])
     near = (stop - start == 2) & (stop < run_nodes)
-    rail_s[start[near]] = siemens[near]
-    return rail_s, Branches("links", start[~near], stop[~near], siemens[~near])
+    rail_s[start[near]] = 1 / ohm[near]
+    return rail_s, Branches("links", start[~near], stop[~near], ohm[~near])
 
 
 def _feed_end(build: Build, feed: Feed, by_id: dict[str, Run], bus_nodes: dict[str, tuple[Ints, Ints]]) -> FeedEnd:
@@ -327,31 +344,29 @@ def _other_branches(
     for joint in build.joints:
         end = int(by_id[joint.from_strip_id].pos_nodes[-1])
         start = by_id[joint.to_strip_id].first_node
-        joints += [(end, start, 1 / joint.pos_ohm), (end + 1, start + 1, 1 / joint.neg_ohm)]
+        joints += [(end + side, start + side, ohm) for side, ohm in enumerate(joint_ohm(joint))]
     found = [_pack("joints", joints)]
     for bus in build.buses:
         found += _bus_branches(bus, by_id[bus.strip_id], *bus_nodes[bus.id])
-    found.append(_pack("feeds", [(supplies[f.supply].node, f.pos_node, 1 / f.pos_ohm) for f in feeds]))
-    found.append(_pack("feeds", [(f.neg_node, GROUND, 1 / f.neg_ohm) for f in feeds]))
+    found.append(_pack("feeds", [(supplies[f.supply].node, f.pos_node, f.pos_ohm) for f in feeds]))
+    found.append(_pack("feeds", [(f.neg_node, GROUND, f.neg_ohm) for f in feeds]))
     return found
 
 
 def _bus_branches(bus: Bus, run: Run, pos: Ints, neg: Ints) -> list[Branches]:
-    pitch = run.strip.pitch_m
-    places = np.array([0.0, *((tap + 0.5) * pitch for tap in bus.tap_pixels), run.strip.length_m])
-    steps = np.diff(places)
     taps = run.first_node + 2 * (np.array(bus.tap_pixels) + 1)
-    ones = np.ones(len(taps))
+    pos_ohm, neg_ohm = bus_ohm(bus, run.strip)
+    tap_pos_ohm, tap_neg_ohm = (np.full(len(taps), ohm) for ohm in tap_ohm(bus))
     return [
-        Branches("bus", pos[:-1], pos[1:], 1 / (steps * bus.pos_ohm_per_m)),
-        Branches("bus", neg[:-1], neg[1:], 1 / (steps * bus.neg_ohm_per_m)),
-        Branches("taps", pos[1:-1], taps, ones / bus.tap_pos_ohm),
-        Branches("taps", neg[1:-1], taps + 1, ones / bus.tap_neg_ohm),
+        Branches("bus", pos[:-1], pos[1:], pos_ohm),
+        Branches("bus", neg[:-1], neg[1:], neg_ohm),
+        Branches("taps", pos[1:-1], taps, tap_pos_ohm),
+        Branches("taps", neg[1:-1], taps + 1, tap_neg_ohm),
     ]
 
 
 def _pack(kind: str, rows: list[tuple[int, int, float]]) -> Branches:
     if not rows:
         return Branches(kind, np.zeros(0, np.int64), np.zeros(0, np.int64), np.zeros(0))
-    start, stop, siemens = zip(*rows, strict=True)
-    return Branches(kind, np.array(start), np.array(stop), np.array(siemens, float))
+    start, stop, ohm = zip(*rows, strict=True)
+    return Branches(kind, np.array(start), np.array(stop), np.array(ohm, float))

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.electrical.coarse import coarsened
 from tiny_lantern.electrical.laws import PixelLaws
 from tiny_lantern.electrical.linear import LinearSystem, system_for
 from tiny_lantern.electrical.network import Network
@@ -21,6 +22,8 @@ STEP_V = 1e-9
 MOST_STEPS = 200
 GUESS_SHARE = 0.65
 REST_S = 1.0
+FLAT_SHARE = 0.01
+LOOSE_STEPS = 20
 
 
 @dataclass(frozen=True)
@@ -52,9 +55,10 @@ def settle(network: Network, laws: PixelLaws, near_v: Floats | None = None) -> O
     for _ in range(2 * len(network.supplies) + 2):
         held, supply_s, source_a, start = boundary(network, delivering)
         system = system_for(network, held, supply_s)
-        node_v, taken, residual = _newton(system, network, laws, held, source_a, start, near_v)
+        begin_v = _from_few(network, laws, held, supply_s, source_a, start) if near_v is None else near_v
+        node_v, taken, residual = _newton(system, network, laws, held, source_a, start, begin_v)
         steps += taken
-        wanted = _wanted(network, system, node_v, delivering)
+        wanted = _wanted(network, laws, node_v, delivering)
         if wanted == delivering:
             return Operating(node_v, tuple(delivering), steps, residual)
         delivering = wanted
@@ -90,8 +94,8 @@ def boundary(network: Network, delivering: list[bool]) -> tuple[NDArray[np.bool_
     return held, supply_s, source_a, start
 
 
-def _wanted(network: Network, system: LinearSystem, node_v: Floats, delivering: list[bool]) -> list[bool]:
-    delivered = supply_current_a(network, node_v)
+def _wanted(network: Network, laws: PixelLaws, node_v: Floats, delivering: list[bool]) -> list[bool]:
+    delivered = source_current_a(network, laws, node_v)
     wanted = []
     for number, (supply, on) in enumerate(zip(network.supplies, delivering, strict=True)):
         below = node_v[supply.node] < supply.open_v - 1e-9
@@ -116,6 +120,24 @@ def supply_current_a(network: Network, node_v: Floats) -> Floats:
     return delivered
 
 
+def source_current_a(network: Network, laws: PixelLaws, node_v: Floats) -> Floats:
+    """Current out of each supply, into its feeds and into what draws at its terminal. (n_supplies,) [A]
+
+    Args:
+        network: the copper.
+        laws: what each pair of rail nodes and each element draws.
+        node_v: voltage of each node, (n_nodes,). [V]
+    """
+    given = supply_current_a(network, node_v)
+    if len(network.elements.pos):
+        drawn = laws.current_a(network.across(node_v))[network.pair_count :]
+        for ends, sign in ((network.elements.pos, 1.0), (network.elements.neg, -1.0)):
+            into = np.zeros(network.node_count + 1)
+            np.add.at(into, ends, sign * drawn)
+            given += into[[supply.node for supply in network.supplies]]
+    return given
+
+
 def _newton(
     system: LinearSystem,
     network: Network,
@@ -125,7 +147,7 @@ def _newton(
     start: Floats,
     near_v: Floats | None,
 ) -> tuple[Floats, int, float]:
-    still = _Still(laws, network.run_node_count, held)
+    still = _Still(network, laws, held)
     if near_v is None or len(near_v) != network.node_count:
         x = _first_guess(system, still, source_a, start)
     else:
@@ -134,15 +156,20 @@ def _newton(
     residual = still.residual(linear, x)
     slopes = laws.conductance_s(still.pair_v(x))
     solve = system.factor(slopes)
+    largest = float(np.abs(residual).max(initial=0.0))
     for count in range(MOST_STEPS):
         step = solve(-residual)
-        largest = float(np.abs(residual).max(initial=0.0))
         if largest < RESIDUAL_A and float(np.abs(step).max(initial=0.0)) < STEP_V:
             return x, count, largest
         along = system.multiply(step)
-        reach, residual = _search(still, linear, along, x, step)
+        falling = float(residual @ step)
+        flat = -FLAT_SHARE * falling if count < LOOSE_STEPS else 0.0
+        reach, residual = _search(still, linear, along, x, step, falling, flat)
         x = x + reach * step
         linear = linear + reach * along if (count + 1) % 8 else system.multiply(x) - source_a
+        largest = float(np.abs(residual).max(initial=0.0))
+        if largest < RESIDUAL_A:
+            continue  # there already: the slopes at hand tell the next step well enough
         now = laws.conductance_s(still.pair_v(x))
         if not np.array_equal(now, slopes):
             solve, slopes = system.factor(now), now
@@ -151,27 +178,39 @@ def _newton(
 
 @dataclass(frozen=True)
 class _Still:
-    """What stays the same during one solve: the laws, how many nodes are rails, which nodes are held."""
+    """What stays the same during one solve: the network, the laws, which nodes are held."""
 
+    network: Network
     laws: PixelLaws
-    run_nodes: int
     held: NDArray[np.bool_]
 
     def pair_v(self, x: Floats) -> Floats:
-        """Voltage across each pair of rail nodes. (n_pairs,) [V]"""
-        return x[0 : self.run_nodes : 2] - x[1 : self.run_nodes : 2]
+        """Voltage across each pair of rail nodes and each element. (n_pairs + n_elements,) [V]"""
+        return self.network.across(x)
 
     def residual(self, linear: Floats, x: Floats) -> Floats:
         """Current left over at each node, held ones left out. (n_nodes,) [A]"""
         return self.with_drawn(linear, self.laws.current_a(self.pair_v(x)))
 
     def with_drawn(self, linear: Floats, drawn_a: Floats) -> Floats:
-        """The copper's current at each node with what the pairs draw. (n_nodes,) [A]"""
+        """The copper's current at each node with what the pairs and elements draw. (n_nodes,) [A]"""
         left = linear.copy()
-        left[0 : self.run_nodes : 2] += drawn_a
-        left[1 : self.run_nodes : 2] -= drawn_a
+        self.network.draw_from(left, -drawn_a)
         left[self.held] = 0
         return left
+
+
+def _from_few(
+    network: Network, laws: PixelLaws, held: NDArray[np.bool_], supply_s: Floats, source_a: Floats, start: Floats
+) -> Floats | None:  # fmt: skip
+    """Voltages of a long network as one with few of its nodes has them; None for a short one. (n_nodes,) [V]"""
+    few = coarsened(network, laws)
+    if few is None:
+        return None
+    at = few.nodes
+    system = system_for(few.network, held[at], supply_s[at])
+    node_v, *_ = _newton(system, few.network, few.laws, held[at], source_a[at], start[at], None)
+    return few.spread(node_v)
 
 
 def _first_guess(system: LinearSystem, still: _Still, source_a: Floats, start: Floats) -> Floats:
@@ -185,17 +224,17 @@ def _first_guess(system: LinearSystem, still: _Still, source_a: Floats, start: F
     return start + system.factor(pair_s)(-residual)
 
 
-def _search(still: _Still, linear: Floats, along: Floats, x: Floats, step: Floats) -> tuple[float, Floats]:
-    """How far to go along the step: all the way, or to where the convex function stops falling."""
+def _search(
+    still: _Still, linear: Floats, along: Floats, x: Floats, step: Floats, falling: float, flat: float
+) -> tuple[float, Floats]:  # fmt: skip
+    """How far to go along the step: all the way, or to where the convex function, ``falling`` at first, does not fall
+    any more; a slope up to ``flat`` counts as level."""
     low, reach = 0.0, 1.0
-    slope_low: float | None = None
     for _ in range(12):
         residual = still.residual(linear + reach * along, x + reach * step)
         slope = float(residual @ step)
-        if slope <= 1e-12:
+        if slope <= max(1e-12, flat):
             return reach, residual
-        if slope_low is None:
-            slope_low = float(still.residual(linear, x) @ step)
         high = reach
-        reach = low + (high - low) * min(0.9, max(0.1, -slope_low / (slope - slope_low)))
+        reach = low + (high - low) * min(0.9, max(0.1, -falling / (slope - falling)))
     return reach, still.residual(linear + reach * along, x + reach * step)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from tiny_lantern.electrical.laws import PixelLaws, laws_for
 from tiny_lantern.electrical.memo import memoised_on, read_only
-from tiny_lantern.electrical.network import GROUND, Network, Run
-from tiny_lantern.electrical.newton import Operating, settle, supply_current_a
+from tiny_lantern.electrical.network import GROUND, Elements, Network, Run
+from tiny_lantern.electrical.newton import Operating, settle, source_current_a, supply_current_a
 from tiny_lantern.electrical.reach import fed_network
 from tiny_lantern.model.base import Lean
 from tiny_lantern.model.build import Build
@@ -64,15 +64,27 @@ class PowerSolution(Lean):
     @cached_property
     def pair_v(self) -> Floats:
         """Voltage across every pair of rail nodes, in node order. [V]"""
-        runs = self.operating.node_v[: self.network.run_node_count]
-        pairs = runs[0::2] - runs[1::2]
-        pairs[self.network.dark_pairs] = 0.0
-        return read_only(pairs)
+        return self._across[: self.network.pair_count]
 
     @cached_property
     def pair_a(self) -> Floats:
         """Current from the positive to the return node of every pair. [A]"""
-        return read_only(self.laws.current_a(self.pair_v))
+        return self._drawn_a[: self.network.pair_count]
+
+    @cached_property
+    def element_a(self) -> Floats:
+        """Current of each element. (n_elements,) [A]"""
+        return self._drawn_a[self.network.pair_count :]
+
+    @cached_property
+    def _across(self) -> Floats:
+        across = self.network.across(self.operating.node_v)
+        across[self.network.dark_pairs] = 0.0
+        return read_only(across)
+
+    @cached_property
+    def _drawn_a(self) -> Floats:
+        return read_only(self.laws.current_a(self._across))
 
     @cached_property
     def rail_a(self) -> tuple[Floats, Floats]:
@@ -112,7 +124,7 @@ class PowerSolution(Lean):
     @cached_property
     def all_held(self) -> bool:
         """Whether every lit pixel still holds its current, so that duty-averaging is exact."""
-        return self.laws.all_held(self.pair_v)
+        return self.laws.all_held(self._across)
 
     def _run(self, run: Run) -> RunSolution:
         v = self.operating.node_v
@@ -138,14 +150,17 @@ def is_approximate(solution: PowerSolution, duties: Duties) -> bool:
 def power_balance(solution: PowerSolution) -> dict[str, float]:
     """Where the power goes: sources, pixels and each kind of branch. Sources equal the rest. [W]"""
     network, v = solution.network, solution.operating.node_v
-    spent = dict.fromkeys(("pixels", "rail_pos", "rail_neg", "joints", "bus", "taps", "feeds", "outputs"), 0.0)
+    spent = dict.fromkeys(
+        ("pixels", "rail_pos", "rail_neg", "joints", "bus", "taps", "feeds", "outputs", "beside"), 0.0
+    )
     spent["pixels"] = float(solution.pair_v @ solution.pair_a)
+    spent["beside"] = float(solution.network.across(v)[network.pair_count :] @ solution.element_a)
     for branch in network.branches:
         far = np.where(branch.stop == GROUND, 0.0, v[branch.stop])
         spent[branch.kind] += float(((v[branch.start] - far) ** 2 * branch.siemens).sum())
     sources = 0.0
-    for end in network.supplies:
-        current = solution.supplies[end.supply_id].current_a
+    given = source_current_a(network, solution.laws, v)
+    for end, current in zip(network.supplies, given.tolist(), strict=True):
         delivering = solution.supplies[end.supply_id].delivering
         sources += (end.open_v if delivering else float(v[end.node])) * current
         spent["outputs"] += end.output_ohm * current**2 if delivering else 0.0
@@ -153,21 +168,48 @@ def power_balance(solution: PowerSolution) -> dict[str, float]:
 
 
 @memoised_on("strips", "joints", "buses", "supplies", "feeds", "parts")
-def solve_power(build: Build, duties: Duties, *, near: PowerSolution | None = None) -> PowerSolution:
+def solve_power(
+    build: Build, duties: Duties, beside_a: tuple[float, ...] = (), *, near: PowerSolution | None = None
+) -> PowerSolution:
     """Solve the network of a build for one load. Copper that nothing reaches stays dark, the rest is solved.
 
     Args:
         build: the build.
         duties: one array a strip, in the order of ``build.strips``, (n_pixels, n_channels), 0 to 1. [-]
+        beside_a: what draws at each supply's terminals beside the strips, as boards and lamps do, (n_supplies,);
+            nothing without. [A]
         near: the solution of a build like this one to begin from, as a drag has it; the result is the same.
 
     Raises:
         LanternError: there is nothing to solve, a feed has no resistance at all, or duties do not fit.
     """
-    network = fed_network(build)
+    network = with_terminals(fed_network(build), beside_a)
     laws = laws_for(network.pixels, in_network_order(build, network, duties)).without(network.dark_pairs)
+    laws = laws.beside(drawing(beside_a))
     near_v = near.operating.node_v if near else None
     return PowerSolution(network, laws, settle(network, laws, near_v))
+
+
+def drawing(beside_a: tuple[float, ...]) -> Floats:
+    """Those of some currents that are any. (n_elements,) [A]
+
+    Args:
+        beside_a: what is drawn from each supply, (n_supplies,), or nothing. [A]
+    """
+    return np.array([amps for amps in beside_a if amps > 0], float)
+
+
+def with_terminals(network: Network, beside_a: tuple[float, ...]) -> Network:
+    """A network with an element at the terminals of each supply that something draws from beside the strips.
+
+    Args:
+        network: the copper.
+        beside_a: what is drawn from each supply, (n_supplies,), or nothing. [A]
+    """
+    nodes = [end.node for end, amps in zip(network.supplies, beside_a, strict=False) if amps > 0]
+    if not nodes:
+        return network
+    return replace(network, elements=Elements(np.array(nodes, np.int64), np.full(len(nodes), GROUND)))
 
 
 def in_network_order(build: Build, network: Network, duties: Duties) -> Duties:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from tiny_lantern.electrical.battery import Draw, lasting, run_time
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.hold import heat_of, regulator_of
-from tiny_lantern.electrical.driven.solution import DriveSolution
+from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
 from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.power import PowerSolution
 from tiny_lantern.electrical.rails import RailState, rail_state
@@ -104,6 +104,23 @@ def lamp_loads_a(build: Build, drive: DriveSolution) -> dict[str, float]:
     """What boards, chips and driven lamps draw from each supply with everything lit, by its id. [A]"""
     worst_a = _loads(build, drive).worst_a
     return {supply.id: worst_a.get(supply.id, 0.0) for supply in build.supplies}
+
+
+def beside_strips_a(build: Build, drive: DriveSolution | None = None) -> tuple[float, ...]:
+    """What is drawn at each supply's terminals beside the strips, with everything lit; nothing where it is zero or
+    changes no voltage, since the supply has no resistance. (n_supplies,) or () [A]
+
+    Args:
+        build: the build.
+        drive: its drivers with everything lit, where they are solved already.
+    """
+    if not (build.boards or build.drivers or build.rails):
+        return ()
+    loads_a = lamp_loads_a(build, drive or solve_drive(build))
+    found = tuple(
+        loads_a[supply.id] if supply_part(build, supply.id).output_ohm > 0 else 0.0 for supply in build.supplies
+    )
+    return found if any(found) else ()
 
 
 def rail_states(build: Build, drive: DriveSolution) -> tuple[RailState, ...]:

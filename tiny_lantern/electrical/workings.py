@@ -8,16 +8,9 @@ from numpy.typing import NDArray
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.electrical.fuses import FUSE_SHARE
 from tiny_lantern.electrical.laws import ramps_of
-from tiny_lantern.electrical.network import (
-    connector_of,
-    fuse_of,
-    part_of,
-    rails_ohm_per_m,
-    runs_of,
-    supply_part,
-    wire_of,
-)
-from tiny_lantern.electrical.power import PowerSolution
+from tiny_lantern.electrical.network import part_of, runs_of, supply_part
+from tiny_lantern.electrical.ohms import connector_of, fuse_of, rails_ohm_per_m, wire_of
+from tiny_lantern.electrical.power import PowerSolution, SupplySolution
 from tiny_lantern.electrical.power_tree import lamp_loads_a
 from tiny_lantern.electrical.shorts.coppers import Copper
 from tiny_lantern.electrical.shorts.sequence import FAULT_RATIO, FuseOpens
@@ -27,6 +20,7 @@ from tiny_lantern.model.build import Build, Conductor, Supply
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.parts.fuse import FusePart
 from tiny_lantern.model.parts.strip import CcPixel
+from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.model.quantities import amps, engineering, volts
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.working import Step, Working
@@ -205,9 +199,17 @@ def supply_working(build: Build, solution: PowerSolution, supply_id: str) -> Wor
         Step("I = sum of its feeds", " + ".join(f"{amps(a)}" for a in feeds[:8]), amps(solved.current_a)),
         *lamps,
         Step("I_allowed = share·rating", f"{share:g}·{part.rated_a:g} A", amps(share * part.rated_a)),
-        Step("V_terminal", "", volts(solved.terminal_v)),
+        _terminal_step(supply, part, solved, lamps_a),
     )
     return Working(supply.name, steps, DERATING)
+
+
+def _terminal_step(supply: Supply, part: SupplyPart, solved: SupplySolution, lamps_a: float) -> Step:
+    if part.output_ohm == 0 or not solved.delivering:
+        return Step("V_terminal", "", volts(solved.terminal_v))
+    given = f"{amps(solved.current_a)} + {amps(lamps_a)}" if lamps_a > 0 else amps(solved.current_a)
+    values = f"{volts(supply.set_v)} − {engineering(part.output_ohm, 'ohm')}·({given})"
+    return Step("V_terminal = V_set − R_out·I", values, volts(solved.terminal_v))
 
 
 def supplies_working(build: Build, solution: PowerSolution) -> Working:

@@ -9,7 +9,8 @@ import numpy as np
 
 from tiny_lantern.catalogue.shelf import all_parts
 from tiny_lantern.electrical.fuses import FUSE_SHARE, conductor_limit_a, feed_limit_a, fuse_for
-from tiny_lantern.electrical.network import connector_of, fuse_of, part_of, wire_of
+from tiny_lantern.electrical.network import part_of
+from tiny_lantern.electrical.ohms import connector_of, fuse_of, wire_of
 from tiny_lantern.electrical.power import FeedSolution
 from tiny_lantern.electrical.workings import feed_working, rail_working
 from tiny_lantern.findings.evidence import Evidence

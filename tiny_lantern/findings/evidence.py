@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from tiny_lantern.electrical.corner import at_corner
 from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
 from tiny_lantern.electrical.power import Duties, PowerSolution, is_approximate, solve_power
-from tiny_lantern.electrical.power_tree import lamp_loads_a, rail_states
+from tiny_lantern.electrical.power_tree import beside_strips_a, lamp_loads_a, rail_states
 from tiny_lantern.electrical.rails import RailState
 from tiny_lantern.electrical.reach import Stranded, stranded
 from tiny_lantern.electrical.shorts.by_feed import NearShort, shorts_by_feed
@@ -120,14 +120,15 @@ def gather(
         CancelledError: asked to stop.
     """
     duties = duties_for(build, load)
+    beside_a = beside_strips_a(build)
     pieces = stranded(build)
     together = in_phase(duties)
     try:
-        solved = solve_power(build, duties)
-        white = solve_power(build, duties_for(build, FullWhite()))
+        solved = solve_power(build, duties, beside_a)
+        white = solve_power(build, duties_for(build, FullWhite()), beside_a)
         differs = any(not np.array_equal(one, other) for one, other in zip(duties, together, strict=True))
-        peak = solve_power(build, together) if differs else solved
-        corner = solve_power(at_corner(build), duties)
+        peak = solve_power(build, together, beside_a) if differs else solved
+        corner = solve_power(at_corner(build), duties, beside_a)
         sweep = sweep_of(build, cancelled=cancelled)
     except LanternError as refusal:
         return Evidence(build, load, duties, None, None, None, None, False, None, pieces, refusal, flashes)

@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from functools import partial
 from typing import TYPE_CHECKING
 
-from tiny_lantern.electrical.network import supply_part, wire_of
+from tiny_lantern.electrical.network import supply_part
+from tiny_lantern.electrical.ohms import wire_of
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.edits_room import change_box, change_passage, feeds_through

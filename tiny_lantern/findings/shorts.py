@@ -8,7 +8,8 @@ from functools import partial
 import numpy as np
 
 from tiny_lantern.electrical.fuses import feed_limit_a, fuse_for
-from tiny_lantern.electrical.network import fuse_of, node_name, node_position_m, supply_part
+from tiny_lantern.electrical.network import node_name, node_position_m, supply_part
+from tiny_lantern.electrical.ohms import fuse_of
 from tiny_lantern.electrical.shorts.study import DANGER, SHUT_DOWN, STANDING, WEAK_SPOT, Sweep, short_at
 from tiny_lantern.electrical.workings import copper_name, short_working
 from tiny_lantern.findings.evidence import Evidence

@@ -15,8 +15,9 @@ from tiny_lantern.electrical.feed.judge import detail_of, judge
 from tiny_lantern.electrical.feed.local import snapped
 from tiny_lantern.electrical.feed.search import NONE_MEETS, NOT_EVEN_RELAXED, Found, search
 from tiny_lantern.electrical.fuses import FUSE_SHARE
-from tiny_lantern.electrical.network import connector_of, wire_of
+from tiny_lantern.electrical.ohms import connector_of, wire_of
 from tiny_lantern.electrical.power import solve_power
+from tiny_lantern.electrical.power_tree import beside_strips_a
 from tiny_lantern.electrical.shorts.study import DANGER, sweep_of
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Approach, Build, Conductor, Feed, FullWhite, Load, OnStrip
@@ -287,8 +288,9 @@ class _Planner:
         """Each pixel's voltage along the line in the whole build, as it is and at the corner. (n_pixels,) [V]"""
         applied = plan.apply(self.build)
         found = []
+        beside_a = beside_strips_a(applied)
         for build in (applied, at_corner(applied)):
-            solved = solve_power(build, self.loads.light)
+            solved = solve_power(build, self.loads.light, beside_a)
             found.append(np.concatenate([solved.runs[strip.id].pixel_v for strip in self.line.strips]))
         return found[0], found[1]
 

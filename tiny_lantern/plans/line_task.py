@@ -7,16 +7,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.electrical.feed.judge import Limits as FeedLimits
 from tiny_lantern.electrical.feed.judge import Task
 from tiny_lantern.electrical.feed.ladder import Draw, Ladder
 from tiny_lantern.electrical.fuses import FUSE_SHARE
 from tiny_lantern.electrical.laws import linear_above_v, ramps_of
-from tiny_lantern.electrical.network import (
-    part_of,
-    rails_ohm_per_m,
-    supply_part,
-)  # fmt: skip
+from tiny_lantern.electrical.network import part_of, supply_part
+from tiny_lantern.electrical.ohms import fittings_ohm, gap_ohm, joint_ohm
+from tiny_lantern.electrical.power_tree import lamp_loads_a
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.light.seen import least_voltage
 from tiny_lantern.model.build import Approach, Build, OnStrip, Supply
@@ -108,6 +107,8 @@ def line_task(build: Build, strip_id: str, option: FeedOption, loads: Loads) -> 
     wire_m = standoff[supply] + np.abs(place - wished[supply])
     out_ohm, back_ohm = _feed_ohms(option, wire_m, corner.wires)
     others_a = np.array([_others_a(build, line, one, loads.supply) for one in supplies]) * corner.pixel_current
+    lamps_a = lamp_loads_a(build, solve_drive(build))
+    others_a += [lamps_a[one.id] for one in supplies]
     parts = [supply_part(build, one.id) for one in supplies]
     open_v = np.array([s.set_v * (1 - p.tolerance * corner.set_point) for s, p in zip(supplies, parts, strict=True)])
     output_ohm = np.array([part.output_ohm for part in parts])
@@ -140,18 +141,16 @@ def _elements(build: Build, line: Line) -> tuple[Floats, Floats, Floats, Floats]
     limits: tuple[list[Floats], list[Floats]] = ([], [])
     for number, strip in enumerate(line.strips):
         part = part_of(build, strip)
-        share = np.ones(strip.pixel_count + 1)
-        share[[0, -1]] = 0.5
         rated = (part.rail_limit_a, part.return_limit_a or part.rail_limit_a)
-        for side, ohm_per_m in enumerate(rails_ohm_per_m(strip, part)):
-            ohm = share * strip.pitch_m * ohm_per_m * build.corner.rails
+        for side, nominal_ohm in enumerate(gap_ohm(strip, part)):
+            ohm = nominal_ohm * build.corner.rails
             if side == 0:
                 ohm[list(strip.cuts)] = np.inf
             ohms[side].append(ohm)
             limits[side].append(np.full(len(ohm), rated[side]))
         if number < len(line.joints):
             joint = line.joints[number]
-            for side, ohm_of in enumerate((joint.pos_ohm, joint.neg_ohm)):
+            for side, ohm_of in enumerate(joint_ohm(joint)):
                 ohms[side].append(np.array([ohm_of * build.corner.wires]))
                 limits[side].append(np.array([joint.limit_a]))
     pos_ohm, neg_ohm = (np.concatenate(side) for side in ohms)
@@ -160,10 +159,9 @@ def _elements(build: Build, line: Line) -> tuple[Floats, Floats, Floats, Floats]
 
 
 def _feed_ohms(option: FeedOption, wire_m: Floats, factor: float) -> tuple[Floats, Floats]:
-    plug_out, plug_back = (c.contact_ohm if c else 0.0 for c in (option.connector_out, option.connector_back))
-    out = (option.wire_out.ohm_per_m * wire_m + option.fuse.cold_ohm + plug_out) * factor
-    back = (option.wire_back.ohm_per_m * wire_m + plug_back) * factor
-    return np.maximum(out, 1e-6), np.maximum(back, 1e-6)
+    out = option.wire_out.ohm_per_m * wire_m + fittings_ohm(option.fuse, option.connector_out)
+    back = option.wire_back.ohm_per_m * wire_m + fittings_ohm(None, option.connector_back)
+    return np.maximum(out * factor, 1e-6), np.maximum(back * factor, 1e-6)
 
 
 def _candidates(line: Line, ladder: Ladder) -> Ints:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from tiny_lantern.electrical.driven.contract import DrivenLamp, lamp_of
-from tiny_lantern.electrical.network import fuse_of, wire_of
+from tiny_lantern.electrical.ohms import fuse_of, wire_of
 from tiny_lantern.findings.passages import fill_of
 from tiny_lantern.model.build import Build, OnStrip
 from tiny_lantern.model.drive import (

@@ -6,7 +6,7 @@ import csv
 import io
 from dataclasses import dataclass
 
-from tiny_lantern.electrical.network import conductor_ohm, fuse_of, wire_of
+from tiny_lantern.electrical.ohms import conductor_ohm, fuse_of, wire_of
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.model.build import Feed, OnBus
 from tiny_lantern.model.edits import item

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.frames import FrameSolver
+from tiny_lantern.electrical.power_tree import beside_strips_a
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import CancelledError
 from tiny_lantern.model.timeline import Timeline
@@ -59,7 +60,7 @@ def show_draw(
         CancelledError: asked to stop.
     """
     total = build.timeline.count
-    solver = FrameSolver(build)
+    solver = FrameSolver(build, beside_strips_a(build))
     supply_a, worst_v = np.zeros((total, len(build.supplies))), np.zeros(total)
     known: dict[bytes, int] = {}
     for first, block in blocks(build):

@@ -11,6 +11,7 @@ from typing import Any, Literal
 from tiny_lantern.model.build import Build
 
 COPPER = ("pieces", "joints", "buses", "supplies", "feeds", "parts")
+DRIVE = ("boards", "drivers", "channels", "rails")
 SHOW = ("pieces", "effects", "tick_hz", "show_s")
 EVERYTHING = tuple(Build.model_fields)
 Where = Literal["helper", "helper when big", "within findings"]
@@ -42,9 +43,9 @@ def _same(one: Any, other: Any) -> bool:
     return bool(one == other)
 
 
-SOLVE = Analysis("solve", COPPER, "tiny_lantern.show.solved.solve_task", "helper")
+SOLVE = Analysis("solve", (*COPPER, *DRIVE), "tiny_lantern.show.solved.solve_task", "helper")
 FLASHES = Analysis("flashes", (*SHOW, "parts"), "tiny_lantern.findings.evidence.find_flashes", "within findings")
 FINDINGS = Analysis("findings", EVERYTHING, "tiny_lantern.findings.judge.judge", "helper when big")
 MENDS = Analysis("mends", EVERYTHING, "tiny_lantern.findings.judge.mends_of", "helper when big")
-DRAW = Analysis("show-draw", (*COPPER, *SHOW), "tiny_lantern.show.draw.show_draw", "helper when big")
+DRAW = Analysis("show-draw", (*COPPER, *DRIVE, *SHOW), "tiny_lantern.show.draw.show_draw", "helper when big")
 ANALYSES = (SOLVE, FLASHES, FINDINGS, MENDS, DRAW)

@@ -309,7 +309,8 @@ class Session(QObject):
 
         build, load = self.build, self.load
         if build.line.slot_count <= SOLVE_HERE_SLOTS:
-            self._take_solved(build, solve_for(build, load, self.solved.solution if self.solved else None))
+            near = self.solved.solution if self.solved else None
+            self._take_solved(build, solve_for(build, load, near, self.drive))
         else:
             self._start(SOLVE, (build, load), partial(self._take_solved, build))
 

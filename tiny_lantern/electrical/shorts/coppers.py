@@ -7,7 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.electrical.network import Network, connector_of, part_of, wire_of
+from tiny_lantern.electrical.network import Network, part_of
+from tiny_lantern.electrical.ohms import connector_of, wire_of
 from tiny_lantern.model.build import Build
 
 Floats = NDArray[np.float64]

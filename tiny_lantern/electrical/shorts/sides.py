@@ -7,7 +7,6 @@ of its junctions, and a stretch of rail between two junctions is one resistance,
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,7 +15,7 @@ from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
 from tiny_lantern.electrical.network import Network, Run
-from tiny_lantern.model.build import Build, Bus
+from tiny_lantern.model.build import Build
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -104,49 +103,35 @@ def sides_of(build: Build, network: Network) -> tuple[Side, Side]:
 
 def _side(build: Build, network: Network, which: int) -> Side:
     """One side; ``which`` is 0 for the positive rails, 1 for the return rails."""
-    number = {run.strip.id: at for at, run in enumerate(network.runs)}
     count = 0
     junctions: list[tuple[Ints, Ints]] = []
+    junction_of = np.full(network.node_count, -1)
     for run in network.runs:
         nodes = _junction_nodes(build, network, run, which)
         junctions.append((nodes, count + np.arange(len(nodes))))
+        junction_of[run.first_node + 2 * nodes + which] = junctions[-1][1]
         count += len(nodes)
-
-    def junction(run: int, node: int) -> int:
-        at, numbers = junctions[run]
-        return int(numbers[np.searchsorted(at, node)])
-
-    bus_first: dict[str, int] = {}
-    for bus in build.buses:
-        bus_first[bus.id] = count
-        count += len(bus.tap_pixels) + 2
+    for sides in network.bus_nodes.values():
+        junction_of[sides[which]] = count + np.arange(len(sides[which]))
+        count += len(sides[which])
     rails_ohm = tuple(np.concatenate([[0.0], np.cumsum(run.gap_ohm[which])]) for run in network.runs)
     stretches = _stretches(network, junctions, which)
-    links, link_ohm = [], []
-    for joint in build.joints:
-        from_run = number[joint.from_strip_id]
-        last = network.runs[from_run].strip.pixel_count + 1
-        links.append((junction(from_run, last), junction(number[joint.to_strip_id], 0)))
-        link_ohm.append(joint.neg_ohm if which else joint.pos_ohm)
-    for bus in build.buses:
-        own = number[bus.strip_id]
-        first = bus_first[bus.id]
-        steps = _bus_steps_m(bus, network.runs[own])
-        for at, step in enumerate(steps):
-            links.append((first + at, first + at + 1))
-            link_ohm.append(step * (bus.neg_ohm_per_m if which else bus.pos_ohm_per_m))
-        for at, pixel in enumerate(bus.tap_pixels):
-            links.append((first + 1 + at, junction(own, pixel + 1)))
-            link_ohm.append(bus.tap_neg_ohm if which else bus.tap_pos_ohm)
-    taps = _taps(build, network, junction, bus_first)
     stretch_ohm = np.array([rails_ohm[run][stop] - rails_ohm[run][first] for run, first, stop, *_ in stretches])
-    ties = np.concatenate([stretches[:, 3:5], np.array(links, np.int64).reshape(-1, 2)])
-    tie_ohm = np.concatenate([stretch_ohm, np.array(link_ohm, float)])
-    piece, local, ohms = _pieces(count, ties, tie_ohm)
+    links, link_ohm = _links(network, junction_of)
+    taps = junction_of[[feed.neg_node if which else feed.pos_node for feed in network.feeds]]
+    ties = np.concatenate([stretches[:, 3:5], links])
+    piece, local, ohms = _pieces(count, ties, np.concatenate([stretch_ohm, link_ohm]))
     return Side(
-        stretches, stretch_ohm, ties[len(stretches) :], tie_ohm[len(stretches) :], taps, piece, local, ohms,
-        tuple(junctions), rails_ohm,
+        stretches, stretch_ohm, links, link_ohm, taps, piece, local, ohms, tuple(junctions), rails_ohm,
     )  # fmt: skip
+
+
+def _links(network: Network, junction_of: Ints) -> tuple[Ints, Floats]:
+    """Joints, bus conductors and taps of the side whose junctions are given: (n_links, 2) with (n_links,). [ohm]"""
+    ties = [branch for branch in network.others if branch.kind in ("joints", "bus", "taps")]
+    ends = np.concatenate([np.stack([junction_of[tie.start], junction_of[tie.stop]], axis=1) for tie in ties])
+    own = (ends >= 0).all(axis=1)
+    return ends[own], np.concatenate([tie.ohm for tie in ties])[own]
 
 
 def _junction_nodes(build: Build, network: Network, run: Run, which: int) -> Ints:
@@ -176,24 +161,6 @@ def _stretches(network: Network, junctions: list[tuple[Ints, Ints]], which: int)
             if low not in cuts
         ]
     return np.array(found, np.int64).reshape(-1, 5)
-
-
-def _bus_steps_m(bus: Bus, run: Run) -> Floats:
-    pitch = run.strip.pitch_m
-    return np.diff([0.0, *((tap + 0.5) * pitch for tap in bus.tap_pixels), run.strip.length_m])
-
-
-def _taps(build: Build, network: Network, junction: Callable[[int, int], int], bus_first: dict[str, int]) -> Ints:
-    starts = np.array([run.first_node for run in network.runs], np.int64)
-    taps = []
-    for feed, end in zip(build.feeds, network.feeds, strict=True):
-        if feed.attach.to == "bus":
-            bus = next(bus for bus in build.buses if bus.id == feed.attach.bus_id)
-            taps.append(bus_first[bus.id] + (0 if feed.attach.end == "start" else len(bus.tap_pixels) + 1))
-        else:
-            run = int(np.searchsorted(starts, end.pos_node, side="right")) - 1
-            taps.append(junction(run, (end.pos_node - network.runs[run].first_node) // 2))
-    return np.array(taps, np.int64)
 
 
 def _pieces(count: int, ties: Ints, tie_ohm: Floats) -> tuple[Ints, Ints, tuple[Floats, ...]]:

@@ -10,7 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.memo import memoised_on
-from tiny_lantern.electrical.network import Network, fuse_of, network_of, supply_part
+from tiny_lantern.electrical.network import Network, network_of, supply_part
+from tiny_lantern.electrical.ohms import fuse_of
 from tiny_lantern.electrical.shorts.circuit import Circuit, Flow, Wires
 from tiny_lantern.electrical.shorts.coppers import Copper, Coppers, coppers_of
 from tiny_lantern.electrical.shorts.loads import (

@@ -6,7 +6,7 @@ from functools import partial
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from tiny_lantern.electrical.network import conductor_ohm, fuse_of
+from tiny_lantern.electrical.ohms import conductor_ohm, fuse_of
 from tiny_lantern.model.build import Feed
 from tiny_lantern.model.edits_power import set_connector, set_measured
 from tiny_lantern.model.parts.connector import ConnectorPart

@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QTableWidgetItem
 
 from tiny_lantern.catalogue.shelf import fuses_by_rating, wire_by_text
-from tiny_lantern.electrical.network import fuse_of, wire_of
+from tiny_lantern.electrical.ohms import fuse_of, wire_of
 from tiny_lantern.model.build import Build, Feed, OnStrip
 from tiny_lantern.model.edits_power import move_feed, set_fuse, set_lengths, set_wires
 from tiny_lantern.model.errors import LanternError

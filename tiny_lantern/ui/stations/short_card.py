@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from html import escape
 
-from tiny_lantern.electrical.network import fuse_of, node_name, node_position_m
+from tiny_lantern.electrical.network import node_name, node_position_m
+from tiny_lantern.electrical.ohms import fuse_of
 from tiny_lantern.electrical.shorts.sequence import FuseOpens
 from tiny_lantern.electrical.shorts.study import DANGER, STANDING, ShortCourse, short_at
 from tiny_lantern.electrical.workings import copper_name
