@@ -25,6 +25,7 @@ from tiny_lantern.show.weave import show_of
 ROUNDS = 15
 FRAMES, HZ, LENGTH_S = 64, 40.0, 10.0
 WANTED_MS = 5.0
+WITH_A_TWIN = ("steady", "fade", "breathe", "blink", "chase", "wheel")
 
 
 def best_ms(work: Callable[[], object]) -> float:
@@ -98,10 +99,15 @@ def main() -> None:
             light[:] = float_light(look, place, ticks / HZ)
             np.round(np.clip(light, 0, 1) * 255).astype(np.uint8)
 
-        for look in LOOKS:
+        for look in (look for look in LOOKS if look.kind in WITH_A_TWIN):
             ours, theirs = best_ms(lambda look=look: kernel(look)), best_ms(lambda look=look: plain(look))
             print(f"{look.kind:8} {FRAMES} frames of {lights} lights: kernel {ours:6.2f} ms, "
                   f"floating point {theirs:6.2f} ms, ratio {ours / theirs:.2f}")  # fmt: skip
+        frame = np.array([77])
+        for look in (look for look in LOOKS if look.kind in WITH_A_TWIN):
+            one = laid[:, :1]
+            ours = best_ms(lambda look=look, one=one, frame=frame: kernel(look, ticks=frame, laid=one))
+            print(f"{look.kind:8} one frame of {lights} lights: kernel {ours:6.3f} ms")
     for build in (crowd(), crowd(effects=100)):
         show = show_of(build)
         frame = best_ms(lambda show=show: show.render(np.array([77])))

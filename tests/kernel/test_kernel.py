@@ -15,12 +15,14 @@ from tiny_lantern.kernel.nodes import ONE, KernelError, Node, Type, constant, ha
 from tiny_lantern.kernel.program import Program
 from tiny_lantern.kernel.tables import cosine, luminance_of, sine, table_values
 
+LISTS = (nodes.listed("bytes", 0, 255), nodes.listed("words", -70_000, 70_000, Type.Q16), nodes.listed("few", -9, 9))
 LOW, HIGH = -(2**31), 2**31 - 1
 
 
 def by_arrays(program: Program, rows: list[dict[str, int]]) -> list[tuple[int, ...]]:
     """The results of a program for some rows of inputs, from NumPy in one go."""
     columns = {node.name: np.array([row[node.name] for row in rows], np.int64) for node in program.inputs}
+    columns |= {node.name: np.array(rows[0][node.name]) for node in program.lists}
     found = [np.broadcast_to(value, len(rows)) for value in evaluate(program, columns)]
     return [tuple(int(value[at]) for value in found) for at in range(len(rows))]
 
@@ -54,6 +56,7 @@ def ways(node: Node) -> list:
         lambda other, number: node.seen_as(Type.Q16),
         lambda other, number: (node >> 20).seen_as(Type.I32).as_q16(),
         lambda other, number: node.floor(),
+        lambda other, number: nodes.item(LISTS[number % len(LISTS)], node),
     ]
 
 
@@ -79,8 +82,9 @@ def programs(draw: st.DrawFn) -> Program:
 def rows_of(program: Program, draw: st.DrawFn, count: int = 12) -> list[dict[str, int]]:
     """Inputs for a program, the ends of their ranges among them."""
     lows, highs = ({node.name: getattr(node, end) for node in program.inputs} for end in ("low", "high"))
+    lists = {n.name: draw(st.lists(st.integers(n.low, n.high), min_size=1, max_size=40)) for n in program.lists}
     drawn = [{n.name: draw(st.integers(n.low, n.high)) for n in program.inputs} for _ in range(count)]
-    return [lows, highs, *drawn]
+    return [row | lists for row in (lows, highs, *drawn)]
 
 
 @settings(max_examples=60 * SOAK, deadline=None, suppress_health_check=list(HealthCheck))
@@ -93,6 +97,29 @@ def test_numpy_and_printed_python_agree_and_stay_in_the_range_that_was_worked_ou
     for row in found:
         for value, node in zip(row, program.results, strict=True):
             assert node.low <= value <= node.high
+
+
+@settings(max_examples=40 * SOAK, deadline=None, suppress_health_check=list(HealthCheck))
+@given(data=st.data())
+def test_a_single_row_of_numbers_has_the_results_that_it_has_among_others(data: st.DataObject) -> None:
+    program = data.draw(programs())
+    rows = rows_of(program, data.draw, count=4)
+    some = data.draw(st.sets(st.sampled_from([node.name for node in program.inputs] or ["none"])))
+    for row, wanted in zip(rows, by_arrays(program, rows), strict=True):
+        single = {name: np.array([value] * 3) if name in some else value for name, value in row.items()}
+        assert tuple(int(np.max(value)) for value in evaluate(program, single)) == wanted
+
+
+def test_a_place_outside_a_list_is_its_nearer_end_and_a_list_is_checked() -> None:
+    program = Program("f", (nodes.item(LISTS[0], nodes.given("i", -5, 9)),))
+    at = {"i": np.arange(-2, 6), "bytes": (7, 8, 9)}
+    assert evaluate(program, at)[0].tolist() == [7, 7, 7, 8, 9, 9, 9, 9]
+    with pytest.raises(ValueError, match="bytes is 7 to 256"):
+        evaluate(program, at | {"bytes": (7, 256)})
+    with pytest.raises(ValueError, match="empty"):
+        evaluate(program, at | {"bytes": ()})
+    with pytest.raises(KernelError):
+        nodes.item(nodes.given("i", 0, 3), constant(1))
 
 
 @settings(  # a failure is told as it was found: to make it smaller would compile for minutes

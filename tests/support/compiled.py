@@ -5,14 +5,15 @@ from __future__ import annotations
 import subprocess
 from collections.abc import Mapping, Sequence
 from pathlib import Path
+from typing import Any
 
-from tiny_lantern.kernel.c99 import C_TYPES, c_function, c_prelude
+from tiny_lantern.kernel.c99 import C_TYPES, c_function, c_list, c_prelude
 from tiny_lantern.kernel.plain_python import python_function, python_prelude
 from tiny_lantern.kernel.program import Program
 
 CC = ("cc", "-std=c99", "-O1", "-Wall", "-Wextra", "-Werror", "-Wconversion", "-fsanitize=undefined",
       "-fno-sanitize-recover=all")  # fmt: skip
-Rows = Sequence[Mapping[str, int]]
+Rows = Sequence[Mapping[str, Any]]
 
 
 def by_python(program: Program, rows: Rows) -> list[tuple[int, ...]]:
@@ -20,7 +21,8 @@ def by_python(program: Program, rows: Rows) -> list[tuple[int, ...]]:
     room: dict[str, object] = {}
     exec(python_prelude([program]) + python_function(program), room)
     function = room[program.name]
-    return [tuple(function(**{node.name: row[node.name] for node in program.inputs})) for row in rows]
+    names = [node.name for node in (*program.inputs, *program.lists)]
+    return [tuple(function(**{name: row[name] for name in names})) for row in rows]
 
 
 def by_c(programs: Sequence[Program], rows: Sequence[Rows], folder: Path) -> list[list[tuple[int, ...]]]:
@@ -31,6 +33,9 @@ def by_c(programs: Sequence[Program], rows: Sequence[Rows], folder: Path) -> lis
             given = [f"({C_TYPES[node.type]})INT64_C({row[node.name]})" for node in program.inputs]
             results = [(C_TYPES[node.type], f"r{number}") for number, node in enumerate(program.results)]
             main.append("    {")
+            for node in program.lists:
+                main.append(c_list(f"own_{node.name}", node, row[node.name]))
+                given += [f"own_{node.name}", f"INT32_C({len(row[node.name])})"]
             main += [f"        {kind} {name};" for kind, name in results]
             main.append(f"        {program.name}({', '.join(given + [f'&{name}' for _, name in results])});")
             main += [f'        printf("%" PRId64 " ", (int64_t){name});' for _, name in results]

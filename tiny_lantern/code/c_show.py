@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from tiny_lantern.code.names import comment
 from tiny_lantern.code.score import LETTERS, Laid, Run, Score, Slice
-from tiny_lantern.kernel.c99 import c_constant, c_function, c_prelude
+from tiny_lantern.kernel.c99 import c_constant, c_function, c_list, c_prelude
 from tiny_lantern.model.quantities import clock
 
 HEADER = "lantern.h"
@@ -211,14 +211,19 @@ def _effect(laid: Laid) -> str:
     """One effect as a function: its numbers put into its kind's program."""
     effect = laid.effect
     given = [
-        node.name if node.name in ("slot", "tick") else c_constant(_number(laid, node.name), node.type)
+        node.name if node.name in ("slot", "tick") else c_constant(laid.number(node.name), node.type)
         for node in laid.kind.program.inputs
     ]
+    lists = []
+    for node in laid.kind.program.lists:
+        name = f"{laid.name}_{node.name}"
+        lists.append(c_list(name, node, laid.list(node.name)))
+        given += [name, f"INT32_C({len(laid.list(node.name))})"]
     unused = [f"    (void){name};" for name in ("slot", "tick") if name not in given]
     turned = [f"    {line};" for line in turned_lines(laid)]
     call = ", ".join([*given, "&light->red", "&light->green", "&light->blue"])
     return "\n".join([
-        f"/* {effect.look.word}, lights {laid.first} to {laid.stop - 1}, {clock(effect.start_s)} for "
+        *lists, f"/* {effect.look.word}, lights {laid.first} to {laid.stop - 1}, {clock(effect.start_s)} for "
         f"{effect.length_s:g} s */",
         f"static void {laid.name}(int32_t slot, int32_t tick, light_t *light)", "{", *turned, *unused,
         f"    {laid.kind.program.name}({call});", "}", "",
@@ -239,10 +244,6 @@ def turned_lines(laid: Laid) -> list[str]:
     if effect.backward:
         lines.append(f"tick = {laid.end - laid.begin - 1} - tick")
     return lines
-
-
-def _number(laid: Laid, name: str) -> int:
-    return laid.stop - laid.first if name == "count" else laid.numbers[name]
 
 
 def _tables(laid: tuple[Laid, ...], part: Slice) -> Iterator[str]:

@@ -9,6 +9,7 @@ from typing import Literal
 from tiny_lantern.code.c_show import HEADER, c_header, c_source, effects_on
 from tiny_lantern.code.python_show import python_module
 from tiny_lantern.code.score import Score, Slice, score_of
+from tiny_lantern.kernel.c99 import list_type
 from tiny_lantern.kernel.tables import ENTRIES
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.disk import write_atomically
@@ -17,6 +18,7 @@ from tiny_lantern.model.errors import LanternError
 Language = Literal["c", "python"]
 STEP_BYTES, CALL_BYTES, EFFECT_BYTES, RUN_BYTES, BASE_BYTES, WORD = 14, 7, 44, 14, 900, 4
 STACK_BYTES = 220
+LIST_BYTES = {"uint8_t": 1, "int16_t": 2, "int32_t": 4}
 
 
 @dataclass(frozen=True)
@@ -59,6 +61,7 @@ def size_of(score: Score, part: Slice) -> Size:
     flash = BASE_BYTES + len(tables) * ENTRIES * WORD + len(part.runs) * RUN_BYTES
     flash += sum(len(program.steps) * STEP_BYTES for program in programs)
     flash += sum(EFFECT_BYTES + CALL_BYTES * len(each.kind.program.inputs) for each in laid)
+    flash += sum(LIST_BYTES[list_type(n)] * len(each.list(n.name)) for each in laid for n in each.kind.program.lists)
     return Size(part.byte_count + STACK_BYTES, flash)
 
 

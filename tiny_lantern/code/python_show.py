@@ -5,6 +5,7 @@ from __future__ import annotations
 from tiny_lantern.code.c_show import effects_on, turned_lines
 from tiny_lantern.code.names import comment
 from tiny_lantern.code.score import LETTERS, Laid, Score, Slice
+from tiny_lantern.kernel.nodes import Node
 from tiny_lantern.kernel.plain_python import python_function, python_prelude
 
 PLAYING = '''
@@ -73,13 +74,19 @@ def python_module(score: Score, part: Slice) -> str:
 
 
 def _effect(laid: Laid) -> str:
-    given = ", ".join(
-        node.name if node.name in ("slot", "tick") else str(laid.stop - laid.first if node.name == "count"
-                                                            else laid.numbers[node.name])
-        for node in laid.kind.program.inputs
-    )  # fmt: skip
+    program = laid.kind.program
+    given = [node.name if node.name in ("slot", "tick") else str(laid.number(node.name)) for node in program.inputs] + [
+        f"{laid.name}_{node.name}" for node in program.lists
+    ]
+    lists = "".join(f"\n{laid.name}_{node.name} = {_list(node, laid.list(node.name))}\n" for node in program.lists)
     turned = "".join(f"    {line}\n" for line in turned_lines(laid))
-    return f"\ndef {laid.name}(slot, tick):\n{turned}    return {laid.kind.program.name}({given})\n"
+    called = f"{program.name}({', '.join(given)})"
+    return f"{lists}\ndef {laid.name}(slot, tick):\n{turned}    return {called}\n"
+
+
+def _list(items: Node, values: tuple[int, ...]) -> str:
+    """A list as text; bytes where they do, which take least of a small board's memory."""
+    return repr(bytes(values)) if items.low >= 0 and items.high <= 255 else repr(values)
 
 
 def _shown(score: Score) -> str:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import groupby
 
 from tiny_lantern.code.names import Names, identifier
-from tiny_lantern.effects.kind import EffectKind, Span
+from tiny_lantern.effects.kind import EffectKind, Span, Value
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
@@ -28,7 +28,7 @@ FINEST_US = 1_000_000
 @dataclass(frozen=True)
 class Laid:
     """One effect: its function's name, the frames from ``begin`` to before ``end``, the lights from ``first`` to before
-    ``stop``, and the numbers that its program is given."""
+    ``stop``, and the numbers and lists that its program is given."""
 
     name: str
     effect: Effect
@@ -37,7 +37,19 @@ class Laid:
     end: int
     first: int
     stop: int
-    numbers: dict[str, int]
+    numbers: Mapping[str, Value]
+
+    def number(self, name: str) -> int:
+        """A number that its program is given."""
+        value = self.stop - self.first if name == "count" else self.numbers[name]
+        assert isinstance(value, int)
+        return value
+
+    def list(self, name: str) -> tuple[int, ...]:
+        """A list that its program is given."""
+        value = self.numbers[name]
+        assert isinstance(value, tuple)
+        return value
 
 
 @dataclass(frozen=True)

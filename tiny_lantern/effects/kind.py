@@ -57,10 +57,11 @@ class Span:
         return self.length_s * self.tick_hz
 
 
-Numbers = Callable[[Mapping[str, Any], Span], dict[str, int]]
+Value = int | tuple[int, ...]
+Numbers = Callable[[Mapping[str, Any], Span], Mapping[str, Value]]
 
 
-def _none(values: Mapping[str, Any], span: Span) -> dict[str, int]:
+def _none(values: Mapping[str, Any], span: Span) -> dict[str, Value]:
     return {}
 
 

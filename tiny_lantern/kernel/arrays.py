@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
@@ -12,6 +13,7 @@ from numpy.typing import NDArray
 
 from tiny_lantern.kernel.nodes import HALF, SIGNED, Node, Type
 from tiny_lantern.kernel.program import Program
+from tiny_lantern.kernel.single import SINGLE
 from tiny_lantern.kernel.tables import table_values
 
 Ints = NDArray[Any]
@@ -29,55 +31,153 @@ def evaluate(program: Program, inputs: Mapping[str, Any]) -> list[Ints]:
 
     Args:
         program: the program.
-        inputs: integers or arrays of them by name, of shapes that fit each other. [-]
+        inputs: integers or arrays of them by name, of shapes that fit each other, and its lists. [-]
 
     Raises:
         KeyError: an input is missing.
         ValueError: an input is outside the range that the program was built for.
     """
     taken = {node.name: _taken(node, inputs[node.name]) for node in program.inputs}
-    if math.prod(np.broadcast_shapes(*(np.shape(value) for value in taken.values()))) <= SMALL:
-        return _in_order(program, taken)
-    found: dict[int, Any] = {id(node): taken[node.name] for node in program.steps if node.op == "given"}
+    lists = {node.name: _taken(node, np.asarray(inputs[node.name])) for node in program.lists}
+    shapes = [value.shape for value in taken.values() if not isinstance(value, int)]
+    if math.prod(np.broadcast_shapes(*shapes)) <= SMALL:
+        return _at_once(program, taken | lists)
+    found: dict[int, Any] = {}
+    for node in program.steps:
+        if node.op in ("given", "list"):
+            value = (lists if node.op == "list" else taken)[node.name]
+            found[id(node)] = _number(value, node.type) if isinstance(value, int) else value
     _work_out(program.results, found, _shortcuts(program))
     return [found[id(node)] for node in program.results]
 
 
-def _in_order(program: Program, taken: Mapping[str, Any]) -> list[Any]:
-    """Every step in turn, which for small arrays takes the least time."""
-    values = _constants(program).copy()
-    for at, name in _places(program)[0]:
-        values[at] = taken[name]
-    for at, function, node, args in _places(program)[1]:
-        values[at] = function(node, *[values[arg] for arg in args])
-    return [values[at] for at in _places(program)[2]]
+def _at_once(program: Program, taken: Mapping[str, Any]) -> list[Any]:
+    """Every step in turn, which for small arrays takes the least time; what no array comes into as a plain number."""
+    arrays = frozenset(name for name, value in taken.items() if not isinstance(value, int))
+    order = _order(program, arrays, frozenset())
+    values = order.constants.copy()
+    order.early.run(values, taken)
+    return [values[at] for at in order.results]
 
 
 Step = tuple[int, Callable[..., Any], Node, tuple[int, ...]]
 
 
+@dataclass(frozen=True)
+class _Phase:
+    """Steps that can be done at one time: where each input is put, steps with single numbers, where those are put for
+    arrays that meet them, and steps with arrays."""
+
+    given: list[tuple[int, str]]
+    single: list[Step]
+    between: list[tuple[int, int, Type]]
+    arrays: list[Step]
+
+    def run(self, values: list[Any], taken: Mapping[str, Any]) -> None:
+        """Do them in a row of values."""
+        for at, name in self.given:
+            values[at] = taken[name]
+        for at, function, node, args in self.single:
+            values[at] = function(node, *[values[arg] for arg in args])
+        for at, to, kind in self.between:
+            values[to] = _number(values[at], kind)
+        for at, function, node, args in self.arrays:
+            values[at] = function(node, *[values[arg] for arg in args])
+
+
+@dataclass(frozen=True)
+class _Order:
+    """A row of values with the constants in it, what is done before all inputs are known and after, and where each
+    result is. The second half of the row has single numbers as arrays meet them."""
+
+    constants: list[Any]
+    early: _Phase
+    late: _Phase
+    results: list[int]
+
+
 @cache
-def _places(program: Program) -> tuple[list[tuple[int, str]], list[Step], list[int]]:
-    """Where in a row of values each input is put, each step to be done, and each result."""
+def _order(program: Program, arrays: frozenset[str], later: frozenset[str]) -> _Order:
+    """In which order a program is worked out when some of its inputs are arrays, and some come later."""
     at = {id(node): place for place, node in enumerate(program.steps)}
-    given = [(at[id(node)], node.name) for node in program.steps if node.op == "given"]
-    done = [node for node in program.steps if node.op not in ("given", "const")]
-    steps = [(at[id(node)], _OPS[node.op], node, tuple(at[id(arg)] for arg in node.args)) for node in done]
-    return given, steps, [at[id(node)] for node in program.results]
+    size = len(program.steps)
+    many: set[int] = set()
+    delayed: set[int] = set()
+    phases = _Phase([], [], [], []), _Phase([], [], [], [])
+    met: dict[int, int] = {}
+
+    def as_met(place: int) -> int:
+        """Where an array finds the value of a step."""
+        if place in many or program.steps[place].op == "list":
+            return place
+        if place not in met:
+            met[place] = size + place
+            phases[place in delayed].between.append((place, size + place, program.steps[place].type))
+        return met[place]
+
+    for place, node in enumerate(program.steps):
+        args = tuple(at[id(arg)] for arg in node.args)
+        if (node.op in ("given", "list") and node.name in later) or delayed.intersection(args):
+            delayed.add(place)
+        phase = phases[place in delayed]
+        if node.op in ("given", "list"):
+            many |= {place} if node.op == "given" and node.name in arrays else set()
+            phase.given.append((place, node.name))
+        elif many.intersection(args):
+            many.add(place)
+            phase.arrays.append((place, _OPS[node.op], node, tuple(map(as_met, args))))
+        elif node.op != "const":
+            phase.single.append((place, SINGLE[node.op], node, args))
+    constants = [node.value if node.op == "const" else None for node in program.steps] + [None] * size
+    return _Order(constants, *phases, [as_met(at[id(node)]) for node in program.results])
 
 
-@cache
-def _constants(program: Program) -> list[Any]:
-    """The row of values with nothing in it but the constants."""
-    return [_number(node.value, node.type) if node.op == "const" else None for node in program.steps]
+class Ready:
+    """A program with all of its inputs but some, of which what follows from those alone is worked out once.
+
+    Args:
+        program: the program.
+        inputs: integers or arrays of them by name, of shapes that fit each other, and its lists. [-]
+        later: names of inputs that come later, and whether each is an array.
+
+    Raises:
+        KeyError: an input is missing.
+        ValueError: an input is outside the range that the program was built for.
+    """
+
+    def __init__(self, program: Program, inputs: Mapping[str, Any], later: Mapping[str, bool]) -> None:
+        nodes = (*program.inputs, *program.lists)
+        self._later = [node for node in nodes if node.name in later]
+        taken = {node.name: _taken(node, inputs[node.name]) for node in nodes if node.name not in later}
+        arrays = {name for name, value in taken.items() if not isinstance(value, int)}
+        arrays |= {name for name, many in later.items() if many}
+        self._order = _order(program, frozenset(arrays), frozenset(node.name for node in self._later))
+        self._values: list[Any] = self._order.constants.copy()
+        self._order.early.run(self._values, taken)
+
+    def __call__(self, inputs: Mapping[str, Any]) -> list[Any]:
+        """The results for the inputs that were left out. [-]
+
+        Args:
+            inputs: integers or arrays of them by name. [-]
+        """
+        values = self._values.copy()
+        self._order.late.run(values, {node.name: _taken(node, inputs[node.name]) for node in self._later})
+        return [values[at] for at in self._order.results]
 
 
 def _taken(node: Node, values: Any) -> Any:
-    """An input in its own width."""
-    low, high = (values, values) if isinstance(values, int) else _ends(np.asarray(values))
+    """An input: a single number as it is, an array in its own width."""
+    if not isinstance(values, int):
+        values = np.asarray(values)
+        if values.size == 1 and node.op == "given":
+            values = int(values.flat[0])
+        elif node.op == "list" and not values.size:
+            raise ValueError(f"{node.name} is empty")
+    low, high = (values, values) if isinstance(values, int) else _ends(values)
     if not node.low <= low <= high <= node.high:
         raise ValueError(f"{node.name} is {low} to {high}, and {node.low} to {node.high} is expected")
-    return _number(values, node.type) if isinstance(values, int) else np.asarray(values).astype(DTYPES[node.type])
+    return values if isinstance(values, int) else values.astype(DTYPES[node.type])
 
 
 def _ends(values: Ints) -> tuple[int, int]:
@@ -86,7 +186,7 @@ def _ends(values: Ints) -> tuple[int, int]:
 
 def _number(value: int, kind: Type) -> Any:
     """A single number; a U32 as an array, which wraps without a word."""
-    return np.full(1, value, np.uint32) if kind is Type.U32 else np.int32(value)
+    return np.array([value], np.uint32) if kind is Type.U32 else np.int32(value)
 
 
 def _work_out(wanted: Iterable[Node], found: dict[int, Any], shortcuts: Mapping[int, Node]) -> None:
@@ -135,6 +235,9 @@ def _shortcuts(program: Program) -> dict[int, Node]:
     roots: dict[int, Node | None] = {}
     steps: dict[int, int] = {}
     for node in program.steps:
+        if node.op == "list":
+            roots[id(node)], steps[id(node)] = None, 0
+            continue
         from_what = {id(roots[id(arg)]): roots[id(arg)] for arg in node.args if arg.op != "const"}
         only = next(iter(from_what.values())) if len(from_what) == 1 else None
         few = node.type is not Type.U32 and node.high - node.low < MOST_OUTCOMES
@@ -229,5 +332,6 @@ _OPS: dict[str, Callable[..., Ints]] = {
     "turn": _turn,
     "cast": lambda node, a: a.astype(DTYPES[node.type]),
     "table": lambda node, at: _entries(node.name).take(at),
+    "item": lambda node, items, at: items.take(at, mode="clip"),
     "hash": _hash,
 }

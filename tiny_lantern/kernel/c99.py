@@ -9,7 +9,7 @@ from tiny_lantern.kernel.program import Program
 from tiny_lantern.kernel.tables import table_values
 
 C_TYPES = {Type.I32: "int32_t", Type.U32: "uint32_t", Type.Q16: "int32_t"}
-A_LINE = 8
+A_LINE, A_ROW = 8, 16
 HELPERS = """\
 static inline int64_t kernel_floor(int64_t number, int64_t divisor)
 {
@@ -61,18 +61,21 @@ def c_prelude(programs: Sequence[Program]) -> str:
 
 
 def c_function(program: Program) -> str:
-    """A program as a function of its inputs, in the order of their names, that puts each result where it is told.
+    """A program as a function of its inputs, in the order of their names, then of its lists with how many numbers each
+    has, that puts each result where it is told.
 
     Args:
         program: the program.
     """
     given = [f"{C_TYPES[node.type]} {node.name}" for node in program.inputs]
+    for node in program.lists:
+        given += [f"const {list_type(node)} *{node.name}", f"int32_t {node.name}_count"]
     told = [f"{C_TYPES[node.type]} *result{number}" for number, node in enumerate(program.results)]
     names: dict[int, str] = {}
     lines: list[str] = []
     for node in program.steps:
         words = [names[id(arg)] for arg in node.args]
-        if node.op == "given":
+        if node.op in ("given", "list"):
             names[id(node)] = node.name
         elif node.op == "const":
             names[id(node)] = c_constant(node.value, node.type)
@@ -90,6 +93,35 @@ def c_constant(value: int, kind: Type) -> str:
     if value == SIGNED[0]:
         return "(-INT32_C(2147483647) - INT32_C(1))"
     return f"INT32_C({value})" if value >= 0 else f"(-INT32_C({-value}))"
+
+
+def list_type(items: Node) -> str:
+    """The narrowest type that a list's numbers fit in, so that it takes little of a small board's memory.
+
+    Args:
+        items: the list.
+    """
+    widths = {"uint8_t": (0, 255), "int16_t": (-(2**15), 2**15 - 1)}
+    return next((name for name, (low, high) in widths.items() if low <= items.low and items.high <= high), "int32_t")
+
+
+def c_list(name: str, items: Node, values: Sequence[int]) -> str:
+    """A list as a constant array.
+
+    Args:
+        name: what it is called.
+        items: the list that it is given as.
+        values: its numbers. [-]
+    """
+    wide = list_type(items) == "int32_t"
+    words = [c_constant(value, Type.I32) if wide else str(value) for value in values]
+    rows = ["    " + ", ".join(words[at : at + A_ROW]) + "," for at in range(0, len(words), A_ROW)]
+    return "\n".join([f"static const {list_type(items)} {name}[{len(values)}] = {{", *rows, "};", ""])
+
+
+def _item(node: Node, items: str, at: str) -> str:
+    last = f"{items}_count - INT32_C(1)"
+    return f"(int32_t){items}[({at} < INT32_C(0)) ? INT32_C(0) : ({at} > {last}) ? {last} : {at}]"
 
 
 def _c_table(name: str) -> str:
@@ -147,5 +179,6 @@ _OPS: dict[str, Callable[..., str]] = {
     "turn": lambda node, a, b, c: f"kernel_turn({a}, {b}, {c})",
     "cast": lambda node, a: f"({C_TYPES[node.type]}){a}",
     "table": lambda node, at: f"kernel_{node.name}[{at}]",
+    "item": _item,
     "hash": lambda node, a, b, c: f"kernel_hash({a}, {b}, {c})",
 }

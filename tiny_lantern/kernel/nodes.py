@@ -194,6 +194,21 @@ def table(name: str, values: Sequence[int], index: Node) -> Node:
     return Node("table", Type.Q16, (index,), min(inside), max(inside), name=name)
 
 
+@cache
+def listed(name: str, low: int, high: int, kind: Type = Type.I32) -> Node:
+    """A list of numbers that is given, one at least, each of which will be from ``low`` to ``high``. [-]"""
+    if kind is Type.U32 or not SIGNED[0] <= low <= high <= SIGNED[1]:
+        raise KernelError(f"a list of {kind.value} from {low} to {high} is not known")
+    return Node("list", kind, (), low, high, name=name)
+
+
+def item(items: Node, at: Node) -> Node:
+    """The number at a place of a list, counted from 0; what lies outside counts as the nearer end."""
+    if items.op != "list" or at.type is not Type.I32:
+        raise KernelError("a place in a list is a whole number")
+    return Node("item", items.type, (items, at), items.low, items.high)
+
+
 def hashed(*words: Node) -> Node:
     """A number without pattern from one to three U32: the same for the same words, on every machine."""
     if not 1 <= len(words) <= 3 or any(word.type is not Type.U32 for word in words):

@@ -35,7 +35,8 @@ def python_prelude(programs: Sequence[Program]) -> str:
 
 
 def python_function(program: Program) -> str:
-    """A program as a function of its inputs, in the order of their names, that gives its results as a tuple.
+    """A program as a function of its inputs and then its lists, each in the order of their names, that gives its
+    results as a tuple.
 
     Args:
         program: the program.
@@ -44,7 +45,7 @@ def python_function(program: Program) -> str:
     lines: list[str] = []
     for node in program.steps:
         words = [names[id(arg)] for arg in node.args]
-        if node.op == "given":
+        if node.op in ("given", "list"):
             names[id(node)] = node.name
         elif node.op == "const":
             names[id(node)] = str(node.value) if node.value >= 0 else f"({node.value})"
@@ -52,7 +53,7 @@ def python_function(program: Program) -> str:
             names[id(node)] = f"step{len(lines)}"
             lines.append(f"    step{len(lines)} = {_OPS[node.op](node, *words)}")
     results = "".join(f"{names[id(node)]}, " for node in program.results)
-    given = ", ".join(node.name for node in program.inputs)
+    given = ", ".join(node.name for node in (*program.inputs, *program.lists))
     return "\n".join([f"def {program.name}({given}):", *lines, f"    return ({results})", ""])
 
 
@@ -80,5 +81,6 @@ _OPS: dict[str, Callable[..., str]] = {
     "turn": lambda node, a, b, c: f"({a} * {b} % {c}) * 65536 // {c}",
     "cast": lambda node, a: _wrapped(node, a),
     "table": lambda node, at: f"kernel_{node.name}[{at}]",
+    "item": lambda node, items, at: f"{items}[max(0, min({at}, len({items}) - 1))]",
     "hash": lambda node, a, b, c: f"kernel_hash({a}, {b}, {c})",
 }

@@ -38,6 +38,12 @@ class Program:
         return tuple(named[name] for name in sorted(named))
 
     @cached_property
+    def lists(self) -> tuple[Node, ...]:
+        """What lists must be given, each name once, by name."""
+        named = {node.name: node for node in self.steps if node.op == "list"}
+        return tuple(named[name] for name in sorted(named))
+
+    @cached_property
     def tables(self) -> tuple[str, ...]:
         """Names of the tables that it looks into."""
         return tuple(sorted({node.name for node in self.steps if node.op == "table"}))

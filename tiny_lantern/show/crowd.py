@@ -11,8 +11,7 @@ from numpy.typing import NDArray
 
 from tiny_lantern.effects.kind import Span
 from tiny_lantern.effects.registry import effect_kinds
-from tiny_lantern.kernel.arrays import evaluate
-from tiny_lantern.kernel.program import Program
+from tiny_lantern.kernel.arrays import Ready
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.show.looks import look_numbers
 from tiny_lantern.show.turning import turned_places
@@ -33,14 +32,13 @@ class Laid:
 
 @dataclass(frozen=True)
 class _Kind:
-    """All effects of a kind, light by light one after another: where their lights stand in the row of all effects'
-    lights, and what the program is given for each."""
+    """All effects of a kind that share their lists, light by light one after another: where their lights stand in the
+    row of all effects' lights, and the program, ready but for the frame of each."""
 
-    program: Program
+    ready: Ready
     places: Ints
-    forward: Ints
-    from_tick: Ints
-    numbers: dict[str, Ints | int]
+    forward: Ints | int
+    from_tick: Ints | int
 
 
 class Crowd:
@@ -68,7 +66,7 @@ class Crowd:
         """
         light = np.zeros((3, self._starts[-1]), np.int32)
         for kind in self._kinds:
-            found = evaluate(kind.program, {**kind.numbers, "tick": tick * kind.forward + kind.from_tick})
+            found = kind.ready({"tick": tick * kind.forward + kind.from_tick})
             for channel, value in zip(light, found, strict=True):
                 channel[kind.places] = value
         for layer, first, stop in self._layers:
@@ -84,29 +82,32 @@ def _runs(firsts: Ints, counts: Ints) -> Ints:
 
 
 def _by_kind(laid: list[Laid], counts: Ints, starts: Ints, tick_hz: float) -> Iterator[_Kind]:
-    members: dict[str, list[int]] = {}
-    for number, each in enumerate(laid):
-        members.setdefault(each.effect.look.kind, []).append(number)
-    for kind, numbers in members.items():
-        sizes = counts[numbers]
-        spans = [Span(int(counts[number]), laid[number].effect.length_s, tick_hz) for number in numbers]
-        given = [look_numbers(laid[n].effect.look, span) for n, span in zip(numbers, spans, strict=True)]
-        yield _Kind(
-            effect_kinds()[kind].program,
-            _runs(starts[numbers], sizes),
-            np.repeat([-1 if laid[number].effect.backward else 1 for number in numbers], sizes),
-            np.repeat([_from_tick(laid[number]) for number in numbers], sizes),
-            {
-                **{name: _once_or_each([row[name] for row in given], sizes) for name in given[0]},
-                "slot": np.concatenate(
-                    [
-                        turned_places(laid[n].effect, np.arange(size), int(size))
-                        for n, size in zip(numbers, sizes, strict=True)
-                    ]
-                ),
-                "count": np.repeat(sizes, sizes),
-            },
-        )
+    given = [
+        look_numbers(each.effect.look, Span(int(count), each.effect.length_s, tick_hz))
+        for each, count in zip(laid, counts, strict=True)
+    ]
+    members: dict[tuple[object, ...], list[int]] = {}
+    for number, (each, own) in enumerate(zip(laid, given, strict=True)):
+        lists = tuple(value for value in own.values() if isinstance(value, tuple))
+        members.setdefault((each.effect.look.kind, *lists), []).append(number)
+    for (kind, *_), chosen in members.items():
+        sizes = counts[chosen]
+        rows = [given[number] for number in chosen]
+        inputs = {
+            **{name: _once_or_each([row[name] for row in rows], sizes) for name in rows[0]},
+            "slot": np.concatenate(
+                [
+                    turned_places(laid[n].effect, np.arange(size), int(size))
+                    for n, size in zip(chosen, sizes, strict=True)
+                ]
+            ),
+            "count": _once_or_each(sizes.tolist(), sizes),
+        }
+        forward = _once_or_each([-1 if laid[number].effect.backward else 1 for number in chosen], sizes)
+        from_tick = _once_or_each([_from_tick(laid[number]) for number in chosen], sizes)
+        many = not (isinstance(forward, int) and isinstance(from_tick, int))
+        ready = Ready(effect_kinds()[str(kind)].program, inputs, {"tick": many})
+        yield _Kind(ready, _runs(starts[chosen], sizes), forward, from_tick)
 
 
 def _from_tick(laid: Laid) -> int:
@@ -114,8 +115,8 @@ def _from_tick(laid: Laid) -> int:
     return laid.end - 1 if laid.effect.backward else -laid.begin
 
 
-def _once_or_each(values: list[int], sizes: Ints) -> Ints | int:
-    """A number that all effects share, or each light's own."""
+def _once_or_each(values: list[Any], sizes: Ints) -> Any:
+    """A number or a list that all effects share, or each light's own number."""
     return values[0] if len(set(values)) == 1 else np.repeat(np.array(values, np.int64), sizes)
 
 

@@ -35,8 +35,8 @@ def look_light(look: Look, place: Ints, span: Span, ticks: Ints) -> list[Ints]:
 
 
 @lru_cache(maxsize=MOST_KEPT)
-def look_numbers(look: Look, span: Span) -> dict[str, int]:
-    """The integers that a look's program is given, by name. [-]
+def look_numbers(look: Look, span: Span) -> dict[str, int | tuple[int, ...]]:
+    """The integers that a look's program is given, and its lists, by name. [-]
 
     Args:
         look: the look with its parameters.
