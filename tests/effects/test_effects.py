@@ -8,13 +8,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.compiled import by_c, by_python
-from tiny_lantern.effects.kind import ColourParameter, Number, Span
+from tiny_lantern.effects.kind import ColourParameter, Number, Span, TextParameter
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.kernel.nodes import ONE
 from tiny_lantern.model.effects import LOOKS, Look, look_of
 from tiny_lantern.show.looks import look_light, look_numbers, sample_of
 
 HZ = 1000.0
+WORDS = {
+    "text": ("A", "Pier 7", "SOS"),
+    "curve": ("straight", "ease", "ease in", "ease out", "steps 3", "0 1 0.25 1"),
+    "table": ("1", "10 x3\n01", "0 0.5 1", "0,128,255\n9,9,9", "x.\n.x", "50% 100%"),
+    "picture": ("#ffffff", "#000000 #123456\n#ff0000 #00ff00"),
+}
 
 
 def rgb(look: Look, lights: int, times: list[float], length: float = 10.0) -> np.ndarray:
@@ -32,6 +38,8 @@ def looks(draw: st.DrawFn) -> Look:
     for parameter in kind.parameters:
         if isinstance(parameter, ColourParameter):
             values[parameter.name] = f"#{draw(st.integers(0, 0xFFFFFF)):06x}"
+        elif isinstance(parameter, TextParameter):
+            values[parameter.name] = draw(st.sampled_from(WORDS.get(parameter.name, (parameter.default,))))
         elif parameter.whole:
             values[parameter.name] = draw(st.integers(int(parameter.low), int(parameter.high)))
         else:

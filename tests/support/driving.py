@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from tiny_lantern.effects import morse_code
 from tiny_lantern.electrical.data_level import FirstPixel, data_level
 from tiny_lantern.electrical.drive import bjt, demux, high_side, hold, mosfet, register, relay, scanned, sink
 from tiny_lantern.electrical.inputs import knob, press
@@ -592,7 +593,7 @@ def _notes(given: Values) -> Values:
 
 
 def _morse(given: Values) -> Values:
-    found, unit = morse.morse(given["text"]), morse.unit_s(given["wpm"])
+    found, unit = morse.morse(given["text"]), morse_code.unit_s(given["wpm"])
     return {
         "units": list(found.units), "total_units": found.total_units,
         "total_with_word_gap_units": found.total_with_word_gap, "on_units": found.on_units, "unit_s": unit,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from tiny_lantern.effects.curve import CURVE, curve_points, curved
 from tiny_lantern.effects.cycle import cycle, cycle_numbers, q16
 from tiny_lantern.effects.kind import ColourParameter, EffectKind, Light, Number, Span, at_level, colour, ratio
 from tiny_lantern.kernel.nodes import ONE
@@ -12,13 +13,14 @@ from tiny_lantern.kernel.tables import cosine
 
 
 def _light() -> Light:
-    wave = (ONE - cosine(cycle())) >> 1
+    wave = curved(((ONE - cosine(cycle())) >> 1).clamp(0, ONE))
     low = ratio("low")
     return at_level(colour("colour"), (low + (ONE - low) * wave).least(ONE))
 
 
-def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
-    return {**cycle_numbers(values["period_s"], span.tick_hz), "low": q16(values["low"])}
+def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
+    points = curve_points(values["curve"])
+    return {**cycle_numbers(values["period_s"], span.tick_hz), "low": q16(values["low"]), "curve_points": points}
 
 
 KIND = EffectKind(
@@ -29,6 +31,7 @@ KIND = EffectKind(
         ColourParameter("colour", "colour", "#ffb648"),
         Number("period_s", "period", 4.0, 0.02, 3600, "s"),
         Number("low", "lowest", 0.05, 0, 1, "ratio"),
+        CURVE,
     ),
     light=_light,
     numbers=_numbers,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from tiny_lantern.effects.curve import CURVE, curve_points, curved
 from tiny_lantern.effects.cycle import cycle, cycle_numbers, q16
 from tiny_lantern.effects.kind import ColourParameter, EffectKind, Light, Number, Span, at_level, colour, ratio
 from tiny_lantern.effects.shapes import pulse
@@ -14,18 +15,19 @@ from tiny_lantern.kernel.nodes import ONE, Type, given
 def _light() -> Light:
     width, gap = given("width", 1, ONE, Type.Q16), ratio("gap")
     later = (cycle() - gap).mod(ONE)
-    beat = pulse(cycle(), width).most(pulse(later, width) * ratio("second"))
+    beat = curved(pulse(cycle(), width).most(pulse(later, width) * ratio("second")))
     low = ratio("low")
     return at_level(colour("colour"), (low + (ONE - low) * beat).least(ONE))
 
 
-def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
+def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
     return {
         **cycle_numbers(values["period_s"], span.tick_hz),
         "width": max(1, q16(values["width"])),
         "gap": q16(values["gap"]),
         "second": q16(values["second"]),
         "low": q16(values["low"]),
+        "curve_points": curve_points(values["curve"]),
     }
 
 
@@ -40,6 +42,7 @@ KIND = EffectKind(
         Number("gap", "second after", 0.25, 0, 1, "ratio"),
         Number("second", "second's height", 0.6, 0, 1, "ratio"),
         Number("low", "lowest", 0.04, 0, 1, "ratio"),
+        CURVE,
     ),
     light=_light,
     numbers=_numbers,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from tiny_lantern.effects.curve import CURVE, curve_points, curved
 from tiny_lantern.effects.cycle import MOST, fraction
 from tiny_lantern.effects.kind import ColourParameter, EffectKind, Light, Span, colour, tick, whole
 from tiny_lantern.kernel.nodes import ONE, Type, muldiv
@@ -14,16 +15,17 @@ FINEST_SHARE = 32_767
 
 def _light() -> Light:
     gone = muldiv(tick(), whole("tick_share", ONE, FINEST_SHARE * ONE), whole("length_parts", 1, MOST))
-    share = gone.clamp(0, ONE).seen_as(Type.Q16)
+    share = curved(gone.clamp(0, ONE).seen_as(Type.Q16))
     left = ONE - share
     ends = zip(colour("colour"), colour("colour_to"), strict=True)
     red, green, blue = ((begin * left + end * share).least(ONE) for begin, end in ends)
     return red, green, blue
 
 
-def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
+def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
     above, below = fraction(span.length_ticks, FINEST_SHARE)
-    return {"length_parts": max(1, above), "tick_share": below * ONE}
+    points = curve_points(values["curve"])
+    return {"length_parts": max(1, above), "tick_share": below * ONE, "curve_points": points}
 
 
 KIND = EffectKind(
@@ -33,6 +35,7 @@ KIND = EffectKind(
     parameters=(
         ColourParameter("colour", "colour", "#000000"),
         ColourParameter("colour_to", "to colour", "#ffb648"),
+        CURVE,
     ),
     light=_light,
     numbers=_numbers,

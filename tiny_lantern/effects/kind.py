@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Any
+from typing import Any, Literal
 
 from tiny_lantern.kernel.nodes import ONE, Node, Type, given
 from tiny_lantern.kernel.program import Program
@@ -40,7 +40,21 @@ class Number:
     words: tuple[str, ...] = ()
 
 
-Parameter = ColourParameter | Number
+@dataclass(frozen=True)
+class TextParameter:
+    """Words that a person writes. ``read`` refuses what cannot be used with a ValueError that says what can; ``shape``
+    tells whether it is one line, several, or a picture as rows of colours; ``hint`` says what to write."""
+
+    name: str
+    label: str
+    default: str
+    read: Callable[[str], object]
+    hint: str
+    shape: Literal["line", "lines", "picture"] = "line"
+    most: int = 400
+
+
+Parameter = ColourParameter | Number | TextParameter
 
 
 @dataclass(frozen=True)

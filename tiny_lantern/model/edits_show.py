@@ -10,9 +10,11 @@ from tiny_lantern.effects.chance import MOST_SEED
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, without
-from tiny_lantern.model.effects import Effect, Look
+from tiny_lantern.model.effects import Effect, Look, SlotRef
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.lamps import Matrix
 from tiny_lantern.model.references import all_ids
+from tiny_lantern.model.strip import Panel
 
 SHORTEST_S, MOST_REPEATS = 0.1, 1000
 
@@ -35,9 +37,27 @@ def add_effect(build: Build, look: Look, first_slot: int, last_slot: int, start_
         last=build.line.ref_at(last_slot),
         start_s=max(0.0, start_s),
         length_s=max(SHORTEST_S, length_s),
-        look=look,
+        look=as_wired(build, look, build.line.ref_at(first_slot)),
     )
     return revise(build, effects=(*build.effects, effect))
+
+
+def as_wired(build: Build, look: Look, ref: SlotRef) -> Look:
+    """A look made for rows and columns as the matrix or the panel that it is laid on has them.
+
+    Args:
+        build: the build.
+        look: the look.
+        ref: its first light.
+    """
+    piece = build.line.piece(ref.piece_id)
+    if not {"rows", "way", "corner"} <= look.values.keys() or not isinstance(piece, Matrix | Panel):
+        return look
+    if isinstance(piece, Matrix):
+        return revise(look, rows=piece.rows, way=0, corner=0)
+    way = 2 * piece.columns_first + piece.serpentine
+    corner = piece.corner.endswith("right") + 2 * piece.corner.startswith("bottom")
+    return revise(look, rows=piece.rows, way=int(way), corner=int(corner))
 
 
 def change_effect(build: Build, effect_id: str, **changes: Any) -> Build:

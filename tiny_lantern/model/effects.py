@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
-from pydantic import Field, create_model
+from pydantic import AfterValidator, Field, create_model
 
-from tiny_lantern.effects.kind import ColourParameter, EffectKind, Parameter
+from tiny_lantern.effects.kind import ColourParameter, EffectKind, Parameter, TextParameter
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.base import Colour, Frozen, Id, Seconds
 from tiny_lantern.model.piece import PieceId
@@ -49,8 +49,18 @@ def _field(parameter: Parameter) -> tuple[Any, Any]:
     """The type and the default of a parameter's field."""
     if isinstance(parameter, ColourParameter):
         return Colour, parameter.default
+    if isinstance(parameter, TextParameter):
+        return _text_type(parameter), parameter.default
     kind = int if parameter.whole else float
     return Annotated[kind, Field(ge=parameter.low, le=parameter.high)], kind(parameter.default)
+
+
+def _text_type(parameter: TextParameter) -> Any:
+    def readable(text: str) -> str:
+        parameter.read(text)
+        return text
+
+    return Annotated[str, Field(min_length=1, max_length=parameter.most), AfterValidator(readable)]
 
 
 def _look_type(kind: EffectKind) -> type[Look]:

@@ -8,7 +8,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
-from tiny_lantern.effects.kind import ColourParameter, Number, Parameter
+from tiny_lantern.effects.kind import ColourParameter, Number, Parameter, TextParameter
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.edits_show import (
     change_effect,
@@ -24,6 +24,7 @@ from tiny_lantern.model.edits_show import (
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.quantities import clock, parse_quantity
+from tiny_lantern.show.pictures import PICTURES, TABLES, picture_words, table_words
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import (
     ColourButton,
@@ -40,6 +41,7 @@ from tiny_lantern.ui.widgets.fields import (
 )  # fmt: skip
 from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
+from tiny_lantern.ui.widgets.words import WordsEdit
 
 LAYERS = (("replace", "replace"), ("add", "add"), ("lighten", "lighten"), ("dim", "dim"))
 
@@ -51,7 +53,7 @@ class EffectForm(QWidget):
         super().__init__()
         self._session = session
         self._kind = ""
-        self._looks: dict[str, ColourButton | QuantityEdit | QComboBox] = {}
+        self._looks: dict[str, ColourButton | QuantityEdit | QComboBox | WordsEdit] = {}
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -175,6 +177,8 @@ class EffectForm(QWidget):
             value = getattr(effect.look, name)
             if isinstance(field, ColourButton):
                 field.show_colour(value)
+            elif isinstance(field, WordsEdit):
+                field.show_words(value)
             elif isinstance(field, QComboBox):
                 with quiet(field):
                     set_choice(field, value)
@@ -188,9 +192,13 @@ class EffectForm(QWidget):
         self._looks = {}
         for parameter in effect_kinds()[effect.look.kind].parameters:
             set_look = partial(self._set_look, parameter)
-            field: ColourButton | QuantityEdit | QComboBox
+            field: ColourButton | QuantityEdit | QComboBox | WordsEdit
             if isinstance(parameter, ColourParameter):
                 field = ColourButton(parameter.label, set_look)
+            elif isinstance(parameter, TextParameter):
+                field = self._words(parameter)
+                field.entered.connect(set_look)
+                field.faulty.connect(self._session.refused)
             elif parameter.words:
                 choices = [(word, number) for number, word in enumerate(parameter.words, int(parameter.low))]
                 field = combo(choices, parameter.label, set_look)
@@ -201,6 +209,18 @@ class EffectForm(QWidget):
             self._looks[parameter.name] = field
             rows.add(parameter.label, field)
         self._parameters.addWidget(holder)
+
+    def _words(self, parameter: TextParameter) -> WordsEdit:
+        from_file, files = {
+            "line": (None, ""), "lines": (table_words, TABLES), "picture": (self._picture_words, PICTURES),
+        }[parameter.shape]  # fmt: skip
+        return WordsEdit(parameter.label, parameter.hint, parameter.read, parameter.shape != "line", from_file, files)
+
+    def _picture_words(self, path: str) -> str:
+        """A picture's file as rows of colours for the lights of the selected effect."""
+        assert self.effect is not None
+        first, stop = self._session.build.line.covered(self.effect)
+        return picture_words(path, self.effect.look.values.get("rows", 1), stop - first)
 
     def _set_look(self, parameter: Parameter, value: Any) -> None:
         if self.effect:

@@ -1,0 +1,71 @@
+"""Curves that a level follows from 0 to 1: eased, in steps, or drawn by a person as some levels in a row."""
+
+from __future__ import annotations
+
+import math
+from functools import cache
+
+from tiny_lantern.effects.kind import TextParameter
+from tiny_lantern.kernel.nodes import ONE, Node, Type, item, listed
+
+PARTS = 64
+PART = ONE // PARTS
+HINT = "straight, ease in, ease out, ease, steps 4, or levels from 0 to 1 in a row: 0 0.1 0.8 1"
+MOST_LEVELS = 64
+
+
+def _eased(share: float) -> float:
+    return 0.5 - 0.5 * math.cos(math.pi * share)
+
+
+EASES = {
+    "straight": lambda share: share,
+    "ease in": lambda share: 1 - math.cos(math.pi * share / 2),
+    "ease out": lambda share: math.sin(math.pi * share / 2),
+    "ease": _eased,
+}
+
+
+@cache
+def curve_points(text: str) -> tuple[int, ...]:
+    """Levels at 65 places from the beginning to the end of a curve. [Q16]
+
+    Raises:
+        ValueError: the text is no curve.
+    """
+    words = text.lower().replace(",", " ").split()
+    name = " ".join(words)
+    if name in EASES:
+        return tuple(round(EASES[name](at / PARTS) * ONE) for at in range(PARTS + 1))
+    if len(words) == 2 and words[0] == "steps" and words[1].isdigit() and 2 <= int(words[1]) <= PARTS:
+        steps = int(words[1])
+        return tuple(round(min(at * steps // PARTS, steps - 1) / (steps - 1) * ONE) for at in range(PARTS + 1))
+    try:
+        levels = [float(word) for word in words]
+    except ValueError:
+        raise ValueError(f"“{text[:30]}” is no curve") from None
+    if not 2 <= len(levels) <= MOST_LEVELS or not all(0 <= level <= 1 for level in levels):
+        raise ValueError(f"a curve has 2 to {MOST_LEVELS} levels from 0 to 1")
+    return tuple(round(_between(levels, at / PARTS) * ONE) for at in range(PARTS + 1))
+
+
+def _between(levels: list[float], share: float) -> float:
+    at = share * (len(levels) - 1)
+    low = min(int(at), len(levels) - 2)
+    return levels[low] + (at - low) * (levels[low + 1] - levels[low])
+
+
+CURVE = TextParameter("curve", "curve", "straight", curve_points, HINT)
+
+
+def curved(share: Node) -> Node:
+    """A share on its curve, both Q16 from 0 to 1; straight lines between the places of the curve.
+
+    Args:
+        share: how far it has come. [-]
+    """
+    points = listed("curve_points", 0, ONE, Type.Q16)
+    raw = share.seen_as(Type.I32)
+    at, rest = raw >> 10, raw.mod(PART)
+    low, high = item(points, at), item(points, at + 1)
+    return (low + (((high - low) * rest) >> 10)).clamp(0, ONE)
