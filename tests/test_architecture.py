@@ -23,6 +23,7 @@ ORDER = (
     "show",
     "plans",
     "code",
+    "live",
     "findings",
     "sheets",
     "cli",

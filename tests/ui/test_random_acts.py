@@ -63,7 +63,7 @@ def test_random_acts_cause_no_defect_and_undo_returns_the_start(
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_, **__: "")
     for ask, answer in (("getInt", (2, True)), ("getText", ("1 m", True))):
         monkeypatch.setattr(QInputDialog, ask, lambda *_, answer=answer, **__: answer)
-    monkeypatch.setattr(QColorDialog, "getColor", lambda *_, **__: type("Never", (), {"isValid": lambda self: False})())
+    monkeypatch.setattr(QColorDialog, "open", lambda self: self.reject())
     start = demo_build(demo)
     shell = opened(start)
     chance = random.Random(seed)

@@ -59,6 +59,15 @@ class ShortPlace:
     node: int
 
 
+@dataclass(frozen=True)
+class Held:
+    """Lights from ``first`` to before ``stop`` that are held at a colour: linear red, green and blue, 0 to 255."""
+
+    first: int
+    stop: int
+    rgb: tuple[int, int, int]
+
+
 class Session(QObject):
     """One build being worked on."""
 
@@ -66,6 +75,7 @@ class Session(QObject):
     selection_changed = Signal()
     load_changed = Signal()
     time_changed = Signal()
+    held_changed = Signal()
     solved_changed = Signal()
     findings_changed = Signal()
     draw_changed = Signal()
@@ -86,6 +96,7 @@ class Session(QObject):
         self.load: Load = FullWhite()
         self.short: ShortPlace | None = None
         self.time_s = 0.0
+        self.held: Held | None = None
         self.solved: Solved | None = None
         self.findings: list[Finding] = []
         self.evidence: Evidence | None = None
@@ -137,6 +148,7 @@ class Session(QObject):
         self.short = None
         self.load = FullWhite()
         self.time_s = 0.0
+        self.held = None
         self.draw = None
         self.solved = None
         self.evidence = None
@@ -260,6 +272,12 @@ class Session(QObject):
             self.load = FrameLoad(time_s=time_s)
             self._solve()
             self._settle.start()
+
+    def hold(self, held: Held | None) -> None:
+        """Show some lights in a colour, whatever the show says, or let go of them; the build stays as it is."""
+        if held != self.held:
+            self.held = held
+            self.held_changed.emit()
 
     def try_short(self, place: ShortPlace | None) -> None:
         """Put a short on the Line to see what it does, move it, or take it off; the build stays as it is."""

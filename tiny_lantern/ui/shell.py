@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
     QWidget,
 )  # fmt: skip
+from shiboken6 import isValid
 
 from tiny_lantern.electrical.first_feeds import feed_everything
 from tiny_lantern.findings.registry import subject_of
@@ -83,6 +84,7 @@ class Shell(QWidget):
         self.actions_by_id = self._actions()
         self._snag = -1
         self._closing = False
+        self._alone: QWidget | None = None
         self._assemble()
         session.refused.connect(self.tell)
         session.build_changed.connect(self._on_build)
@@ -115,6 +117,7 @@ class Shell(QWidget):
         self.stack.show_working.connect(self.show_selected_working)
         self.stack.working.connect(self.show_working)
         self.stack.compare.connect(lambda: self.actions_by_id["compare-ways"].trigger())
+        self.stack.board.connect(lambda: self.actions_by_id["board"].trigger())
         self.stack.what_if.connect(lambda: self.actions_by_id["what-if"].trigger())
         self.stack.started.connect(self._start_from)
         self.stack.first_piece.connect(self.add_strip)
@@ -410,6 +413,12 @@ class Shell(QWidget):
             each.setAutoDefault(False)  # Return ends a field, and presses nothing
         dialog.show()
 
+    def show_alone(self, window: QWidget) -> None:
+        """Open a window on the whole screen; it goes with this one."""
+        self.destroyed.connect(window.close)
+        self._alone = window
+        window.showFullScreen()
+
     def toggle_theme(self) -> None:
         """Change between paper and night."""
         self.set_theme(theme.NIGHT if self.theme_in_use is theme.PAPER else theme.PAPER)
@@ -462,6 +471,10 @@ class Shell(QWidget):
             event.ignore()
             return
         self._closing = True
+        if self._alone is not None and isValid(self._alone):
+            self._alone.close()
+        for dialog in self.findChildren(QDialog):
+            dialog.close()
         self.session.close()
         super().closeEvent(event)
 

@@ -5,16 +5,21 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from tiny_lantern.model.build import Build
+from tiny_lantern.ui.declared.command import Command
 from tiny_lantern.ui.declared.station import LAY_EFFECT, Around, FirstStep, Station
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
+    from tiny_lantern.ui.shell import Shell
+
 
 def _make(around: Around) -> QWidget:
     from tiny_lantern.ui.stations.weave import WeaveStation  # loaded when first shown
 
-    return WeaveStation(around.session, around.axis, around.frames)
+    weave = WeaveStation(around.session, around.axis, around.frames)
+    weave.board.clicked.connect(around.asks.board)
+    return weave
 
 
 def _first(build: Build) -> FirstStep | None:
@@ -26,6 +31,25 @@ def _first(build: Build) -> FirstStep | None:
     )  # fmt: skip
 
 
+def _board(shell: Shell) -> None:
+    from tiny_lantern.ui.stations.board_window import BoardWindow  # loaded when first asked for
+
+    shell.show_beside("Simulated board", BoardWindow(shell.session, shell.frames), 620, 320)
+
+
+def _night(shell: Shell) -> None:
+    from tiny_lantern.ui.stations.night_window import NightWindow  # loaded when first asked for
+
+    shell.show_alone(NightWindow(shell.session, shell.frames, shell.transport))
+
+
+def _hold(shell: Shell) -> None:
+    shell.show_station("Weave")
+    weave = shell.stack.weave()
+    weave.canvas.holder.switch(not weave.canvas.holder.on)
+    weave.canvas.setFocus()
+
+
 STATION = Station(
     number=4,
     title="Weave",
@@ -33,4 +57,15 @@ STATION = Station(
     empty="A show needs lights to play on: add a strip.",
     subjects=("weave", "data", "show"),
     first=_first,
-)
+    commands=(
+        Command("hold", "Edit", 130, "Hold", "Ctrl+Shift+L",
+                "The selected lights stay at the value under the pointer on the weave; a click keeps it", _hold,
+                lambda s: bool(s.session.build.effects)),
+        Command("board", "View", 80, "Simulated board …", "Ctrl+Shift+O",
+                "A stand-in for a board: shows its lamps as they are decoded from its wire", _board,
+                lambda s: bool(s.session.build.pieces)),
+        Command("by-night", "View", 45, "The picture by night", "F11",
+                "The picture alone on the whole screen, with a count of frames; Escape leaves", _night,
+                lambda s: bool(s.session.build.pieces)),
+    ),
+)  # fmt: skip

@@ -41,6 +41,7 @@ from tiny_lantern.ui.widgets.fields import (
 )  # fmt: skip
 from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
+from tiny_lantern.ui.widgets.tuner import Tuner
 from tiny_lantern.ui.widgets.words import WordsEdit
 
 LAYERS = (("replace", "replace"), ("add", "add"), ("lighten", "lighten"), ("dim", "dim"))
@@ -53,6 +54,7 @@ class EffectForm(QWidget):
         super().__init__()
         self._session = session
         self._kind = ""
+        self.tuners: dict[str, Tuner] = {}
         self._looks: dict[str, ColourButton | QuantityEdit | QComboBox | WordsEdit] = {}
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -184,17 +186,19 @@ class EffectForm(QWidget):
                     set_choice(field, value)
             else:
                 field.show_value(value)
+                if name in self.tuners:
+                    self.tuners[name].show_value(value)
 
     def _make_look(self, effect: Effect) -> None:
         emptied(self._parameters)
         holder, rows = QWidget(), Rows()
         holder.setLayout(rows.grid)
-        self._looks = {}
+        self._looks, self.tuners = {}, {}
         for parameter in effect_kinds()[effect.look.kind].parameters:
             set_look = partial(self._set_look, parameter)
             field: ColourButton | QuantityEdit | QComboBox | WordsEdit
             if isinstance(parameter, ColourParameter):
-                field = ColourButton(parameter.label, set_look)
+                field = ColourButton(parameter.label, set_look, partial(self._try_colour, parameter))
             elif isinstance(parameter, TextParameter):
                 field = self._words(parameter)
                 field.entered.connect(set_look)
@@ -208,7 +212,29 @@ class EffectForm(QWidget):
                 field.faulty.connect(self._session.refused)
             self._looks[parameter.name] = field
             rows.add(parameter.label, field)
+            if isinstance(parameter, Number) and not parameter.words and parameter.name != "seed":
+                rows.below(self._tuner(parameter))
         self._parameters.addWidget(holder)
+
+    def _tuner(self, parameter: Number) -> Tuner:
+        """A slider that is followed at once."""
+        tuner = Tuner(parameter.label, parameter.low, parameter.high, parameter.whole)
+        tuner.tried.connect(partial(self._try, parameter))
+        tuner.kept.connect(partial(self._set_look, parameter))
+        tuner.given_up.connect(self._session.drop_preview)
+        self.tuners[parameter.name] = tuner
+        return tuner
+
+    def _try(self, parameter: Parameter, value: Any) -> None:
+        """Show a value without making it a step yet."""
+        if self.effect:
+            self._session.preview(partial(change_look, effect_id=self.effect.id, **_change(parameter, value)))
+
+    def _try_colour(self, parameter: Parameter, colour: str | None) -> None:
+        if colour is None:
+            self._session.drop_preview()
+        else:
+            self._try(parameter, colour)
 
     def _words(self, parameter: TextParameter) -> WordsEdit:
         from_file, files = {
@@ -224,9 +250,7 @@ class EffectForm(QWidget):
 
     def _set_look(self, parameter: Parameter, value: Any) -> None:
         if self.effect:
-            whole = isinstance(parameter, Number) and parameter.whole
-            changes: dict[str, Any] = {parameter.name: int(value) if whole else value}
-            edit = partial(change_look, effect_id=self.effect.id, **changes)
+            edit = partial(change_look, effect_id=self.effect.id, **_change(parameter, value))
             self._session.apply(f"Changed the {parameter.label} of {self._kind}", edit)
             self.refresh()
 
@@ -303,6 +327,12 @@ class EffectForm(QWidget):
     def _remove(self) -> None:
         if self.effect:
             self._session.apply(f"Removed {self._kind}", partial(remove_effect, effect_id=self.effect.id))
+
+
+def _change(parameter: Parameter, value: Any) -> dict[str, Any]:
+    """A value of a parameter as a change of a look."""
+    whole = isinstance(parameter, Number) and parameter.whole
+    return {parameter.name: int(value) if whole else value}
 
 
 def _shown(unit: str) -> Callable[[float], str]:

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from tiny_lantern.ui.stations.pieces import PiecesStation
     from tiny_lantern.ui.stations.power import PowerStation
     from tiny_lantern.ui.stations.sheets import SheetsStation
+    from tiny_lantern.ui.stations.weave import WeaveStation
 
 
 @runtime_checkable
@@ -39,6 +40,7 @@ class StationStack(QStackedWidget):
     working = Signal(object)
     compare = Signal()
     what_if = Signal()
+    board = Signal()
     render_show = Signal(object)
     started = Signal(object, str)
     first_piece = Signal()
@@ -97,6 +99,14 @@ class StationStack(QStackedWidget):
 
         station = self._station("Sheets")
         assert isinstance(station, SheetsStation)
+        return station
+
+    def weave(self) -> WeaveStation:
+        """The Weave station, made if it was not yet."""
+        from tiny_lantern.ui.stations.weave import WeaveStation  # loaded when first shown
+
+        station = self._station("Weave")
+        assert isinstance(station, WeaveStation)
         return station
 
     def power(self) -> PowerStation:

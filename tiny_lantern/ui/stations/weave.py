@@ -18,7 +18,7 @@ from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.effect_form import EffectForm, whole_span
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_canvas import NEW_S, WeaveCanvas
-from tiny_lantern.ui.widgets.fields import faint, panel, scrolled
+from tiny_lantern.ui.widgets.fields import button, faint, panel, scrolled, side_by_side
 from tiny_lantern.ui.widgets.picture import Picture
 
 SAMPLE_LIGHTS, SAMPLE_FRAMES, SAMPLE_S = 14, 10, 2.0
@@ -87,6 +87,12 @@ class WeaveStation(QWidget):
         content = QWidget()
         inside = QVBoxLayout(content)
         inside.setContentsMargins(0, 0, 10, 0)
+        self.hold = button("Hold", tip="The selected lights stay at the value under the pointer: H on the weave")
+        self.hold.setCheckable(True)
+        self.hold.clicked.connect(self.canvas.holder.switch)
+        self.canvas.holder.switched.connect(self.hold.setChecked)
+        self.board = button("Board …", tip="A simulated board that shows what is sent to it")
+        inside.addLayout(side_by_side(self.hold, self.board))
         inside.addWidget(self.form)
         inside.addWidget(faint("Draw on the weave to lay one:"))
         inside.addLayout(self._palette())

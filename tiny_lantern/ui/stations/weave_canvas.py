@@ -37,6 +37,7 @@ from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_boxes import Boxes, WeaveBoxes, draw_boxes
+from tiny_lantern.ui.stations.weave_hold import Holder
 from tiny_lantern.ui.stations.weave_margin import WeaveMargin
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster
 from tiny_lantern.ui.widgets.calm import Calm
@@ -82,6 +83,7 @@ class WeaveCanvas(QWidget):
         self._grip: Grip | None = None
         self._drawing: tuple[int, float, int, float] | None = None
         self._scrubbing = False
+        self.holder = Holder(session, self)
         self.setMouseTracking(True)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumSize(200, 160)
@@ -241,6 +243,10 @@ class WeaveCanvas(QWidget):
             self._session.set_time(self._when(at.y()))
             return
         slot, time_s = self._slot(at.x()), self._when(at.y())
+        if self.holder.on:
+            self.holder.follow(slot, time_s)
+            self.holder.keep()
+            return
         if self.brush is not None:
             start = self._snapped(time_s)
             self._drawing = (slot, start, slot, start)
@@ -260,7 +266,10 @@ class WeaveCanvas(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
-        if self._scrubbing:
+        if self.holder.on and not self._scrubbing and at.x() >= theme.GUTTER:
+            self.holder.follow(self._slot(at.x()), self._when(at.y()))
+            self.setToolTip(plain_tip(self.holder.words()))
+        elif self._scrubbing:
             self._session.set_time(self._when(at.y()))
         elif self._drawing:
             self._drawing = (*self._drawing[:2], self._slot(at.x()), self._snapped(self._when(at.y())))
@@ -355,6 +364,10 @@ class WeaveCanvas(QWidget):
         effect_id = self._session.selection.one("effects")
         if event.key() == Qt.Key.Key_Escape:
             self._escape()
+        elif event.key() == Qt.Key.Key_H:
+            self.holder.switch(not self.holder.on)
+        elif self.holder.on and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.holder.keep()
         elif event.key() in (Qt.Key.Key_N, Qt.Key.Key_P):
             self._next(1 if event.key() == Qt.Key.Key_N else -1)
         elif effect_id and event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
@@ -382,7 +395,9 @@ class WeaveCanvas(QWidget):
         self._session.apply(f"{label} {effect.look.word}", edit)
 
     def _escape(self) -> None:
-        if self._grip or self._drawing:
+        if self.holder.on:
+            self.holder.switch(False)
+        elif self._grip or self._drawing:
             self._grip = self._drawing = None
             self._session.drop_preview()
         elif self.brush:

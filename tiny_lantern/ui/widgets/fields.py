@@ -71,13 +71,14 @@ def faint(text: str = "") -> QLabel:
     return label
 
 
-def button(text: str, act: Callable[[], object], name: str = "", tip: str = "") -> QPushButton:
+def button(text: str, act: Callable[[], object] | None = None, name: str = "", tip: str = "") -> QPushButton:
     """A button; ``name`` picks its style (``primary`` or ``link``)."""
     made = QPushButton(text)
     made.setObjectName(name)
     made.setCursor(Qt.CursorShape.PointingHandCursor)
     made.setToolTip(plain_tip(tip))
-    made.clicked.connect(lambda: act())
+    if act is not None:
+        made.clicked.connect(lambda: act())
     return made
 
 
@@ -141,6 +142,10 @@ class Rows:
         self.grid.addWidget(field, row, 1)
         return label
 
+    def below(self, field: QWidget) -> None:
+        """A field under the last one, with no label of its own."""
+        self.grid.addWidget(field, self.grid.rowCount(), 1)
+
 
 def combo(choices: Sequence[tuple[str, object]], name: str, chosen: Callable[[object], object]) -> QComboBox:
     """A list of choices with data; ``chosen`` is told the data when a person picks one."""
@@ -163,11 +168,14 @@ def set_choice(box: QComboBox, data: object) -> None:
 
 
 class ColourButton(QPushButton):
-    """Shows a colour and asks for another."""
+    """Shows a colour and asks for another; what is tried while it asks is shown where ``tried`` is given, and None
+    says that it was given up."""
 
-    def __init__(self, name: str, chosen: Callable[[str], object]) -> None:
+    def __init__(
+        self, name: str, chosen: Callable[[str], object], tried: Callable[[str | None], object] | None = None
+    ) -> None:
         super().__init__()
-        self._chosen = chosen
+        self._chosen, self._tried = chosen, tried
         self._colour = "#ffffff"
         self.setAccessibleName(name)
         self.clicked.connect(self._ask)
@@ -182,9 +190,16 @@ class ColourButton(QPushButton):
         self.setStyleSheet(f"background: {colour}; color: {ink}; padding: 3px;")
 
     def _ask(self) -> None:
-        picked = QColorDialog.getColor(QColor(self._colour), self, self.accessibleName())
-        if picked.isValid():
-            self._chosen(picked.name())
+        dialog = QColorDialog(QColor(self._colour), self)
+        dialog.setWindowTitle(self.accessibleName())
+        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        dialog.setModal(True)
+        tried = self._tried
+        if tried is not None:
+            dialog.currentColorChanged.connect(lambda colour: tried(colour.name()))
+            dialog.rejected.connect(lambda: tried(None))
+        dialog.colorSelected.connect(lambda colour: self._chosen(colour.name()))
+        dialog.open()
 
 
 def emptied(column: QLayout) -> None:

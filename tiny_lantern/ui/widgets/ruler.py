@@ -50,6 +50,7 @@ class LineRuler(QWidget):
         axis.changed.connect(self.update)
         session.selection_changed.connect(self.update)
         session.time_changed.connect(self.update)
+        session.held_changed.connect(self.update)
         session.build_changed.connect(self._follow)
         self._follow()
 

@@ -1,0 +1,208 @@
+"""Live tuning as a person does it: what is dragged or held is seen on the simulated board at once."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtGui import QColor
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QColorDialog
+from pytestqt.qtbot import QtBot
+
+from tests.support.builds import one_strip
+from tests.ui.conftest import Opened
+from tests.ui.driving import LEFT, weave_of
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import look_of
+from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.stations.board_window import BoardWindow
+from tiny_lantern.ui.stations.night_window import NightWindow
+from tiny_lantern.ui.widgets.tuner import Tuner, scales
+from tiny_lantern.ui.widgets.words import WordsEdit
+
+
+def lit_strip() -> Build:
+    """A strip under one breathing light, and a steady red above its last third for the second half."""
+    build = add_effect(one_strip(60), look_of("breathe", colour="#ffffff", low=0.2, period_s=4), 0, 59, 0.0, 60.0)
+    return add_effect(build, look_of("steady", colour="#ff0000"), 40, 59, 30.0, 30.0)
+
+
+def board_of(shell: Shell, qtbot: QtBot) -> BoardWindow:
+    """The simulated board, opened by its command, with its first frame."""
+    shell.actions_by_id["board"].trigger()
+    window = shell.findChild(BoardWindow)
+    qtbot.waitUntil(lambda: window.live.board.frames > 0)
+    return window
+
+
+def test_a_dragged_level_is_on_the_board_at_once_and_one_step_when_it_is_let_go(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(lit_strip(), station="Weave")
+    session, form = shell.session, weave_of(shell).form
+    session.select("effects", session.build.effects[0].id)
+    window = board_of(shell, qtbot)
+    board = window.live.board
+    assert board.lamps.max() == 51  # the lowest level of the breath
+    tuner = form.tuners["low"]
+    tuner.setSliderDown(True)
+    for place in (120, 160, 200):
+        tuner.setSliderPosition(place)
+        wanted = round(255 * tuner.number(place))
+        qtbot.waitUntil(lambda wanted=wanted: board.lamps.max() == wanted)
+        assert session.history.undo_label is None
+    tuner.setSliderDown(False)
+    assert session.history.undo_label == "Changed the lowest of breathe"
+    assert session.build.effects[0].look.values["low"] == 1.0
+    session.undo()
+    assert session.history.undo_label is None
+    qtbot.waitUntil(lambda: board.lamps.max() == 51)
+
+
+def test_escape_gives_a_dragged_level_up(opened: Opened) -> None:
+    shell = opened(lit_strip(), station="Weave")
+    session, form = shell.session, weave_of(shell).form
+    session.select("effects", session.build.effects[0].id)
+    tuner = form.tuners["period_s"]
+    tuner.setSliderDown(True)
+    tuner.setSliderPosition(3)
+    assert session.build.effects[0].look.values["period_s"] < 1
+    QTest.keyClick(tuner, Qt.Key.Key_Escape)
+    assert session.build.effects[0].look.values["period_s"] == 4
+    assert not session.dragging
+    assert session.history.undo_label is None
+    QTest.keyClick(tuner, Qt.Key.Key_Right)
+    assert session.history.undo_label == "Changed the period of breathe"
+    assert session.build.effects[0].look.values["period_s"] > 4
+
+
+def test_a_colour_is_seen_while_it_is_being_chosen(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(lit_strip(), station="Weave")
+    session, form = shell.session, weave_of(shell).form
+    session.select("effects", session.build.effects[1].id)
+    session.set_time(31.0)
+    board = board_of(shell, qtbot).live.board
+    form._looks["colour"].click()
+    dialog = shell.findChild(QColorDialog)
+    dialog.setCurrentColor(QColor("#00ff00"))
+    qtbot.waitUntil(lambda: board.lamps[50].tolist() == [0, 255, 0])
+    assert session.dragging
+    dialog.reject()
+    qtbot.waitUntil(lambda: board.lamps[50].tolist() == [255, 0, 0])
+    assert session.build.effects[1].look.values["colour"] == "#ff0000"
+
+
+def test_hold_keeps_the_selection_at_the_value_under_the_pointer(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(lit_strip(), station="Weave")
+    session, station = shell.session, weave_of(shell)
+    board = board_of(shell, qtbot).live.board
+    session.select("effects", session.build.effects[0].id)
+    before = session.build
+    QTest.mouseClick(station.hold, LEFT)
+    canvas = station.canvas
+    red = QPoint(canvas.width() - 40, round(canvas.height() * 0.75))
+    QTest.mouseMove(canvas, red)
+    qtbot.waitUntil(lambda: board.lamps[0].tolist() == [255, 0, 0])
+    assert (board.lamps == [255, 0, 0]).all()
+    assert shell.frames.frame()[0].tolist() == [255, 0, 0]
+    assert session.build is before
+    QTest.mouseClick(canvas, LEFT, pos=red)
+    assert session.build.effects[0].look.values["colour"] == "#ff0000"
+    assert session.history.undo_label.startswith("Kept #ff0000")
+    QTest.keyClick(canvas, Qt.Key.Key_Escape)
+    assert session.held is None
+    assert not station.hold.isChecked()
+    session.undo()
+    qtbot.waitUntil(lambda: board.lamps[0].tolist() == [51, 51, 51])
+
+
+def test_hold_by_keyboard_follows_the_caret(opened: Opened) -> None:
+    shell = opened(lit_strip(), station="Weave")
+    session, canvas = shell.session, weave_of(shell).canvas
+    session.select("pieces", "strip")
+    canvas.setFocus()
+    session.select_slot(50)
+    session.set_time(31.0)
+    QTest.keyClick(canvas, Qt.Key.Key_H)
+    assert session.held.rgb == (255, 0, 0)
+    assert (session.held.first, session.held.stop) == (0, 60)
+    session.set_time(0.0)
+    assert session.held.rgb == (51, 51, 51)
+    QTest.keyClick(canvas, Qt.Key.Key_H)
+    assert session.held is None
+
+
+def test_nothing_is_sent_once_the_board_is_closed(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(lit_strip(), station="Weave")
+    window = board_of(shell, qtbot)
+    live = window.live
+    window.window().close()
+    assert not live.output.open
+    assert live.board.handle == -1
+    assert live.board.lamps.max() == 0
+    shell.session.set_time(5.0)
+    board_of(shell, qtbot)
+
+
+def test_the_board_goes_with_the_window(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(lit_strip(), station="Weave")
+    live = board_of(shell, qtbot).live
+    shell.close()
+    assert live.board.handle == -1
+
+
+def test_the_picture_by_night_plays_and_counts_its_frames(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(lit_strip(), station="Weave")
+    shell.actions_by_id["by-night"].trigger()
+    night = shell._alone
+    assert isinstance(night, NightWindow)
+    qtbot.waitUntil(night.isVisible)
+    QTest.keyClick(night, Qt.Key.Key_Space)
+    assert shell.transport.playing
+    qtbot.waitUntil(lambda: night.counter.rate_hz > 15)
+    QTest.keyClick(night, Qt.Key.Key_Space)
+    at = shell.session.time_s
+    QTest.keyClick(night, Qt.Key.Key_Right)
+    assert shell.session.time_s == pytest.approx(at + 1)
+    QTest.keyClick(night, Qt.Key.Key_Escape)
+    qtbot.waitUntil(lambda: shell._alone is None or not _there(night))
+
+
+def _there(window: NightWindow) -> bool:
+    from shiboken6 import isValid
+
+    return isValid(window) and window.isVisible()
+
+
+def test_words_are_kept_until_they_can_be_used(opened: Opened) -> None:
+    shell = opened(add_effect(one_strip(30), look_of("steps"), 0, 29, 0.0, 10.0), station="Weave")
+    session, form = shell.session, weave_of(shell).form
+    session.select("effects", session.build.effects[0].id)
+    table = form._looks["table"]
+    assert isinstance(table, WordsEdit)
+    told = []
+    session.refused.connect(told.append)
+    table.field.setFocus()
+    table.field.setPlainText("101\n10")
+    QTest.keyClick(table.field, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+    assert "row 2 has 2 levels" in told[-1].what
+    assert table.text() == "101\n10"
+    session.set_time(1.0)
+    assert table.text() == "101\n10"
+    table.field.setPlainText("101\n010")
+    QTest.keyClick(table.field, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
+    assert session.build.effects[0].look.values["table"] == "101\n010"
+    session.undo()
+    assert table.text().startswith("1000")
+
+
+@pytest.mark.parametrize(("low", "high"), [(0, 1), (0.02, 3600), (-1000, 1000), (1, 60)])
+def test_a_tuner_reaches_both_ends_and_comes_back_to_where_it_was(low: float, high: float, qtbot: QtBot) -> None:
+    forth, back = scales(low, high)
+    assert (back(0), back(1)) == (pytest.approx(low), pytest.approx(high))
+    for share in np.linspace(0, 1, 9):
+        assert forth(back(share)) == pytest.approx(share)
+    tuner = Tuner("level", low, high)
+    qtbot.addWidget(tuner)
+    tuner.show_value(high)
+    assert tuner.value() == tuner.maximum()

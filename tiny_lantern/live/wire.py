@@ -1,0 +1,155 @@
+"""What goes over the wire: a message that says how the lights are wired, then frames of bytes in the order of the wire.
+
+A message is a mark of two bytes, a letter for its sort, the length of what it carries, what it carries, and a check
+over all of it but the mark; what does not check is passed over up to the next mark.
+"""
+
+from __future__ import annotations
+
+import struct
+from binascii import crc_hqx
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Bytes = NDArray[np.uint8]
+MARK = b"\xd7\x4c"
+HEAD, CHECK = struct.Struct("<cH"), struct.Struct("<H")
+WIRED, FRAME = b"W", b"F"
+LONGEST, RUN_BYTES = 65_535, 6
+LETTERS = "RGBW"
+
+
+@dataclass(frozen=True)
+class WireRun:
+    """So many lights in a row whose colours are sent in one order, such as ``GRB``."""
+
+    count: int
+    order: str
+
+
+@dataclass(frozen=True)
+class Message:
+    """One message: its sort, and what it carries."""
+
+    sort: bytes
+    body: bytes
+
+
+def encoded(message: Message) -> bytes:
+    """A message as the bytes of the wire.
+
+    Raises:
+        ValueError: it carries too much.
+    """
+    if len(message.body) > LONGEST:
+        raise ValueError(f"a message carries at most {LONGEST} bytes, not {len(message.body)}")
+    checked = HEAD.pack(message.sort, len(message.body)) + message.body
+    return MARK + checked + CHECK.pack(crc_hqx(checked, 0))
+
+
+class Decoder:
+    """Finds the messages in what comes over a wire, in whatever pieces it comes; ``faults`` counts what was none."""
+
+    def __init__(self) -> None:
+        self._waiting = bytearray()
+        self.faults = 0
+
+    def feed(self, piece: bytes) -> Iterator[Message]:
+        """The messages that are whole now.
+
+        Args:
+            piece: what came.
+        """
+        self._waiting += piece
+        while True:
+            at = self._waiting.find(MARK)
+            if at < 0:
+                kept = 1 if self._waiting.endswith(MARK[:1]) else 0
+                self.faults += bool(len(self._waiting) - kept)
+                del self._waiting[: len(self._waiting) - kept]
+                return
+            self.faults += bool(at)
+            del self._waiting[:at]
+            begin = len(MARK)
+            if len(self._waiting) < begin + HEAD.size:
+                return
+            sort, length = HEAD.unpack_from(self._waiting, begin)
+            end = begin + HEAD.size + length
+            if len(self._waiting) < end + CHECK.size:
+                return
+            (check,) = CHECK.unpack_from(self._waiting, end)
+            if crc_hqx(bytes(self._waiting[begin:end]), 0) != check:
+                self.faults += 1
+                del self._waiting[:begin]
+                continue
+            body = bytes(self._waiting[begin + HEAD.size : end])
+            del self._waiting[: end + CHECK.size]
+            yield Message(sort, body)
+
+
+def wired_message(runs: Sequence[WireRun]) -> Message:
+    """The message that says how the lights are wired.
+
+    Args:
+        runs: lights in a row, in the order of the wire.
+    """
+    return Message(WIRED, b"".join(struct.pack("<H4s", run.count, run.order.encode()) for run in runs))
+
+
+def runs_told(message: Message) -> tuple[WireRun, ...]:
+    """What such a message says.
+
+    Raises:
+        ValueError: it says nothing that can be.
+    """
+    if len(message.body) % RUN_BYTES:
+        raise ValueError("a run of lights takes six bytes")
+    runs = tuple(WireRun(count, order.rstrip(b"\0").decode("ascii", "replace"))
+                 for count, order in struct.iter_unpack("<H4s", message.body))  # fmt: skip
+    if any(not run.order or set(run.order) - set(LETTERS) or len(set(run.order)) != len(run.order) for run in runs):
+        raise ValueError("an order of colours has each of R, G, B and W at most once")
+    return runs
+
+
+def frame_message(frame: Bytes, runs: Sequence[WireRun]) -> Message:
+    """A frame as the bytes that a board sends to its lights; a white die takes what the three colours have in common.
+
+    Args:
+        frame: linear red, green and blue of every light, (n_lights, 3). [-]
+        runs: how the lights are wired.
+    """
+    parts, first = [], 0
+    for run in runs:
+        own = frame[first : first + run.count]
+        first += run.count
+        white = own.min(axis=1) if "W" in run.order else np.zeros(len(own), np.uint8)
+        four = np.concatenate([own - white[:, None], white[:, None]], axis=1)
+        parts.append(four[:, [LETTERS.index(letter) for letter in run.order]].tobytes())
+    return Message(FRAME, b"".join(parts))
+
+
+def frame_told(message: Message, runs: Sequence[WireRun]) -> Bytes:
+    """The light of a frame as it came, white among the three colours again. (n_lights, 3)
+
+    Args:
+        message: the frame.
+        runs: how the lights are wired.
+
+    Raises:
+        ValueError: it has not as many bytes as the lights want.
+    """
+    wanted = sum(run.count * len(run.order) for run in runs)
+    if len(message.body) != wanted:
+        raise ValueError(f"a frame of {len(message.body)} bytes came, and the lights want {wanted}")
+    parts, first = [], 0
+    for run in runs:
+        size = run.count * len(run.order)
+        own = np.frombuffer(message.body, np.uint8, size, first).reshape(run.count, len(run.order))
+        first += size
+        four = np.zeros((run.count, 4), np.uint8)
+        four[:, [LETTERS.index(letter) for letter in run.order]] = own
+        parts.append(np.minimum(four[:, :3].astype(np.uint16) + four[:, 3:], 255).astype(np.uint8))
+    return np.concatenate(parts) if parts else np.zeros((0, 3), np.uint8)
