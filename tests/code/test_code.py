@@ -23,6 +23,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_names import note_lamp
 from tiny_lantern.model.edits_pieces import add_piece, add_strip, change_piece
+from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.model.edits_show import add_effect, change_effect
 from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.errors import LanternError
@@ -136,6 +137,21 @@ def test_after_the_end_it_repeats_holds_or_goes_dark(after_end: str, plays: int,
         ours[ticks >= count] = 0
     assert sent == ours.tobytes()
     assert b"".join(played_in_python(build, ticks.tolist())[0]) == ours.tobytes()
+
+
+def test_a_cap_is_kept_by_the_board_as_it_is_by_the_program(tmp_path: Path) -> None:
+    build = every_effect()
+    second = revise(build.feeds[0], id="feed-two", attach=revise(build.feeds[0].attach, strip_id="second"))
+    build = revise(build, feeds=(*build.feeds, second))
+    free = wanted(build, np.arange(TICKS))
+    build = change_supply(build, "supply", show_cap_a=0.25)
+    ours = wanted(build, np.arange(TICKS))
+    dimmed = (ours != free).any(axis=1)
+    assert 0.05 < dimmed.mean() < 0.95
+    (sent,) = played_in_c(build, TICKS, tmp_path)
+    assert sent == ours.tobytes()
+    some = list(range(0, TICKS, 53))
+    assert b"".join(played_in_python(build, some)[0]) == ours[some].tobytes()
 
 
 def test_orders_of_colours_are_applied_last(tmp_path: Path) -> None:

@@ -234,6 +234,7 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "relay-contact": lambda: (driven("relay", flood("filament-string-24v")), None),
     "relay-boot": lambda: (driven("relay", flood()), None),
     "caution-relay-mains": lambda: (driven("relay", flood("string-mains")), None),
+    "show-peak": lambda: (lit(one_strip(100, supply="mains-5v-4a")), None),
     "stays-lit": lambda: (change_build(lit(one_strip(5), length_s=60.0), after_end="hold"), None),
     "never-seen": lambda: (change_build(to_and_fro(start_s=30.0), show_s=20.0), None),
     "ends-twice": lambda: (to_and_fro(), None),

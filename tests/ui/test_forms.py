@@ -10,7 +10,7 @@ from pytestqt.qtbot import QtBot
 from tests.support.builds import one_strip
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, pieces_of, power_of, type_into, weave_of
-from tiny_lantern.effects.kind import ColourParameter
+from tiny_lantern.effects.kind import ColourParameter, TextParameter
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.electrical.shorts.study import short_at
 from tiny_lantern.findings.finding import Severity
@@ -21,6 +21,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.stations.build_form import BuildForm
 from tiny_lantern.ui.widgets.fields import ColourButton
+from tiny_lantern.ui.widgets.words import WordsEdit
 
 
 def wheel(widget: QWidget, at: QPoint, turn: int, keys: Qt.KeyboardModifier) -> None:
@@ -99,6 +100,11 @@ def test_every_look_shows_its_parameters_and_takes_typing(opened: Opened, look: 
             field._chosen("#123456")
             assert field.text() == "#123456"
             assert shell.session.build.effects[0].look.values[parameter.name] == "#123456"
+        elif isinstance(parameter, TextParameter):
+            assert isinstance(field, WordsEdit)
+            written = OTHER_WORDS.get(parameter.name, "ease")
+            field.set_text(written)
+            assert shell.session.build.effects[0].look.values[parameter.name] == written
         elif parameter.words:
             assert isinstance(field, QComboBox)
             assert [field.itemText(number) for number in range(field.count())] == list(parameter.words)
@@ -108,6 +114,9 @@ def test_every_look_shows_its_parameters_and_takes_typing(opened: Opened, look: 
             value = {"ratio": 0.25, "s": 2.5}.get(parameter.unit, parameter.default + 1)
             type_into(field, {"ratio": "25%", "s": "2.5 s"}.get(parameter.unit, f"{value:g}"))
             assert shell.session.build.effects[0].look.values[parameter.name] == value
+
+
+OTHER_WORDS = {"text": "SOS", "table": "10\n01", "picture": "#ff0000 #00ff00"}
 
 
 def test_effects_are_raised_lowered_layered_and_doubled(opened: Opened) -> None:

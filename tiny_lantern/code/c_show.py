@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from tiny_lantern.code.names import comment
-from tiny_lantern.code.score import LETTERS, Laid, Run, Score, Slice
+from tiny_lantern.code.score import LETTERS, Laid, Run, Score, Slice, cap_rows
 from tiny_lantern.kernel.c99 import c_constant, c_function, c_list, c_prelude
 from tiny_lantern.model.quantities import clock
 
@@ -135,8 +135,45 @@ void lantern_frame(uint32_t tick)
             bytes = put(bytes, &runs[run], &found);
         }}
     }}
-    lantern_write(frame, (uint32_t)sizeof frame);
+{capped}    lantern_write(frame, (uint32_t)sizeof frame);
 }}
+"""
+CAPPING = """\
+/* Dims a frame that would draw more than a supply may give: by one share for all of the lights on it. */
+static void keep_within_caps(void)
+{
+    uint64_t share[CAPS];
+    uint32_t cap, run, at;
+    uint8_t channel;
+    uint8_t *bytes;
+    for (cap = 0; cap < CAPS; cap++) {
+        const uint64_t room = (uint64_t)room_ua[cap] * UINT64_C(255);
+        uint64_t drawn = 0;
+        bytes = frame;
+        for (run = 0; run < RUNS; run++) {
+            for (at = 0; at < runs[run].count; at++) {
+                for (channel = 0; channel < runs[run].channels; channel++) {
+                    drawn += (uint64_t)full_ua[cap][run][runs[run].order[channel]] * *bytes++;
+                }
+            }
+        }
+        share[cap] = (drawn > room) ? room * UINT64_C(65536) / drawn : UINT64_C(65536);
+    }
+    bytes = frame;
+    for (run = 0; run < RUNS; run++) {
+        uint64_t least = UINT64_C(65536);
+        for (cap = 0; cap < CAPS; cap++) {
+            const uint32_t *full = full_ua[cap][run];
+            if ((full[0] | full[1] | full[2] | full[3]) != 0 && share[cap] < least) {
+                least = share[cap];
+            }
+        }
+        for (at = 0; at < runs[run].count * runs[run].channels; at++) {
+            *bytes = (uint8_t)((*bytes * least) >> 16);
+            bytes++;
+        }
+    }
+}
 """
 
 
@@ -178,10 +215,12 @@ def c_source(score: Score, part: Slice) -> str:
     kinds = tuple({each.kind.kind: each.kind for each in laid}.values())
     layers = sorted({LAYERS[each.effect.layer] for each in laid})
     programs = [kind.program for kind in kinds]
+    caps = cap_rows(score, part)
     return "\n".join([
         *_head(score, part), f'#include "{HEADER}"', "", c_prelude(programs), TYPES,
         *map(c_function, programs), *(LAYING[name] for name in layers), *(_effect(each) for each in laid),
-        *_tables(laid, part), PLAYING, FRAME.format(shown=_shown(score), lit=_lit(score)),
+        *_tables(laid, part), PLAYING, *_capping(caps),
+        FRAME.format(shown=_shown(score), lit=_lit(score), capped="    keep_within_caps();\n" if caps else ""),
     ])  # fmt: skip
 
 
@@ -262,6 +301,21 @@ def _tables(laid: tuple[Laid, ...], part: Slice) -> Iterator[str]:
     yield from (_run(run) for run in part.runs)
     yield "};\n"
     yield f"static uint8_t frame[{part.byte_count}];\n"
+
+
+def _capping(caps: list[tuple[int, list[tuple[int, int, int, int]]]]) -> Iterator[str]:
+    """What each run draws from supplies that have a cap, and how a frame is kept within it."""
+    if not caps:
+        return
+    yield "/* In millionths of an ampere: what a cap leaves for light, and what one light of each run draws at full"
+    yield " * red, green, blue and white. */"
+    yield f"#define CAPS {len(caps)}ul"
+    yield f"static const uint32_t room_ua[CAPS] = {{{', '.join(f'{room}ul' for room, _ in caps)}}};"
+    yield "static const uint32_t full_ua[CAPS][RUNS][4] = {"
+    for _, rows in caps:
+        yield "    {" + ", ".join("{" + ", ".join(f"{ua}ul" for ua in row) + "}" for row in rows) + "},"
+    yield "};\n"
+    yield CAPPING
 
 
 def _run(run: Run) -> str:

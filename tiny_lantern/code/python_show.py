@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from tiny_lantern.code.c_show import effects_on, turned_lines
 from tiny_lantern.code.names import comment
-from tiny_lantern.code.score import LETTERS, Laid, Score, Slice
+from tiny_lantern.code.score import LETTERS, Laid, Score, Slice, cap_rows
 from tiny_lantern.kernel.nodes import Node
 from tiny_lantern.kernel.plain_python import python_function, python_prelude
 
@@ -44,6 +44,26 @@ def frame(tick):
     for first, count, order in RUNS:
         for slot in range(first, first + count):
             found.extend(bytes_of(light_at(slot, shown) if lit else (0, 0, 0), order))
+    return within_caps(found)
+'''
+CAPPING = '''
+def within_caps(found):
+    """A frame that would draw more than a supply may give, dimmed by one share for all of the lights on it."""
+    shares = []
+    for room, rows in CAPS:
+        drawn, at = 0, 0
+        for (first, count, order), full in zip(RUNS, rows):
+            for _ in range(count):
+                for channel in order:
+                    drawn += full[channel] * found[at]
+                    at += 1
+        shares.append(room * 255 * 65536 // drawn if drawn > room * 255 else 65536)
+    at = 0
+    for run, (first, count, order) in enumerate(RUNS):
+        least = min([65536] + [share for share, (room, rows) in zip(shares, CAPS) if any(rows[run])])
+        for _ in range(count * len(order)):
+            found[at] = found[at] * least >> 16
+            at += 1
     return found
 '''
 LAYS = {"replace": "over", "add": "added", "lighten": "max", "dim": "dimmed"}
@@ -69,7 +89,8 @@ def python_module(score: Score, part: Slice) -> str:
         f"TICKS = {score.ticks}", f"TICK_US = {score.tick_us}",
         *(f"LIGHT_{light.name.upper()} = {light.number}" for light in score.lights), "", "",
         python_prelude(programs), *(f"\n{python_function(program)}" for program in programs),
-        *(_effect(each) for each in laid), _shown(score), PLAYING, "", f"RUNS = {runs}", "EFFECTS = [", *rows, "]", "",
+        *(_effect(each) for each in laid), _shown(score), CAPPING, PLAYING, "", f"RUNS = {runs}",
+        f"CAPS = {cap_rows(score, part)}", "EFFECTS = [", *rows, "]", "",
     ])  # fmt: skip
 
 

@@ -17,6 +17,7 @@ from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.strip import PixelRun
+from tiny_lantern.show.limit import Cap, caps_of
 from tiny_lantern.show.looks import look_numbers
 from tiny_lantern.show.weave import show_of
 
@@ -99,6 +100,7 @@ class Score:
     effects: tuple[Laid, ...]
     slices: tuple[Slice, ...]
     lights: tuple[Light, ...]
+    caps: tuple[Cap, ...] = ()
 
     @property
     def kinds(self) -> tuple[EffectKind, ...]:
@@ -117,7 +119,7 @@ def score_of(build: Build) -> Score:
     names = Names()
     return Score(
         build.name, stamp_of(build), build.timeline.count, round(FINEST_US / build.tick_hz), build.after_end,
-        build.plays, tuple(_laid(build, names)), tuple(_slices(build)), tuple(_lights(build)),
+        build.plays, tuple(_laid(build, names)), tuple(_slices(build)), tuple(_lights(build)), caps_of(build),
     )  # fmt: skip
 
 
@@ -182,6 +184,25 @@ def wire_orders(build: Build, piece: Piece) -> list[str]:
         return [usual] * piece.slot_count
     own = {note.index: note.colour_order for note in piece.notes if note.colour_order}
     return [own.get(index, usual) for index in range(piece.slot_count)]
+
+
+def cap_rows(score: Score, part: Slice) -> list[tuple[int, list[tuple[int, int, int, int]]]]:
+    """Of each cap that dims lights of a board: what it leaves for light, and what each run draws at full red, green,
+    blue and white, zero for a run that it does not dim. [µA]
+
+    Args:
+        score: the show.
+        part: the board's part of it.
+    """
+    found = []
+    for cap in score.caps:
+        rows = []
+        for run in part.runs:
+            own = (load.full_ua for load in cap.loads if load.first <= run.first < load.stop)
+            rows.append(next(own, (0, 0, 0, 0)))
+        if any(map(any, rows)):
+            found.append((cap.room_ua, rows))
+    return found
 
 
 def _lights(build: Build) -> Iterator[Light]:

@@ -24,13 +24,14 @@ from tiny_lantern.model.build import Build, Feed, FullWhite, Load, OnStrip
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.show.loads import duties_for, in_phase
+from tiny_lantern.show.peaks import Peak, show_peaks
 from tiny_lantern.show.weave import blocks
 
 
 @dataclass(frozen=True)
 class Evidence:
     """A build with its results for one load, for full white, at the design corner, and for the whole show where that is
-    known.
+    known, ``peaks`` what it asks of supplies at its brightest.
 
     ``peak`` is the load with every lit channel fully on, the moments when all PWM phases meet; ``approximate`` whether
     the averaged solve is only that. ``sweep`` is a short at every place.
@@ -48,6 +49,7 @@ class Evidence:
     stranded: tuple[Stranded, ...]
     refusal: LanternError | None = None
     flashes: tuple[FlashRun, ...] = ()
+    peaks: tuple[Peak, ...] = ()
 
     @cached_property
     def near_shorts(self) -> dict[str, NearShort]:
@@ -132,8 +134,9 @@ def gather(
         sweep = sweep_of(build, cancelled=cancelled)
     except LanternError as refusal:
         return Evidence(build, load, duties, None, None, None, None, False, None, pieces, refusal, flashes)
+    peaks = show_peaks(build, cancelled=cancelled)
     approximate = is_approximate(solved, duties)
-    return Evidence(build, load, duties, solved, white, peak, corner, approximate, sweep, pieces, None, flashes)
+    return Evidence(build, load, duties, solved, white, peak, corner, approximate, sweep, pieces, None, flashes, peaks)
 
 
 def find_flashes(

@@ -110,7 +110,7 @@ def supply_share(evidence: Evidence) -> Iterator[Finding]:
             f"{amps(current)} of {part.rated_a:g} A{when}; {where} {share:.0%} is allowed, "
             f"{amps(share * part.rated_a)}, so {amps(current - share * part.rated_a)} too much.",
             _working_of(evidence, supply, peak > mean, lamps_a),
-            tuple(_larger(evidence.build, supply.id, current / share)),
+            tuple(larger_supplies(evidence.build, supply.id, current / share)),
         )  # fmt: skip
 
 
@@ -127,8 +127,14 @@ def _working_of(evidence: Evidence, supply: Supply, at_peak: bool, lamps_a: floa
     return partial(Working, supply.name, (step,))
 
 
-def _larger(build: Build, supply_id: str, needed_a: float) -> Iterator[Fix]:
-    """Supplies like it that are rated for the load, the smallest first."""
+def larger_supplies(build: Build, supply_id: str, needed_a: float) -> Iterator[Fix]:
+    """Supplies like it that are rated for a load, the smallest first.
+
+    Args:
+        build: the build.
+        supply_id: the supply.
+        needed_a: the rating that the load needs. [A]
+    """
     fitting = [p for p in supplies_for(all_parts(build), supply_part(build, supply_id)) if p.rated_a >= needed_a]
     for part in fitting[:MOST_TRIES]:
         yield Fix(f"Use {part.rated_a:g} A", partial(change_supply_part, supply_id=supply_id, part=part))

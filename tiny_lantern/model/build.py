@@ -77,7 +77,8 @@ class Bus(Frozen):
 
 class Supply(Frozen):
     """One source in the build, at a place; ``sealed`` also stands for a box over 40 °C, ``joined`` says that its
-    negative is joined to those of all others."""
+    negative is joined to those of all others. The show is dimmed as a whole where it would draw more than
+    ``show_cap_a``, with all that hangs on the supply."""
 
     id: Id
     name: Name
@@ -85,6 +86,7 @@ class Supply(Frozen):
     set_v: Annotated[float, Field(gt=0, le=60)]
     sealed: bool = False
     joined: bool = True
+    show_cap_a: Annotated[float, Field(gt=0, le=1000)] | None = None
     x_m: Coordinate = 0.0
     y_m: Coordinate = 0.0
 

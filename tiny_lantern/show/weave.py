@@ -15,6 +15,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import CancelledError
 from tiny_lantern.show.crowd import Crowd, Laid
+from tiny_lantern.show.limit import Cap, capped, caps_of, scales_of
 from tiny_lantern.show.looks import as_bytes, look_light
 from tiny_lantern.show.turning import turned_places, turned_ticks
 
@@ -102,6 +103,8 @@ class Show:
 
     def __init__(self, build: Build, near: Show | None = None) -> None:
         self.tick_hz, self.slot_count = build.tick_hz, build.line.slot_count
+        self.caps = caps_of(build)
+        self._scales: dict[int, Ints] = {}
         self.effects, self._wired = build.effects, build.line.wired
         self._crowd: tuple[bytes, Crowd] | None = None
         same = near is not None and (near.tick_hz, near._wired) == (self.tick_hz, self._wired)
@@ -143,6 +146,46 @@ class Show:
         light_of: LightOf = light_anew,
     ) -> Bytes:  # fmt: skip
         """Frames at some ticks. (n_ticks, n_slots, 3), linear red, green, blue, 0 to 255
+
+        Args:
+            ticks: frame numbers, never falling, (n_ticks,). [-]
+            slots: the slots wanted, rising, (n_slots,); all of them when None. [-]
+            cancelled: asked between effects whether to stop.
+            light_of: works out what an effect gives.
+
+        Raises:
+            CancelledError: asked to stop.
+        """
+        asked = self.asked(ticks, slots, cancelled, light_of)
+        if not self.caps:
+            return asked
+        wanted = np.arange(self.slot_count) if slots is None else slots
+        return capped(asked, wanted, self.scales(ticks, asked if slots is None else None, cancelled), self.caps)
+
+    def scales(self, ticks: Ints, whole: Bytes | None, cancelled: Callable[[], bool] = lambda: False) -> Ints:
+        """By how much each frame is dimmed for each cap; worked out once a frame. (n_ticks, n_caps) [Q16]
+
+        Args:
+            ticks: frame numbers, never falling, (n_ticks,). [-]
+            whole: the frames as they are asked for, (n_ticks, n_slots, 3), where they are known. [-]
+            cancelled: asked now and then whether to stop.
+
+        Raises:
+            CancelledError: asked to stop.
+        """
+        missing = np.array([at for at, tick in enumerate(ticks.tolist()) if tick not in self._scales], np.int64)
+        for first in range(0, len(missing), BLOCK_TICKS):
+            some = missing[first : first + BLOCK_TICKS]
+            frames = whole[some] if whole is not None else self.asked(ticks[some], None, cancelled)
+            for tick, scale in zip(ticks[some].tolist(), scales_of(frames, self.caps), strict=True):
+                self._scales[tick] = scale
+        return np.array([self._scales[tick] for tick in ticks.tolist()]).reshape(len(ticks), len(self.caps))
+
+    def asked(
+        self, ticks: Ints, slots: Ints | None = None, cancelled: Callable[[], bool] = lambda: False,
+        light_of: LightOf = light_anew,
+    ) -> Bytes:  # fmt: skip
+        """Frames as the effects ask for them, before any cap; see ``render``. (n_ticks, n_slots, 3)
 
         Args:
             ticks: frame numbers, never falling, (n_ticks,). [-]
@@ -203,7 +246,6 @@ def _laid(build: Build, effects: tuple[Effect, ...]) -> tuple[Ints, Ints, Ints, 
     return begin, end, first, stop
 
 
-@memoised_on("effects", "pieces", "tick_hz")
 def show_of(build: Build, *, near: Show | None = None) -> Show:
     """A build's show, compiled.
 
@@ -211,6 +253,11 @@ def show_of(build: Build, *, near: Show | None = None) -> Show:
         build: the build.
         near: the show of a build like this one, which makes the work shorter.
     """
+    return _show_of(build, caps_of(build), near=near)
+
+
+@memoised_on("effects", "pieces", "tick_hz")
+def _show_of(build: Build, caps: tuple[Cap, ...], *, near: Show | None = None) -> Show:
     return Show(build, near)
 
 

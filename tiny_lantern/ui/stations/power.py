@@ -186,11 +186,24 @@ class PowerStation(QWidget):
         self._joined = QCheckBox("return joined to the others")
         self._joined.setToolTip("Its negative is on the same wire as those of all other supplies")
         self._joined.clicked.connect(lambda on: self._change_supply("Changed the supply's return", joined=on))
+        self._cap = QuantityEdit("The show is kept within", "A", amps)
+        self._cap.optional = True
+        self._cap.setPlaceholderText("no cap")
+        self._cap.setToolTip(
+            plain_tip(
+                "What the show may draw with all that hangs on the supply: brighter frames are dimmed as a whole, "
+                "here and in the code for boards. Empty: no cap"
+            )
+        )
+        self._cap.entered.connect(lambda value: self._change_supply("Capped the show", show_cap_a=value))
+        self._cap.emptied.connect(lambda: self._change_supply("Took the show's cap off", show_cap_a=None))
+        self._cap.faulty.connect(self._session.refused)
         self._supply_load = faint()
         rows = Rows()
         rows.add("supply", self._supply)
         rows.add("kind", self._supply_part)
         rows.add("set to", self._set_v)
+        rows.add("show within", self._cap)
         self._column.addLayout(rows.grid)
         self._column.addWidget(self._sealed)
         self._column.addWidget(self._joined)
@@ -246,7 +259,7 @@ class PowerStation(QWidget):
 
     def _show_supply(self, build: Build) -> None:
         identity = self._chosen_supply()
-        fields = (self._supply, self._supply_part, self._set_v, self._sealed, self._joined)
+        fields = (self._supply, self._supply_part, self._set_v, self._cap, self._sealed, self._joined)
         for field in (*fields, self._remove_one):
             field.setEnabled(identity is not None)
         with quiet(*fields):
@@ -267,6 +280,10 @@ class PowerStation(QWidget):
             set_choice(self._supply_part, part.id)
             self._supply_part.setToolTip(plain_tip(part.name))
             self._set_v.show_value(supply.set_v)
+            if supply.show_cap_a is None:
+                self._cap.show_nothing()
+            else:
+                self._cap.show_value(supply.show_cap_a)
             self._sealed.setChecked(supply.sealed)
             self._joined.setChecked(supply.joined)
             self._joined.setVisible(len(build.supplies) > 1 or bool(build.boards))
