@@ -82,9 +82,11 @@ def _parser() -> argparse.ArgumentParser:
     _out(sheet, "a .pdf, .html or .csv file")
     sheet.add_argument("--stock", type=Path, metavar="FILE", help="a .json file of parts and stock that are owned")
 
-    moving = command("render", "Write the show: an animated picture, a still, or a table of frames.")
+    moving = command(
+        "render", "Write the show: an animated picture, a still, the weave, its steps, arrays, or a table of frames."
+    )
     _file(moving)
-    _out(moving, "a .gif, .png or .csv file")
+    _out(moving, "a .gif, .apng, .png, .csv, .npz, .weave.png or .steps.svg file")
     moving.add_argument("--at", default="0", metavar="TIME", help="moment of the still, e.g. 12.5 or 1:05")
     moving.add_argument("--width", type=int, default=640, help="width of the picture in screen pixels (default 640)")
 
@@ -310,9 +312,17 @@ def _render(options: argparse.Namespace) -> int:
     from tiny_lantern.model.quantities import parse_quantity
     from tiny_lantern.model.store import load
     from tiny_lantern.sheets.moving import estimate, save_frames_csv, save_gif, save_still
+    from tiny_lantern.sheets.show_files import writer_for
 
     build = load(options.file)
-    suffix = _suffix(options.output, (".gif", ".png", ".csv"))
+    write = writer_for(options.output)
+    if write is not None:
+        write(build, options.output, _progress("Writing"), lambda: False)
+        print(f"wrote {options.output}")
+        return 0
+    suffix = _suffix(options.output, (".gif", ".apng", ".png", ".csv", ".npz", ".svg"))
+    if suffix == ".svg":
+        raise LanternError("a drawing of what?", "-o", "a name that ends in .steps.svg")
     if not 16 <= options.width <= 4096:
         raise LanternError(f"{options.width} is not a width", "--width", "16 to 4096")
     height = options.width * 9 // 16

@@ -67,13 +67,17 @@ class LongWork(QObject):
         )
 
     def render_show(self, path: Path) -> None:
-        """Write the show as an animated picture or as a table of frames."""
+        """Write the show as an animated picture, as arrays, or as a table of frames."""
         from tiny_lantern.sheets.moving import save_frames_csv, save_gif  # only when something is written
+        from tiny_lantern.sheets.show_files import writer_for
 
         build = self._session.build
 
         def work(progress: Progress, cancelled: Cancelled) -> None:
-            if path.suffix == ".gif":
+            write = writer_for(path)
+            if write is not None:
+                write(build, path, progress, cancelled)
+            elif path.suffix == ".gif":
                 save_gif(build, path, progress=progress, cancelled=cancelled)
             else:
                 save_frames_csv(build, path, progress, cancelled)

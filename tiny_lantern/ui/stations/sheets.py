@@ -30,6 +30,13 @@ if TYPE_CHECKING:
 NARROWEST = 690
 SHEET, STEPS = "sheet", "steps"
 PREVIEW_ROWS = 60
+SHOW_FILES = (
+    (("GIF …", "gif", "The picture, animated, in few colours"), ("APNG …", "apng", "The same with all its colours"),
+     ("Weave …", "weave.png", "A column a light, a row a frame")),
+    (("Table …", "frames.csv", "Every frame as a row (CSV)"), ("Arrays …", "npz", "Every frame as arrays (NPZ)"),
+     ("Steps …", "steps.svg", "When the light changes, as a drawing (SVG)")),
+)  # fmt: skip
+SHOWN = tuple(suffix for row in SHOW_FILES for _, suffix, _ in row)
 
 
 class SheetPreview(QTextBrowser):
@@ -77,8 +84,9 @@ class SheetsStation(QWidget):
         column.addSpacing(8)
         column.addWidget(heading("Show"))
         column.addWidget(faint("An animated picture to show around, or every frame as a table."))
-        shown = (("Save GIF …", "gif"), ("Frames …", "frames.csv"))
-        column.addLayout(side_by_side(*(button(text, partial(self._ask, suffix)) for text, suffix in shown)))
+        for row_of in SHOW_FILES:
+            column.addLayout(side_by_side(*(
+                button(text, partial(self._ask, suffix), tip=tip) for text, suffix, tip in row_of)))  # fmt: skip
         self._cost = faint()
         column.addWidget(self._cost)
         column.addSpacing(8)
@@ -170,7 +178,7 @@ class SheetsStation(QWidget):
 
     def save(self, path: Path, suffix: str) -> None:
         """Write one of the files from the build in hand, which is judged first if it was not yet; refusals are told."""
-        if suffix in ("gif", "frames.csv"):
+        if suffix in SHOWN:
             self.render_show.emit(path)
             return
         if suffix.startswith("wiring."):
