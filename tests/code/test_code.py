@@ -24,6 +24,7 @@ from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_names import note_lamp
 from tiny_lantern.model.edits_pieces import add_piece, add_strip, change_piece
 from tiny_lantern.model.edits_power import change_supply
+from tiny_lantern.model.edits_scenes import add_scene, change_scene
 from tiny_lantern.model.edits_show import add_effect, change_effect
 from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.errors import LanternError
@@ -137,6 +138,21 @@ def test_after_the_end_it_repeats_holds_or_goes_dark(after_end: str, plays: int,
         ours[ticks >= count] = 0
     assert sent == ours.tobytes()
     assert b"".join(played_in_python(build, ticks.tolist())[0]) == ours.tobytes()
+
+
+def test_scenes_fade_into_one_another_on_the_board_as_they_do_here(tmp_path: Path) -> None:
+    build = every_effect()
+    for start_s, fade_s in ((9.0, 3.0), (21.0, 0.0), (30.0, 4.55), (47.0, 1.0)):
+        build = add_scene(build, start_s)
+        scene = next(scene for scene in build.scenes if scene.start_s == start_s)
+        build = change_scene(build, scene.id, fade_s=fade_s)
+    build = change_scene(build, build.scenes[0].id, fade_s=0.5)
+    ours = wanted(build, np.arange(TICKS))
+    assert (ours != wanted(revise(build, scenes=()), np.arange(TICKS))).any(axis=1).mean() > 0.05
+    (sent,) = played_in_c(build, TICKS, tmp_path)
+    assert sent == ours.tobytes()
+    some = list(range(0, TICKS, 53))
+    assert b"".join(played_in_python(build, some)[0]) == ours[some].tobytes()
 
 
 def test_a_cap_is_kept_by_the_board_as_it_is_by_the_program(tmp_path: Path) -> None:

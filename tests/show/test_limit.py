@@ -18,8 +18,8 @@ from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
+from tiny_lantern.show.capping import caps_of
 from tiny_lantern.show.draw import show_draw
-from tiny_lantern.show.limit import caps_of
 from tiny_lantern.show.peaks import show_peaks
 from tiny_lantern.show.weave import Show, render, show_of
 from tiny_lantern.ui.files import demo_build

@@ -79,12 +79,13 @@ static void lay_dim(light_t *below, const light_t *above)
 }
 """,
 }
-PLAYING = """\
+BYTE = """\
 static uint8_t byte_of(int32_t share)
 {
     return (uint8_t)((share * INT32_C(255) + INT32_C(32768)) / INT32_C(65536));
 }
-
+"""
+LAYERS_PLAYED = """\
 static void light_at(uint32_t slot, uint32_t tick, light_t *light)
 {
     light_t above;
@@ -98,6 +99,57 @@ static void light_at(uint32_t slot, uint32_t tick, light_t *light)
     }
 }
 
+"""
+SCENES_PLAYED = """\
+/* How far a scene has faded in at a frame: 0 before it begins, 65536 when it alone is seen. */
+static int32_t share_at(uint32_t scene, uint32_t tick)
+{
+    const scene_t *one = &scenes[scene];
+    if (tick < one->begin) {
+        return 0;
+    }
+    if (tick - one->begin >= one->fade) {
+        return INT32_C(65536);
+    }
+    return (int32_t)((uint64_t)(tick - one->begin) * UINT64_C(65536) / one->fade);
+}
+
+static int32_t faded(int32_t below, int32_t above, int32_t share)
+{
+    const int64_t both = (int64_t)below * (INT32_C(65536) - share) + (int64_t)above * share;
+    return (int32_t)((both + INT64_C(32768)) / INT64_C(65536));
+}
+
+static void light_at(uint32_t slot, uint32_t tick, light_t *light)
+{
+    light_t above;
+    uint32_t scene, at, first = 0;
+    for (scene = 1; scene < SCENES; scene++) {
+        if (share_at(scene, tick) == INT32_C(65536)) {
+            first = scene; /* those before it are not seen any more */
+        }
+    }
+    for (scene = first; scene < SCENES; scene++) {
+        const int32_t share = share_at(scene, tick);
+        light_t own = {0, 0, 0};
+        if (share == 0) {
+            continue;
+        }
+        for (at = scenes[scene].first; at < scenes[scene].stop; at++) {
+            const laid_t *one = &effects[at];
+            if (tick >= one->begin && tick < one->end && slot >= one->first && slot < one->stop) {
+                one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above);
+                one->lay(&own, &above);
+            }
+        }
+        light->red = faded(light->red, own.red, share);
+        light->green = faded(light->green, own.green, share);
+        light->blue = faded(light->blue, own.blue, share);
+    }
+}
+
+"""
+PLAYING = """\
 /* The bytes of one light in the order of its wire; a white die takes what the three colours have in common. */
 static uint8_t *put(uint8_t *bytes, const run_t *run, const light_t *light)
 {
@@ -219,7 +271,8 @@ def c_source(score: Score, part: Slice) -> str:
     return "\n".join([
         *_head(score, part), f'#include "{HEADER}"', "", c_prelude(programs), TYPES,
         *map(c_function, programs), *(LAYING[name] for name in layers), *(_effect(each) for each in laid),
-        *_tables(laid, part), PLAYING, *_capping(caps),
+        *_tables(laid, part), *_scenes(score, laid), BYTE, SCENES_PLAYED if score.windows else LAYERS_PLAYED, PLAYING,
+        *_capping(caps),
         FRAME.format(shown=_shown(score), lit=_lit(score), capped="    keep_within_caps();\n" if caps else ""),
     ])  # fmt: skip
 
@@ -281,7 +334,7 @@ def turned_lines(laid: Laid) -> list[str]:
     if effect.turned % count:
         lines.append(f"slot = (slot + {(-effect.turned) % count}) % {count}")
     if effect.backward:
-        lines.append(f"tick = {laid.end - laid.begin - 1} - tick")
+        lines.append(f"tick = {laid.own_end - laid.begin - 1} - tick")
     return lines
 
 
@@ -301,6 +354,23 @@ def _tables(laid: tuple[Laid, ...], part: Slice) -> Iterator[str]:
     yield from (_run(run) for run in part.runs)
     yield "};\n"
     yield f"static uint8_t frame[{part.byte_count}];\n"
+
+
+def _scenes(score: Score, laid: tuple[Laid, ...]) -> Iterator[str]:
+    """Where each scene begins, how long it fades in, and which effects are its own."""
+    if not score.windows:
+        return
+    yield "typedef struct {"
+    yield "    uint32_t begin, fade; /* frames */"
+    yield "    uint32_t first, stop; /* effects from first to before stop */"
+    yield "} scene_t;\n"
+    yield f"#define SCENES {len(score.windows)}ul"
+    yield "static const scene_t scenes[SCENES] = {"
+    for scene, window in enumerate(score.windows):
+        first = sum(each.scene < scene for each in laid)
+        stop = sum(each.scene <= scene for each in laid)
+        yield f"    {{{window.begin}ul, {window.fade}ul, {first}ul, {stop}ul}},"
+    yield "};\n"
 
 
 def _capping(caps: list[tuple[int, list[tuple[int, int, int, int]]]]) -> Iterator[str]:

@@ -21,10 +21,26 @@ def over(below, above):
     return above
 
 
+def share_at(begin, fade, tick):
+    """How far a scene has faded in at a frame, 65536 when it alone is seen."""
+    if tick < begin:
+        return 0
+    return 65536 if tick - begin >= fade else (tick - begin) * 65536 // fade
+
+
 def light_at(slot, tick):
     light = (0, 0, 0)
-    for begin, end, first, stop, lay, effect in EFFECTS:
-        if begin <= tick < end and first <= slot < stop:
+    for scene, (begin, fade) in enumerate(SCENES):
+        share = share_at(begin, fade, tick)
+        own = scene_at(scene, slot, tick) if share else (0, 0, 0)
+        light = tuple((light[at] * (65536 - share) + own[at] * share + 32768) >> 16 for at in range(3))
+    return light
+
+
+def scene_at(scene, slot, tick):
+    light = (0, 0, 0)
+    for of, begin, end, first, stop, lay, effect in EFFECTS:
+        if of == scene and begin <= tick < end and first <= slot < stop:
             above = effect(slot - first, tick - begin)
             light = tuple(lay(light[at], above[at]) for at in range(3))
     return light
@@ -81,7 +97,8 @@ def python_module(score: Score, part: Slice) -> str:
     programs = [kind.program for kind in kinds]
     runs = [(run.first, run.count, tuple(LETTERS.index(letter) for letter in run.order)) for run in part.runs]
     rows = [
-        f"    ({each.begin}, {each.end}, {each.first}, {each.stop}, {LAYS[each.effect.layer]}, {each.name}),"
+        f"    ({each.scene}, {each.begin}, {each.end}, {each.first}, {each.stop}, {LAYS[each.effect.layer]}, "
+        f"{each.name}),"
         for each in laid
     ]
     return "\n".join([
@@ -90,7 +107,9 @@ def python_module(score: Score, part: Slice) -> str:
         *(f"LIGHT_{light.name.upper()} = {light.number}" for light in score.lights), "", "",
         python_prelude(programs), *(f"\n{python_function(program)}" for program in programs),
         *(_effect(each) for each in laid), _shown(score), CAPPING, PLAYING, "", f"RUNS = {runs}",
-        f"CAPS = {cap_rows(score, part)}", "EFFECTS = [", *rows, "]", "",
+        f"CAPS = {cap_rows(score, part)}",
+        f"SCENES = {[(window.begin, window.fade) for window in score.windows] or [(0, 0)]}",
+        "EFFECTS = [", *rows, "]", "",
     ])  # fmt: skip
 
 

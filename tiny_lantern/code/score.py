@@ -17,8 +17,10 @@ from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.strip import PixelRun
-from tiny_lantern.show.limit import Cap, caps_of
+from tiny_lantern.show.capping import caps_of
+from tiny_lantern.show.limit import Cap
 from tiny_lantern.show.looks import look_numbers
+from tiny_lantern.show.scenes import Window, windows_of
 from tiny_lantern.show.weave import show_of
 
 PLAIN_ORDER = "RGB"
@@ -28,7 +30,8 @@ FINEST_US = 1_000_000
 
 @dataclass(frozen=True)
 class Laid:
-    """One effect: its function's name, the frames from ``begin`` to before ``end``, the lights from ``first`` to before
+    """One effect: its function's name, the frames from ``begin`` to before ``end`` in which it may be seen (by itself
+    it ends before ``own_end``), its scene, the lights from ``first`` to before
     ``stop``, and the numbers and lists that its program is given."""
 
     name: str
@@ -39,6 +42,8 @@ class Laid:
     first: int
     stop: int
     numbers: Mapping[str, Value]
+    scene: int = 0
+    own_end: int = 0
 
     def number(self, name: str) -> int:
         """A number that its program is given."""
@@ -101,6 +106,7 @@ class Score:
     slices: tuple[Slice, ...]
     lights: tuple[Light, ...]
     caps: tuple[Cap, ...] = ()
+    windows: tuple[Window, ...] = ()
 
     @property
     def kinds(self) -> tuple[EffectKind, ...]:
@@ -120,18 +126,22 @@ def score_of(build: Build) -> Score:
     return Score(
         build.name, stamp_of(build), build.timeline.count, round(FINEST_US / build.tick_hz), build.after_end,
         build.plays, tuple(_laid(build, names)), tuple(_slices(build)), tuple(_lights(build)), caps_of(build),
+        windows_of(build),
     )  # fmt: skip
 
 
-def _laid(build: Build, names: Names) -> Iterator[Laid]:
-    show = show_of(build)
+def _laid(build: Build, names: Names) -> list[Laid]:
+    """The effects, scene after scene, the lowest of each first."""
+    show, laid = show_of(build), []
     for number, effect in enumerate(build.effects):
         begin, end, first, stop = show.place(number)
         kind = effect_kinds()[effect.look.kind]
         numbers = look_numbers(effect.look, Span(stop - first, effect.length_s, build.tick_hz))
         where = build.line.piece(effect.first.piece_id).name
         name = names.of(f"{effect.look.word} on {where}", effect.look.kind)
-        yield Laid(name, effect, kind, begin, end, first, stop, numbers)
+        scene, seen_end = show.seen(number)
+        laid.append(Laid(name, effect, kind, begin, seen_end, first, stop, numbers, scene, end))
+    return sorted(laid, key=lambda one: one.scene)
 
 
 def _slices(build: Build) -> Iterator[Slice]:

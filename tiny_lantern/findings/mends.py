@@ -14,6 +14,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import Edit
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.plans.all_lines import feed_lines
+from tiny_lantern.show.capping import caps_of
 
 log = logging.getLogger(__name__)
 Cancelled = Callable[[], bool]
@@ -131,8 +132,11 @@ def holds(
     Raises:
         CancelledError: asked to stop.
     """
-    same_show = (outcome.effects, outcome.pieces, outcome.tick_hz, outcome.show_s) == (
-        evidence.build.effects, evidence.build.pieces, evidence.build.tick_hz, evidence.build.show_s,
+    same_show = (
+        outcome.effects, outcome.scenes, outcome.pieces, outcome.tick_hz, outcome.show_s, caps_of(outcome),
+    ) == (
+        evidence.build.effects, evidence.build.scenes, evidence.build.pieces, evidence.build.tick_hz,
+        evidence.build.show_s, caps_of(evidence.build),
     )  # fmt: skip
     flashes = evidence.flashes if same_show else find_flashes(outcome, cancelled=cancelled)
     after = severities(check(gather(outcome, evidence.load, flashes, cancelled), cancelled))

@@ -36,6 +36,7 @@ from tiny_lantern.model.rail import Rail
 from tiny_lantern.model.references import check_references
 from tiny_lantern.model.refers import Refers
 from tiny_lantern.model.room import Box, Passage
+from tiny_lantern.model.scene import Scene
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.timeline import Timeline
 from tiny_lantern.model.wiring import Wiring
@@ -250,6 +251,7 @@ class Build(Frozen):
     feeds: Annotated[tuple[Feed, ...], Field(max_length=5000)] = ()
     approaches: Annotated[tuple[Approach, ...], Field(max_length=5000)] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=5000)] = ()
+    scenes: Annotated[tuple[Scene, ...], Field(max_length=100)] = ()
     load_cases: Annotated[tuple[LoadCase, ...], Field(max_length=100)] = ()
     groups: Annotated[tuple[Group, ...], Field(max_length=500)] = ()
     boards: Annotated[tuple[Board, ...], Field(max_length=50)] = ()

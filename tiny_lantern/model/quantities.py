@@ -49,7 +49,7 @@ _PREFIXED: dict[str, dict[str, float]] = {
 _MOST = {"V": 1e4, "A": 1e3, "W": 1e6, "Hz": 1e9, "F": 10.0, "ohm": 1e9, "ohm/m": 1e4, "m": 1e5, "mm2": 1e4, "s": 1e6}
 _CODE = {"V": "V", "A": "A", "W": "W", "F": "F", "m": "m", "s": "s", "ohm": "Rr"}
 _EXAMPLES = {
-    "m": "1.5 m, 120 cm, 5ft, 6in", "mm2": "0.75 mm2, 18 AWG", "s": "2.5 s, 250 ms, 1:30",
+    "m": "1.5 m, 120 cm, 5ft, 6in", "mm2": "0.75 mm2, 18 AWG", "s": "2.5 s, 250 ms, 1:30, 2 Hz, 120 bpm",
     "ratio": "0.8, 80 %", "V": "5, 4.98 V, 3700 mV", "A": "20mA, 1.2 A", "W": "5 W, 250 mW",
     "ohm": "220R, 4k7, 0.05 ohm", "ohm/m": "0.06 ohm/m, 60 mohm/m", "Hz": "40 Hz, 1 kHz", "deg": "45, -30 deg",
     "px/m": "30, 60/m", "": "a number",
@@ -66,8 +66,9 @@ def parse_quantity(text: str, unit: str, where: str = "") -> float:
     """Read a typed quantity into SI units (mm² for a cross-section).
 
     Accepts engineering prefixes, a prefix or the unit in place of the decimal point (``4k7``, ``R47``, ``3V3``,
-    ``2m50``), decimal comma or point, spaced thousands, fractions, feet with inches, AWG for a cross-section and
-    ``m:ss`` for a time. What can be read in two ways is refused with both.
+    ``2m50``), decimal comma or point, spaced thousands, fractions, feet with inches, AWG for a cross-section; for a
+    time ``m:ss``, a rate (``2 Hz``, ``120 bpm``) or beats at a tempo (``2 beats at 96``). What can be
+    read in two ways is refused with both.
 
     Args:
         text: what the person typed.
@@ -111,7 +112,22 @@ def _clock(body: str, where: str) -> float | None:
         return int(clock[1] or 0) * 3600 + int(clock[2]) * 60 + float(clock[3].replace(",", "."))
     if both := re.fullmatch(r"(\d{1,4}) ?(?:m|min) ?(\d{1,2}(?:[.,]\d+)?) ?(?:s|sec)?", body):
         return int(both[1]) * 60 + float(both[2].replace(",", "."))
-    return None
+    return _rate(body, where)
+
+
+def _rate(body: str, where: str) -> float | None:
+    """How long one takes of so many a second or a minute, or so many beats at a tempo."""
+    rate = re.fullmatch(rf"({NUMBER}) ?(Hz|/s|per second|bpm|/min|per minute|a minute)", body, re.IGNORECASE)
+    beats = re.fullmatch(rf"({NUMBER}) ?beats? (?:at|@) ?({NUMBER})(?: ?bpm)?", body, re.IGNORECASE)
+    if rate is None and beats is None:
+        return None
+    often = number(rate[1], where) if rate else number(beats[2], where) if beats else 0.0
+    if often <= 0:
+        raise LanternError(f"“{body[:40]}” never comes round", where, "2 Hz, 120 bpm, 2 beats at 96")
+    if beats is not None:
+        return 60.0 * number(beats[1], where) / often
+    assert rate is not None
+    return (1.0 if rate[2].lower() in ("hz", "/s", "per second") else 60.0) / often
 
 
 def _gauge(body: str, where: str) -> float | None:

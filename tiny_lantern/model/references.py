@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from tiny_lantern.model.drive import Driver, Scanned
@@ -32,6 +33,7 @@ LIST_FIELDS = (
     "feeds",
     "approaches",
     "effects",
+    "scenes",
     "load_cases",
     "groups",
     "boards",
@@ -71,6 +73,12 @@ def check_references(build: Build) -> None:
         for at, ref in enumerate(group.slots):
             _on_piece(ref.index, *counts[ref.piece_id], f"groups[{number}].slots[{at}].index")
     _drive_fits(build, counts)
+    for number, (one, other) in enumerate(pairwise(build.scenes), 1):
+        if other.start_s <= one.start_s:
+            raise LanternError(
+                f"“{other.name}” does not begin after “{one.name}”", f"scenes[{number}].start_s",
+                f"later than {one.start_s:g} s",
+            )  # fmt: skip
     for number, effect in enumerate(build.effects):
         for ref, end in ((effect.first, "first"), (effect.last, "last")):
             _on_piece(ref.index, *counts[ref.piece_id], f"effects[{number}].{end}.index")

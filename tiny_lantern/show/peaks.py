@@ -12,7 +12,8 @@ from tiny_lantern.electrical.power_tree import lamp_loads_a
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.model.build import Build, Supply
 from tiny_lantern.model.errors import CancelledError
-from tiny_lantern.show.limit import FULL, MICRO, Load, drawn_ua, loads_on
+from tiny_lantern.show.caps import loads_on
+from tiny_lantern.show.limit import FULL, MICRO, Load, drawn_ua
 from tiny_lantern.show.weave import blocks
 
 
@@ -32,8 +33,8 @@ class Peak:
         return self.light_a + self.always_a + self.beside_a
 
 
-@memoised_on("effects", "tick_hz", "show_s", "pieces", "joints", "buses", "supplies", "feeds", "parts", "boards",
-             "drivers", "channels", "rails")  # fmt: skip
+@memoised_on("effects", "scenes", "tick_hz", "show_s", "pieces", "joints", "buses", "supplies", "feeds", "parts",
+             "boards", "drivers", "channels", "rails")  # fmt: skip
 def show_peaks(build: Build, *, cancelled: Callable[[], bool] = lambda: False) -> tuple[Peak, ...]:
     """The peaks of supplies that the show could overload; those that even full white leaves within what they may give
     for long are left out.

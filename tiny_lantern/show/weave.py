@@ -14,9 +14,11 @@ from tiny_lantern.kernel.nodes import HALF, ONE
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import CancelledError
+from tiny_lantern.show.capping import caps_of
 from tiny_lantern.show.crowd import Crowd, Laid
-from tiny_lantern.show.limit import Cap, capped, caps_of, scales_of
+from tiny_lantern.show.limit import Cap, capped, scales_of
 from tiny_lantern.show.looks import as_bytes, look_light
+from tiny_lantern.show.scenes import faded, scenes_of, seen_until, share_at, windows_of
 from tiny_lantern.show.turning import turned_places, turned_ticks
 
 Floats = NDArray[np.float64]
@@ -103,10 +105,15 @@ class Show:
 
     def __init__(self, build: Build, near: Show | None = None) -> None:
         self.tick_hz, self.slot_count = build.tick_hz, build.line.slot_count
-        self.caps = caps_of(build)
+        self.caps, self.windows = caps_of(build), windows_of(build)
         self._scales: dict[int, Ints] = {}
         self.effects, self._wired = build.effects, build.line.wired
         self._crowd: tuple[bytes, Crowd] | None = None
+        self._compile(build, near)
+        self._scene = scenes_of(self.windows, self._begin)
+        self._seen_end = seen_until(self.windows, self.effects, self._begin, self._end)
+
+    def _compile(self, build: Build, near: Show | None) -> None:
         same = near is not None and (near.tick_hz, near._wired) == (self.tick_hz, self._wired)
         if near is None or not same or len(near.effects) != len(self.effects):
             self._begin, self._end, self._first, self._stop = _laid(build, build.effects)
@@ -126,6 +133,14 @@ class Show:
         """
         return int(self._begin[number]), int(self._end[number]), int(self._first[number]), int(self._stop[number])
 
+    def seen(self, number: int) -> tuple[int, int]:
+        """The scene that an effect belongs to, and the frame after the last in which it may be seen. [-]
+
+        Args:
+            number: which one, the lowest 0. [-]
+        """
+        return int(self._scene[number]), int(self._seen_end[number])
+
     def under(self, ticks: Ints, slots: Ints | None = None) -> Ints:
         """Numbers of the effects that may be seen at some ticks on some slots, the lowest first.
 
@@ -135,11 +150,11 @@ class Show:
         """
         if not len(ticks) or (slots is not None and not len(slots)):
             return np.zeros(0, np.int64)
-        seen = (self._begin <= ticks[-1]) & (self._end > ticks[0])
+        seen = (self._begin <= ticks[-1]) & (self._seen_end > ticks[0])
         if slots is not None:
             seen &= (self._first <= slots[-1]) & (self._stop > slots[0])
         numbers = np.flatnonzero(seen)
-        return numbers[np.searchsorted(ticks, self._begin[numbers]) < np.searchsorted(ticks, self._end[numbers])]
+        return numbers[np.searchsorted(ticks, self._begin[numbers]) < np.searchsorted(ticks, self._seen_end[numbers])]
 
     def render(
         self, ticks: Ints, slots: Ints | None = None, cancelled: Callable[[], bool] = lambda: False,
@@ -197,25 +212,41 @@ class Show:
             CancelledError: asked to stop.
         """
         wanted = np.arange(self.slot_count) if slots is None else slots
-        laid = np.zeros((3, len(ticks), len(wanted)), np.int32)
         numbers = self.under(ticks, wanted)
-        if slots is None and len(ticks) == 1 and len(numbers) > FEW:
+        if not self.windows:
+            return as_frames(self._layers(numbers, ticks, wanted, slots is None, cancelled, light_of))
+        found = np.zeros((3, len(ticks), len(wanted)), np.int64)
+        shares = [share_at(window, ticks) for window in self.windows]
+        hidden = max((scene for scene, share in enumerate(shares) if (share == ONE).all()), default=0)
+        for scene, share in enumerate(shares):
+            if scene >= hidden and share.any():
+                own = numbers[self._scene[numbers] == scene]
+                found = faded(found, self._layers(own, ticks, wanted, slots is None, cancelled, light_of), share)
+        return as_frames(found)
+
+    def _layers(
+        self, numbers: Ints, ticks: Ints, wanted: Ints, whole: bool, cancelled: Callable[[], bool], light_of: LightOf
+    ) -> Light:  # fmt: skip
+        """Some effects laid on one another, the lowest first; ``whole`` where all lights are wanted.
+        (3, n_ticks, n_slots)"""
+        laid = np.zeros((3, len(ticks), len(wanted)), np.int32)
+        if whole and len(ticks) == 1 and len(numbers) > FEW:
             self._crowd_of(numbers).lay(laid[:, 0], int(ticks[0]), layered)
-            return as_frames(laid)
+            return laid
         for number in numbers:
             if cancelled():
                 raise CancelledError
-            rows = slice(*np.searchsorted(ticks, (self._begin[number], self._end[number])))
+            rows = slice(*np.searchsorted(ticks, (self._begin[number], self._seen_end[number])))
             first, stop = self._first[number], self._stop[number]
             columns = slice(*np.searchsorted(wanted, (first, stop)))
             if columns.start < columns.stop:
                 effect = self.effects[number]
                 span = Span(int(stop - first), effect.length_s, self.tick_hz)
-                ends = int(self._begin[number]), int(self._end[number])
+                ends = int(self._begin[number]), int(self._seen_end[number])
                 light = light_of(effect, wanted[columns] - first, span, ends, ticks[rows])
                 for below, above in zip(laid[:, rows, columns], light, strict=True):
                     below[:] = layered(below, above, effect.layer)
-        return as_frames(laid)
+        return laid
 
     def _crowd_of(self, numbers: Ints) -> Crowd:
         """Some effects compiled together; frames one after another mostly show the same ones."""
@@ -256,7 +287,7 @@ def show_of(build: Build, *, near: Show | None = None) -> Show:
     return _show_of(build, caps_of(build), near=near)
 
 
-@memoised_on("effects", "pieces", "tick_hz")
+@memoised_on("effects", "scenes", "pieces", "tick_hz")
 def _show_of(build: Build, caps: tuple[Cap, ...], *, near: Show | None = None) -> Show:
     return Show(build, near)
 

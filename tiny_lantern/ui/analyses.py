@@ -12,7 +12,7 @@ from tiny_lantern.model.build import Build
 
 COPPER = ("pieces", "joints", "buses", "supplies", "feeds", "parts")
 DRIVE = ("boards", "drivers", "channels", "rails")
-SHOW = ("pieces", "effects", "tick_hz", "show_s")
+SHOW = ("pieces", "effects", "scenes", "tick_hz", "show_s")
 EVERYTHING = tuple(Build.model_fields)
 Where = Literal["helper", "helper when big", "within findings"]
 
@@ -44,7 +44,9 @@ def _same(one: Any, other: Any) -> bool:
 
 
 SOLVE = Analysis("solve", (*COPPER, *DRIVE), "tiny_lantern.show.solved.solve_task", "helper")
-FLASHES = Analysis("flashes", (*SHOW, "parts"), "tiny_lantern.findings.evidence.find_flashes", "within findings")
+FLASHES = Analysis(
+    "flashes", (*SHOW, "parts", "supplies"), "tiny_lantern.findings.evidence.find_flashes", "within findings"
+)
 FINDINGS = Analysis("findings", EVERYTHING, "tiny_lantern.findings.judge.judge", "helper when big")
 MENDS = Analysis("mends", EVERYTHING, "tiny_lantern.findings.judge.mends_of", "helper when big")
 DRAW = Analysis("show-draw", (*COPPER, *DRIVE, *SHOW), "tiny_lantern.show.draw.show_draw", "helper when big")

@@ -12,7 +12,7 @@ from tiny_lantern.model.base import same_members
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
-from tiny_lantern.show.limit import caps_of
+from tiny_lantern.show.capping import caps_of
 from tiny_lantern.show.weave import Show, show_of
 from tiny_lantern.ui.session import Session
 
@@ -90,7 +90,7 @@ class FrameSource:
         else:
             shape = (build.effects, build.line.wired)
             self._seen = (build.pieces, build.effects, shape)
-        read = (shape, caps_of(build), build.tick_hz, tick, ended, self._session.held)
+        read = (shape, build.scenes, caps_of(build), build.tick_hz, tick, ended, self._session.held)
         if read != self._of:
             self._show = show_of(build, near=self._show)
             frame = self._show.render(np.array([tick]))[0]

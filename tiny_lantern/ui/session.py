@@ -76,6 +76,7 @@ class Session(QObject):
     load_changed = Signal()
     time_changed = Signal()
     held_changed = Signal()
+    loop_changed = Signal()
     solved_changed = Signal()
     findings_changed = Signal()
     draw_changed = Signal()
@@ -97,6 +98,7 @@ class Session(QObject):
         self.short: ShortPlace | None = None
         self.time_s = 0.0
         self.held: Held | None = None
+        self.loop_s: tuple[float, float] | None = None
         self.solved: Solved | None = None
         self.findings: list[Finding] = []
         self.evidence: Evidence | None = None
@@ -149,6 +151,7 @@ class Session(QObject):
         self.load = FullWhite()
         self.time_s = 0.0
         self.held = None
+        self.loop_s = None
         self.draw = None
         self.solved = None
         self.evidence = None
@@ -272,6 +275,13 @@ class Session(QObject):
             self.load = FrameLoad(time_s=time_s)
             self._solve()
             self._settle.start()
+
+    def set_loop(self, loop_s: tuple[float, float] | None) -> None:
+        """Play a stretch of the show over and over, from one moment to another, or all of it; the build stays as it
+        is."""
+        if loop_s != self.loop_s:
+            self.loop_s = loop_s
+            self.loop_changed.emit()
 
     def hold(self, held: Held | None) -> None:
         """Show some lights in a colour, whatever the show says, or let go of them; the build stays as it is."""

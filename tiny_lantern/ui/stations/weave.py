@@ -16,6 +16,7 @@ from tiny_lantern.ui.colours import image_of, screen_table
 from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.effect_form import EffectForm, whole_span
+from tiny_lantern.ui.stations.scene_form import SceneForm
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_canvas import NEW_S, WeaveCanvas
 from tiny_lantern.ui.widgets.fields import button, faint, panel, scrolled, side_by_side
@@ -96,6 +97,8 @@ class WeaveStation(QWidget):
         inside.addWidget(self.form)
         inside.addWidget(faint("Draw on the weave to lay one:"))
         inside.addLayout(self._palette())
+        self.scenes = SceneForm(session)
+        inside.addWidget(self.scenes)
         inside.addStretch(1)
         column.addWidget(scrolled(content))
         right = QVBoxLayout()

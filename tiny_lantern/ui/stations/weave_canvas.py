@@ -22,6 +22,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from tiny_lantern.model.edits_scenes import scene_ends_s
 from tiny_lantern.model.edits_show import (
     add_effect,
     change_effect,
@@ -92,6 +93,7 @@ class WeaveCanvas(QWidget):
             "The weave: arrow keys move the selected effect, Alt+arrows stretch it, N picks the next"
         )
         for signal in (session.build_changed, session.time_changed, session.selection_changed, session.draw_changed,
+                       session.loop_changed,
                        axis.changed, time.changed):  # fmt: skip
             signal.connect(self.update)
         session.build_changed.connect(lambda: time.follow(session.build.show_s))
@@ -132,6 +134,7 @@ class WeaveCanvas(QWidget):
             painter.drawPixmap(0, 0, self._boxes_picture())
         else:
             self._draw_boxes(painter)
+        self._scenes(painter)
         self._new(painter)
         self._selected_slot(painter)
         painter.setClipping(False)
@@ -169,6 +172,23 @@ class WeaveCanvas(QWidget):
     def _draw_boxes(self, painter: QPainter) -> None:
         area = QRectF(theme.GUTTER, 0, self.axis_width, self.height())
         draw_boxes(painter, self._session.build.effects, self._boxes_now, self._session.selection.one("effects"), area)
+
+    def _scenes(self, painter: QPainter) -> None:
+        """Where scenes begin, with their names, how long they fade in, and the stretch that is played over and over."""
+        session, height = self._session, self.height()
+        if session.loop_s is not None:
+            top, bottom = (self._time.to_y(time_s, height) for time_s in session.loop_s)
+            painter.fillRect(QRectF(self.width() - 4, top, 4, bottom - top), QColor(theme.NIGHT_TEAL))
+        painter.setFont(theme.font(8.5))
+        for scene, (start_s, _) in zip(session.build.scenes, scene_ends_s(session.build), strict=True):
+            y = self._time.to_y(start_s, height)
+            fade = self._time.to_y(start_s + scene.fade_s, height) - y
+            if fade > 1:
+                painter.fillRect(QRectF(theme.GUTTER, y, self.axis_width, fade), theme.with_alpha("#ffffff", 22))
+            painter.setPen(QPen(QColor("#ffffff"), 1, Qt.PenStyle.DashLine))
+            painter.drawLine(QPointF(theme.GUTTER, y), QPointF(self.width(), y))
+            box = QRectF(self.width() - 158, y + 2, 150, 15)
+            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, scene.name)
 
     def _new(self, painter: QPainter) -> None:
         if self._drawing is None:

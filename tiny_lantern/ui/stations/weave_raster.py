@@ -12,8 +12,10 @@ from PySide6.QtGui import QImage
 
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
+from tiny_lantern.model.scene import Scene
 from tiny_lantern.model.timeline import Timeline
-from tiny_lantern.show.limit import Cap, caps_of
+from tiny_lantern.show.capping import caps_of
+from tiny_lantern.show.limit import Cap
 from tiny_lantern.show.weave import KeptLight, LightOf, light_anew, show_of
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
@@ -36,15 +38,16 @@ class Sight:
     strips: tuple[object, ...]
     tick_hz: float
     caps: tuple[Cap, ...]
+    scenes: tuple[Scene, ...]
     ticks: Ints
     slots: Ints
     columns: Ints
 
     def same_as(self, other: Sight) -> bool:
         """Whether bytes for one serve the other."""
-        alike = (self.strips, self.tick_hz, self.caps) == (other.strips, other.tick_hz, other.caps)
+        own, theirs = ((one.strips, one.tick_hz, one.caps, one.scenes) for one in (self, other))
         pairs = ((self.ticks, other.ticks), (self.slots, other.slots), (self.columns, other.columns))
-        return alike and all(np.array_equal(one, two) for one, two in pairs)
+        return own == theirs and all(np.array_equal(one, two) for one, two in pairs)
 
 
 @dataclass(frozen=True, eq=False)
@@ -84,7 +87,7 @@ class WeaveRaster:
         dragged. None when there is nothing yet."""
         row_px = ROW_PX_DRAGGED if dragged else ROW_PX
         view = (self._axis.left_m, self._axis.right_m, self._time.top_s, self._time.bottom_s, width, height, row_px)
-        key = (view, build.effects, build.line.wired, build.tick_hz, build.show_s, caps_of(build))
+        key = (view, build.effects, build.line.wired, build.tick_hz, build.show_s, caps_of(build), build.scenes)
         if self._key != key:
             self._key = key
             self._follow(build, self._sight(build, width, height, row_px), key, dragged)
@@ -103,7 +106,7 @@ class WeaveRaster:
         middle = np.where(under.first < 0, -1, (under.first + under.stop - 1) // 2)
         slots, number = np.unique(middle, return_inverse=True)
         columns = number - 1 if len(slots) and slots[0] < 0 else number
-        return Sight(build.line.wired, build.tick_hz, caps_of(build), ticks, slots[slots >= 0], columns)
+        return Sight(build.line.wired, build.tick_hz, caps_of(build), build.scenes, ticks, slots[slots >= 0], columns)
 
     def _follow(self, build: Build, sight: Sight, key: tuple[object, ...], dragged: bool) -> None:
         """Render the frames in view, of the same view only those whose effects are no longer the same."""
@@ -111,6 +114,8 @@ class WeaveRaster:
         stale = np.ones(len(sight.ticks), bool)
         if before:
             stale = changed_rows(before.effects, build.effects, sight.ticks, build.timeline)
+            if build.scenes and stale.any():
+                stale[:] = True  # an effect may go on while the next scene fades in
         if before is None or not dragged:
             self._lights = KeptLight(sight.ticks) if dragged else None
         many = len(show_of(build).under(sight.ticks[stale], sight.slots)) > HERE_EFFECTS

@@ -157,7 +157,11 @@ class Transport(QWidget):
 
     def _advance(self) -> None:
         time_s = self._session.time_s + self._clock.restart() / 1000 * self._speed
-        build = self._session.build
+        build, loop = self._session.build, self._session.loop_s
+        if loop is not None and loop[1] <= build.show_s:
+            begin_s, end_s = loop
+            self._session.set_time(begin_s if not begin_s <= time_s < end_s else time_s)
+            return
         if time_s >= build.show_s:
             self._played += 1
             if build.after_end != "repeat" and self._played >= build.plays:
