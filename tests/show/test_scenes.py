@@ -139,6 +139,13 @@ def test_a_scene_is_doubled_taken_out_and_joined() -> None:
         remove_scene(only, only.scenes[0].id)
 
 
+def test_a_scene_begun_amid_an_effect_cuts_it_and_nothing_goes_dark() -> None:
+    build = add_effect(change_build(one_strip(10), show_s=10.0), look_of("steady", colour="#ff0000"), 0, 9, 0.0, 10.0)
+    cut = add_scene(build, 4.0)
+    assert [(effect.start_s, effect.length_s) for effect in cut.effects] == [(0, 4), (4, 6)]
+    assert np.array_equal(render(cut, np.arange(400)), render(build, np.arange(400)))
+
+
 def test_scenes_belong_to_moments_and_moments_to_scenes() -> None:
     build = three()
     assert [scene_at(build, t) for t in (0, 3.99, 4, 9, 100)] == [0, 0, 1, 2, 2]

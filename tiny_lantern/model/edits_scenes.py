@@ -9,6 +9,7 @@ from typing import Any
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import fresh_id, item, replaced, without
+from tiny_lantern.model.edits_show import split_effect
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.references import all_ids
@@ -45,7 +46,8 @@ def effects_in(build: Build, number: int) -> list[Effect]:
 
 
 def add_scene(build: Build, start_s: float, name: str = "") -> Build:
-    """Begin a scene at a moment; the first one made cuts the show in two.
+    """Begin a scene at a moment; the first one made cuts the show in two, and effects that go on there are cut with it,
+    since none is seen beyond its own scene.
 
     Args:
         build: the build.
@@ -61,6 +63,9 @@ def add_scene(build: Build, start_s: float, name: str = "") -> Build:
         scenes.append(made(Scene, id=fresh_id(build, "scene"), name="Scene 1", start_s=0.0))
     if any(abs(scene.start_s - start_s) < SHORTEST_S for scene in scenes):
         raise LanternError("a scene begins there already", "time", f"{SHORTEST_S:g} s away from where others begin")
+    for effect in build.effects:
+        if start_s - effect.start_s >= SHORTEST_S and effect.start_s + effect.length_s - start_s >= SHORTEST_S:
+            build = split_effect(build, effect.id, start_s)
     known = revise(build, scenes=tuple(scenes))
     new = made(Scene, id=fresh_id(known, "scene"), name=name or _free_name(known), start_s=start_s)
     return revise(build, scenes=tuple(sorted([*scenes, new], key=lambda scene: scene.start_s)))

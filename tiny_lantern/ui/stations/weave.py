@@ -69,7 +69,9 @@ class LookButton(QPushButton):
             painter.drawImage(QRectF(box.left() + 5, box.top() + 4, box.width() - 10, 22), self._image)
         painter.setFont(theme.font(WORD_SIZE))
         painter.setPen(QColor(theme.AMBER if self.isChecked() else theme.NIGHT_INK))
-        painter.drawText(box.adjusted(0, 27, 0, -1), Qt.AlignmentFlag.AlignCenter, self.word)
+        room = box.adjusted(2, 27, -2, -1)
+        word = painter.fontMetrics().elidedText(self.word, Qt.TextElideMode.ElideRight, int(room.width()))
+        painter.drawText(room, Qt.AlignmentFlag.AlignCenter, word)
 
 
 class WeaveStation(QWidget):
@@ -95,10 +97,11 @@ class WeaveStation(QWidget):
         self.board = button("Board …", tip="A simulated board that shows what is sent to it")
         inside.addLayout(side_by_side(self.hold, self.board))
         inside.addWidget(self.form)
-        inside.addWidget(faint("Draw on the weave to lay one:"))
-        inside.addLayout(self._palette())
         self.scenes = SceneForm(session)
         inside.addWidget(self.scenes)
+        inside.addSpacing(4)
+        inside.addWidget(faint("Draw on the weave to lay one:"))
+        inside.addLayout(self._palette())
         inside.addStretch(1)
         column.addWidget(scrolled(content))
         right = QVBoxLayout()

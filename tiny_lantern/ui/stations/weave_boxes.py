@@ -78,14 +78,15 @@ class WeaveBoxes:
 
 
 def draw_boxes(
-    painter: QPainter, effects: tuple[Effect, ...], boxes: Boxes, chosen_id: str | None, area: QRectF
+    painter: QPainter, effects: tuple[Effect, ...], boxes: Boxes, chosen_ids: tuple[str, ...], area: QRectF
 ) -> None:
-    """Draw the boxes in an area, the chosen one last; of names in one place only the topmost effect's."""
+    """Draw the boxes in an area, the chosen ones last; of names in one place only the topmost effect's."""
     seen = (boxes.right >= area.left()) & (boxes.left <= area.right())
     seen &= (boxes.bottom >= area.top()) & (boxes.top <= area.bottom())
     seen &= np.maximum(boxes.right - boxes.left, boxes.bottom - boxes.top) >= LEAST_SEEN
-    chosen = next((number for number, effect in enumerate(effects) if effect.id == chosen_id), None)
-    numbers = [number for number in np.flatnonzero(seen).tolist() if number != chosen]
+    wanted = set(chosen_ids)
+    chosen = [number for number, effect in enumerate(effects) if effect.id in wanted] if wanted else []
+    numbers = [number for number in np.flatnonzero(seen).tolist() if effects[number].id not in wanted]
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(QPen(theme.with_alpha("#c9d0d6", 110), 1))
     painter.drawRects([boxes.one(number).adjusted(0.5, 0.5, -0.5, -0.5) for number in numbers])
@@ -97,11 +98,11 @@ def draw_boxes(
     corners = np.array([[boxes.left[n], max(boxes.top[n], 0.0)] for n in roomy]).reshape(-1, 2)
     for number in reversed(one_of_each(corners, TAB)):
         draw_name(painter, effects[roomy[number]], boxes.one(roomy[number]), chosen=False)
-    if chosen is not None:
+    for number in chosen:
         painter.setPen(QPen(QColor(theme.AMBER), 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(boxes.one(chosen).adjusted(0.5, 0.5, -0.5, -0.5))
-        draw_name(painter, effects[chosen], boxes.one(chosen), chosen=True)
+        painter.drawRect(boxes.one(number).adjusted(0.5, 0.5, -0.5, -0.5))
+        draw_name(painter, effects[number], boxes.one(number), chosen=True)
 
 
 def draw_name(painter: QPainter, effect: Effect, box: QRectF, chosen: bool) -> None:

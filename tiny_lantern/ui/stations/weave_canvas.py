@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
-from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
@@ -22,14 +20,11 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QWidget
 
+from tiny_lantern.model.edits_many import move_effects
 from tiny_lantern.model.edits_scenes import scene_ends_s
 from tiny_lantern.model.edits_show import (
     add_effect,
-    change_effect,
-    nudge_effect,
     place_effect,
-    remove_effect,
-    split_effect,
 )
 from tiny_lantern.model.effects import Effect, Look
 from tiny_lantern.model.quantities import clock
@@ -39,18 +34,18 @@ from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_boxes import Boxes, WeaveBoxes, draw_boxes
 from tiny_lantern.ui.stations.weave_hold import Holder
+from tiny_lantern.ui.stations.weave_keys import SNAP_S, WeaveKeys
 from tiny_lantern.ui.stations.weave_margin import WeaveMargin
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster
 from tiny_lantern.ui.widgets.calm import Calm
 from tiny_lantern.ui.widgets.fields import plain_tip
 from tiny_lantern.ui.widgets.layer import Layer
-from tiny_lantern.ui.widgets.ruler import step_selection
 
 EDGE = 6.0
-SNAP_S = 0.1
 NEW_S = 4.0
 NEAR = 2.0
 MANY = 100
+SNAP_PX, MOST_MARKS = 5.0, 1000
 
 
 @dataclass(frozen=True)
@@ -85,6 +80,7 @@ class WeaveCanvas(QWidget):
         self._drawing: tuple[int, float, int, float] | None = None
         self._scrubbing = False
         self.holder = Holder(session, self)
+        self._keys = WeaveKeys(session, axis, time, self.holder)
         self.setMouseTracking(True)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumSize(200, 160)
@@ -160,7 +156,7 @@ class WeaveCanvas(QWidget):
         build, axis, time = self._session.build, self._axis, self._time
         shows = (
             build.effects, build.pieces, axis.left_m, axis.right_m, time.top_s, time.bottom_s,
-            self._session.selection.one("effects"),
+            self._session.selection.all("effects"),
         )  # fmt: skip
         size = self.size().toSizeF()
         kept = self._still.kept(size) if self._calm.waiting else None
@@ -171,7 +167,8 @@ class WeaveCanvas(QWidget):
 
     def _draw_boxes(self, painter: QPainter) -> None:
         area = QRectF(theme.GUTTER, 0, self.axis_width, self.height())
-        draw_boxes(painter, self._session.build.effects, self._boxes_now, self._session.selection.one("effects"), area)
+        chosen = self._session.selection.all("effects")
+        draw_boxes(painter, self._session.build.effects, self._boxes_now, chosen, area)
 
     def _scenes(self, painter: QPainter) -> None:
         """Where scenes begin, with their names, how long they fade in, and the stretch that is played over and over."""
@@ -279,7 +276,13 @@ class WeaveCanvas(QWidget):
             self._scrubbing = True
             return
         effect, edges = found
-        self._session.select("effects", effect.id)
+        chosen = self._session.selection.all("effects")
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            more = [one for one in chosen if one != effect.id] if effect.id in chosen else [*chosen, effect.id]
+            self._session.select("effects", *more)
+            return
+        if effect.id not in chosen or edges:
+            self._session.select("effects", effect.id)
         self._session.select_slot(slot)
         first, stop = self._session.build.line.covered(effect)
         self._grip = Grip(effect.id, edges, slot, time_s, first, stop, effect.start_s, effect.length_s)
@@ -320,7 +323,9 @@ class WeaveCanvas(QWidget):
         elif self._grip:
             grip, self._grip = self._grip, None
             if self._session.dragging:
-                self._session.commit(f"{'Stretched' if grip.edges else 'Moved'} {self._kind(grip.effect_id)}")
+                many = len(self._session.selection.all("effects"))
+                what = f"{many} effects" if many > 1 and not grip.edges else self._kind(grip.effect_id)
+                self._session.commit(f"{'Stretched' if grip.edges else 'Moved'} {what}")
 
     def lay(self, first: int, last: int, start_s: float, length_s: float) -> None:
         """Lay the brush on some lights for some time, and put the brush down."""
@@ -336,7 +341,11 @@ class WeaveCanvas(QWidget):
         self.laid.emit()
 
     def _drag(self, grip: Grip, slot: int, time_s: float) -> None:
-        slots, seconds = slot - grip.slot, self._snapped(time_s - grip.time_s)
+        slots, seconds = slot - grip.slot, self._step(grip, time_s - grip.time_s)
+        chosen = self._session.selection.all("effects")
+        if not grip.edges and len(chosen) > 1:
+            self._session.preview(partial(move_effects, ids=chosen, slots=slots, seconds=seconds))
+            return
         first, stop, start, length = grip.first, grip.stop, grip.start_s, grip.length_s
         if not grip.edges:
             first, stop, start = first + slots, stop + slots, start + seconds
@@ -353,6 +362,19 @@ class WeaveCanvas(QWidget):
             place_effect, effect_id=grip.effect_id, first_slot=first, stop_slot=stop, start_s=start, length_s=length
         )
         self._session.preview(edit)
+
+    def _step(self, grip: Grip, seconds: float) -> float:
+        """How far an edge goes in time: to where another effect, a scene or the caret is near, else by tenths."""
+        ends = {"t": (0.0,), "b": (grip.length_s,)}.get(grip.edges[-1:], (0.0, grip.length_s))
+        near_s = abs(self._time.to_time(SNAP_PX, self.height()) - self._time.to_time(0.0, self.height()))
+        build, held = self._session.build, set(self._session.selection.all("effects")) | {grip.effect_id}
+        marks = [0.0, build.show_s, self._session.time_s, *(scene.start_s for scene in build.scenes)]
+        for effect in build.effects[:MOST_MARKS]:
+            if effect.id not in held:
+                marks += [effect.start_s, effect.start_s + effect.length_s]
+        offsets = [mark - (grip.start_s + end) for mark in marks for end in ends]
+        best = min(offsets, key=lambda offset: abs(offset - seconds))
+        return best if abs(best - seconds) <= near_s else self._snapped(seconds)
 
     def _show_cursor(self, at: QPointF) -> None:
         found = self.effect_at(at) if self._session.build.pieces and at.x() >= theme.GUTTER else None
@@ -381,38 +403,10 @@ class WeaveCanvas(QWidget):
         event.accept()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        effect_id = self._session.selection.one("effects")
         if event.key() == Qt.Key.Key_Escape:
             self._escape()
-        elif event.key() == Qt.Key.Key_H:
-            self.holder.switch(not self.holder.on)
-        elif self.holder.on and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.holder.keep()
-        elif event.key() in (Qt.Key.Key_N, Qt.Key.Key_P):
-            self._next(1 if event.key() == Qt.Key.Key_N else -1)
-        elif effect_id and event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
-            kind = self._kind(effect_id)
-            self._session.apply(f"Removed {kind}", partial(remove_effect, effect_id=effect_id))
-        elif effect_id and event.key() in _TURNS:
-            self._turn(effect_id, Qt.Key(event.key()))
-        elif effect_id and event.key() in _ARROWS:
-            self._arrow(effect_id, event)
-        elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            step = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else SNAP_S
-            self._session.set_time(self._session.time_s + (step if event.key() == Qt.Key.Key_Down else -step))
-            self._time.reveal(self._session.time_s)
-        elif not step_selection(self._session, self._axis, event):
+        elif not self._keys.take(event):
             super().keyPressEvent(event)
-
-    def _turn(self, effect_id: str, key: Qt.Key) -> None:
-        """Mirror the selected effect, play it backward, move it round its lights, or cut it at the caret."""
-        effect = next(effect for effect in self._session.build.effects if effect.id == effect_id)
-        label, changes = _TURNS[key]
-        if label == "Split":
-            edit = partial(split_effect, effect_id=effect_id, time_s=self._session.time_s)
-        else:
-            edit = partial(change_effect, effect_id=effect_id, **changes(effect))
-        self._session.apply(f"{label} {effect.look.word}", edit)
 
     def _escape(self) -> None:
         if self.holder.on:
@@ -426,43 +420,3 @@ class WeaveCanvas(QWidget):
         else:
             self._session.select("effects")
         self.update()
-
-    def _next(self, by: int) -> None:
-        effects = self._session.build.effects
-        if not effects:
-            return
-        ids = [effect.id for effect in effects]
-        chosen = self._session.selection.one("effects")
-        at = (ids.index(chosen) + by) % len(ids) if chosen in ids else (0 if by > 0 else len(ids) - 1)
-        self._session.select("effects", ids[at])
-        self._time.reveal(effects[at].start_s)
-
-    def _arrow(self, effect_id: str, event: QKeyEvent) -> None:
-        big = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
-        right, down = _ARROWS[Qt.Key(event.key())]
-        slots, seconds = right * (10 if big else 1), down * (1.0 if big else SNAP_S)
-        kind = self._kind(effect_id)
-        if event.modifiers() & Qt.KeyboardModifier.AltModifier:
-            effect = next(effect for effect in self._session.build.effects if effect.id == effect_id)
-            first, stop = self._session.build.line.covered(effect)
-            edit = partial(
-                place_effect, effect_id=effect_id, first_slot=first, stop_slot=max(first + 1, stop + slots),
-                start_s=effect.start_s, length_s=effect.length_s + seconds,
-            )  # fmt: skip
-            self._session.apply(f"Stretched {kind}", edit)
-        else:
-            self._session.apply(
-                f"Moved {kind}", partial(nudge_effect, effect_id=effect_id, slots=slots, seconds=seconds)
-            )
-
-
-_TURNS: dict[Qt.Key, tuple[str, Callable[[Effect], dict[str, Any]]]] = {
-    Qt.Key.Key_M: ("Mirrored", lambda effect: {"mirrored": not effect.mirrored}),
-    Qt.Key.Key_B: ("Turned in time", lambda effect: {"backward": not effect.backward}),
-    Qt.Key.Key_BracketLeft: ("Moved round", lambda effect: {"turned": effect.turned - 1}),
-    Qt.Key.Key_BracketRight: ("Moved round", lambda effect: {"turned": effect.turned + 1}),
-    Qt.Key.Key_S: ("Split", lambda effect: {}),
-}
-_ARROWS = {
-    Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1), Qt.Key.Key_Down: (0, 1),
-}  # fmt: skip
