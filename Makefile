@@ -32,4 +32,4 @@ mutants: setup
 	@QT_QPA_PLATFORM=offscreen .venv/bin/python tools/mutants.py $(MODULE) $(TESTS) --most $(or $(MOST),10000)
 
 bench: setup
-	@for script in power plans effects drag pieces big startup; do .venv/bin/python benchmarks/$$script.py; done
+	@for script in power plans effects weave drag pieces big startup; do .venv/bin/python benchmarks/$$script.py; done

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtGui import QColor, QPainter, QPen, QPixmap
 
 from tiny_lantern.model.base import same_members
 from tiny_lantern.model.build import Build
@@ -20,6 +22,7 @@ from tiny_lantern.ui.stations.time_axis import TimeAxis
 Floats = NDArray[np.float64]
 NAME_SIZE = 8.5
 TAB = 18.0
+TAB_HIGH = 17
 NAME_ROOM = 30.0
 LEAST_SEEN = 1.5
 
@@ -109,11 +112,22 @@ def draw_name(painter: QPainter, effect: Effect, box: QRectF, chosen: bool) -> N
     """The tab with an effect's name, where there is room for it."""
     if box.height() <= TAB:
         return
-    painter.setFont(theme.font(NAME_SIZE))
     text = effect.look.word if effect.layer == "replace" else f"{effect.look.word} · {effect.layer}"
     width = theme.text_width(text, NAME_SIZE) + 12
     if box.width() > width:
-        tab = QRectF(box.left(), max(box.top(), 0.0), width, 17)
-        painter.fillRect(tab, QColor("#a3620c") if chosen else theme.with_alpha("#2a333f", 225))
-        painter.setPen(QColor("#ffffff"))
-        painter.drawText(tab, Qt.AlignmentFlag.AlignCenter, text)
+        at = QPointF(round(box.left()), round(max(box.top(), 0.0)))
+        painter.drawPixmap(at, _tab(text, math.ceil(width), chosen, painter.device().devicePixelRatioF()))
+
+
+@lru_cache(maxsize=256)
+def _tab(text: str, width: int, chosen: bool, scale: float) -> QPixmap:
+    """A name's tab as a picture: many effects have the same one."""
+    picture = QPixmap(round(width * scale), round(TAB_HIGH * scale))
+    picture.setDevicePixelRatio(scale)
+    picture.fill(QColor("#a3620c") if chosen else theme.with_alpha("#2a333f", 225))
+    painter = QPainter(picture)
+    painter.setFont(theme.font(NAME_SIZE))
+    painter.setPen(QColor("#ffffff"))
+    painter.drawText(QRectF(0, 0, width, TAB_HIGH), Qt.AlignmentFlag.AlignCenter, text)
+    painter.end()
+    return picture

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
     QImage,
@@ -46,6 +46,7 @@ NEW_S = 4.0
 NEAR = 2.0
 MANY = 100
 SNAP_PX, MOST_MARKS = 5.0, 1000
+PASSING_MS = 140
 
 
 @dataclass(frozen=True)
@@ -92,6 +93,12 @@ class WeaveCanvas(QWidget):
                        session.loop_changed,
                        axis.changed, time.changed):  # fmt: skip
             signal.connect(self.update)
+        self._passing = QTimer(self)
+        self._passing.setSingleShot(True)
+        self._passing.setInterval(PASSING_MS)
+        self._passing.timeout.connect(self.update)
+        for moved in (axis.changed, time.changed):
+            moved.connect(self._pass_by)
         session.build_changed.connect(lambda: time.follow(session.build.show_s))
         session.build_changed.connect(self._calm.ask)
 
@@ -149,7 +156,14 @@ class WeaveCanvas(QWidget):
         """The raster; while changes come too fast for it, as it last was."""
         if self._calm.waiting and self._raster.kept_image is not None:
             return self._raster.kept_image
+        if self._passing.isActive() and not self._session.dragging:
+            return self._raster.passing(self._session.build, self.axis_width, self.height())
         return self._raster.image(self._session.build, self.axis_width, self.height(), self._session.dragging)
+
+    def _pass_by(self) -> None:
+        """The view moves: only what comes into it is rendered until it rests."""
+        self._passing.start()
+        self.update()
 
     def _boxes_picture(self) -> QPixmap:
         """The boxes of many effects, which a moving caret leaves as they are."""

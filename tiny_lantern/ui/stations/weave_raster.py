@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import zip_longest
 
 import numpy as np
 from numpy.typing import NDArray
-from PySide6.QtGui import QImage
+from PySide6.QtCore import QRect, QRectF, QSize
+from PySide6.QtGui import QColor, QImage, QPainter
 
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
@@ -26,6 +28,7 @@ from tiny_lantern.ui.stations.time_axis import TimeAxis
 Ints = NDArray[np.int64]
 ROW_PX = 2
 ROW_PX_DRAGGED = 4
+ROW_PX_PASSING = 6
 HERE_EFFECTS = 250
 GROUND_COLUMN = -1
 
@@ -61,6 +64,50 @@ class Rendered:
     image: QImage
 
 
+@dataclass(frozen=True)
+class View:
+    """What part of the Line and of the show is in view. [m] [s]"""
+
+    left_m: float
+    right_m: float
+    top_s: float
+    bottom_s: float
+
+    def within(self, other: View, size: QSize) -> QRectF:
+        """Where it lies on a surface that shows another view."""
+        across, down = size.width() / (other.right_m - other.left_m), size.height() / (other.bottom_s - other.top_s)
+        return QRectF(
+            (self.left_m - other.left_m) * across, (self.top_s - other.top_s) * down,
+            (self.right_m - self.left_m) * across, (self.bottom_s - self.top_s) * down,
+        )  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class Passed:
+    """The image of a view under what is shown of a build."""
+
+    shown: tuple[object, ...]
+    view: View
+    image: QImage
+
+
+def _shown(build: Build) -> tuple[object, ...]:
+    """All of a build that the weave shows."""
+    return (build.effects, build.line.wired, build.tick_hz, build.show_s, caps_of(build), build.scenes)
+
+
+def bands_around(place: QRectF, size: QSize) -> list[QRect]:
+    """What is left of a surface around a rectangle: above and below it over the whole width, then beside it."""
+    wide, high = size.width(), size.height()
+    top, bottom = (min(max(math.ceil(y), 0), high) for y in (place.top(), math.floor(place.bottom())))
+    left, right = (min(max(math.ceil(x), 0), wide) for x in (place.left(), math.floor(place.right())))
+    if bottom <= top or right <= left:
+        return [QRect(0, 0, wide, high)]
+    bands = [QRect(0, 0, wide, top), QRect(0, bottom, wide, high - bottom),
+             QRect(0, top, left, bottom - top), QRect(right, top, wide - right, bottom - top)]  # fmt: skip
+    return [band for band in bands if not band.isEmpty()]
+
+
 class WeaveRaster:
     """Renders what is in view and keeps it until the view or the effects change.
 
@@ -80,30 +127,65 @@ class WeaveRaster:
         self._axis, self._time, self._background, self._ready = axis, time, background, ready
         self._key: tuple[object, ...] = ()
         self._kept: Rendered | None = None
+        self._passed: Passed | None = None
         self._lights: KeptLight | None = None
 
     def image(self, build: Build, width: float, height: float, dragged: bool = False) -> QImage | None:
         """The image of what is in view, to be stretched over a surface of a size; coarser in time while something is
         dragged. None when there is nothing yet."""
         row_px = ROW_PX_DRAGGED if dragged else ROW_PX
-        view = (self._axis.left_m, self._axis.right_m, self._time.top_s, self._time.bottom_s, width, height, row_px)
-        key = (view, build.effects, build.line.wired, build.tick_hz, build.show_s, caps_of(build), build.scenes)
+        view, shown = self._view(), _shown(build)
+        key = (view, width, height, row_px, shown)
         if self._key != key:
             self._key = key
             self._follow(build, self._sight(build, width, height, row_px), key, dragged)
-        return self._kept.image if self._kept else None
+        if self._kept is None:
+            return None
+        self._passed = Passed(shown, view, self._kept.image)
+        return self._kept.image
+
+    def _view(self) -> View:
+        return View(self._axis.left_m, self._axis.right_m, self._time.top_s, self._time.bottom_s)
+
+    def passing(self, build: Build, width: float, height: float) -> QImage | None:
+        """The image while the view itself moves: what is known of it where it lies now, and only what comes into view
+        rendered, coarsely. None when there is nothing yet."""
+        before, view, shown = self._passed, self._view(), _shown(build)
+        if before is None or before.shown != shown:
+            return self.image(build, width, height)
+        size = QSize(max(1, round(width)), max(1, round(height)))
+        if before.view == view and before.image.size() == size:
+            return before.image
+        image = QImage(size, QImage.Format.Format_RGB32)
+        image.fill(QColor(theme.NIGHT_GROUND))
+        painter = QPainter(image)
+        place = before.view.within(view, size)
+        painter.drawImage(place, before.image)
+        for band in bands_around(place, size):
+            sight = self._sight(build, width, height, ROW_PX_PASSING, band)
+            if len(sight.ticks) and len(sight.slots):
+                painter.drawImage(QRectF(band), rendered(build, sight, None, np.ones(len(sight.ticks), bool)).image)
+        painter.end()
+        self._passed = Passed(shown, view, image)
+        return image
 
     @property
     def kept_image(self) -> QImage | None:
         """The image as it was last rendered."""
         return self._kept.image if self._kept else None
 
-    def _sight(self, build: Build, width: float, height: float, row_px: int) -> Sight:
-        rows = max(1, int(height / row_px))
-        times = self._time.to_time((np.arange(rows) + 0.5) * height / rows, height)  # type: ignore[arg-type]
+    def _sight(
+        self, build: Build, width: float, height: float, row_px: int, band: QRect | None = None
+    ) -> Sight:  # fmt: skip
+        """What is seen on a surface of a size, or in a band of it."""
+        band = band or QRect(0, 0, max(1, round(width)), round(height))
+        rows = max(1, int(band.height() / row_px))
+        y = band.top() + (np.arange(rows) + 0.5) * band.height() / rows
+        times = self._time.to_time(y, height)  # type: ignore[arg-type]
         ticks = build.timeline.all_on_show(np.asarray(times))
         under = self._axis.columns(max(1, round(width)))
         middle = np.where(under.first < 0, -1, (under.first + under.stop - 1) // 2)
+        middle = middle[band.left() : band.right() + 1]
         slots, number = np.unique(middle, return_inverse=True)
         columns = number - 1 if len(slots) and slots[0] < 0 else number
         return Sight(build.line.wired, build.tick_hz, caps_of(build), build.scenes, ticks, slots[slots >= 0], columns)
