@@ -13,6 +13,7 @@ from tiny_lantern.model.edits_drive import add_board, change_channels, change_dr
 from tiny_lantern.model.edits_names import add_group, note_lamp
 from tiny_lantern.model.edits_pieces import add_strip, change_piece, change_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_feed, change_supply
+from tiny_lantern.model.edits_scenes import add_scene, change_scene
 from tiny_lantern.model.edits_show import add_effect, change_effect
 from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.layouts import AlongArc, AlongLine, AlongPath, AroundRing, AsGrid
@@ -163,8 +164,16 @@ def pier() -> Build:
     return pier_drive(pier_show(build))
 
 
+BERTHS = """\
+1000 x2
+1100 x2
+1110 x2
+1111 x4
+0000 x2"""
+
+
 def pier_show(build: Build) -> Build:
-    """An evening: the deck is lit, the carousel turns, the arcade plays, the light goes round."""
+    """Dusk, an evening with everything turning, and the last boat; each scene fades into the next."""
     spans = {span.piece.name: span for span in build.line.spans}
 
     def lay(name: str, look, start_s: float, length_s: float, layer: str = "replace") -> None:
@@ -173,21 +182,39 @@ def pier_show(build: Build) -> Build:
         build = add_effect(build, look, span.first, span.stop - 1, start_s, length_s)
         build = change_effect(build, build.effects[-1].id, layer=layer)
 
-    lay("Lighthouse", look_of("breathe", colour="#fff2dc", period_s=4, low=0.05), 0, 80)
-    lay("Deck lamps", look_of("steady", colour="#ffdca8"), 0, 80)
+    deck, edge = look_of("steady", colour="#ffdca8"), look_of("steady", colour="#2a1206")
+    beam = look_of("lighthouse", colour="#fff2dc", period_s=4, width=0.3, low=0.05)
+    wheel = look_of("wheel", level=0.9, period_s=8, turns=1.0)
+    lay("Lighthouse", beam, 0, 24)
+    lay("Deck lamps", deck, 0, 24)
+    lay("Carousel", look_of("gradient", colour="#301004", colour_to="#ff9a3c", period_s=9, turns=2.0), 0, 24)
+    lay("Berths", look_of("steady", colour="#00c040"), 0, 24)
+    lay("Arcade 8×8", look_of("text", text="GULL PIER", colour="#ff5a3c", speed=7), 0, 24)
+    lay("Deck edge", edge, 0, 24)
+    lay("Lighthouse", beam, 24, 38)
+    lay("Deck lamps", deck, 24, 38)
     tide = look_of("chase", colour="#ffb648", length_px=2, tail_px=2, spacing_px=6, speed_px_per_s=3)
-    lay("Signal panel", tide, 0, 80)
-    lay("Carousel", look_of("wheel", level=0.9, period_s=8, turns=1.0), 0, 80)
-    lay("Berths", look_of("steady", colour="#00c040"), 0, 40)
-    lay("Berths", look_of("blink", colour="#ff3020", period_s=4, duty=0.5), 40, 40)
+    lay("Signal panel", tide, 24, 38)
+    lay("Carousel", wheel, 24, 38)
+    lay("Berths", look_of("steady", colour="#00c040"), 24, 20)
+    lay("Berths", look_of("blink", colour="#ff3020", period_s=4, duty=0.5), 44, 18)
     ghosts = look_of("chase", colour="#ff5a3c", length_px=9, tail_px=20, spacing_px=32, speed_px_per_s=16)
-    lay("Arcade 8×8", ghosts, 0, 80)
-    lay("Festoon", look_of("wheel", level=0.8, period_s=12, turns=0.8), 0, 80)
-    lay("Flood", look_of("steady", colour="#fff2dc"), 20, 60)
-    lay("Deck edge", look_of("steady", colour="#2a1206"), 0, 80)
+    lay("Arcade 8×8", ghosts, 24, 38)
+    lay("Festoon", look_of("wheel", level=0.8, period_s=12, turns=0.8), 24, 38)
+    lay("Flood", look_of("steady", colour="#fff2dc"), 26, 34)
+    lay("Deck edge", edge, 24, 38)
     sparks = look_of("chase", colour="#ff8a4c", length_px=3, tail_px=14, spacing_px=30, speed_px_per_s=12)
-    lay("Deck edge", sparks, 4, 76, "lighten")
-    return build
+    lay("Deck edge", sparks, 26, 34, "lighten")
+    lay("Lighthouse", look_of("morse", text="night", colour="#fff2dc", words_per_min=6), 62, 18)
+    lay("Deck lamps", deck, 62, 10)
+    lay("Carousel", look_of("fade", colour="#ff9a3c", colour_to="#000000", curve="ease out"), 62, 14)
+    lay("Berths", look_of("steps", table=BERTHS, colour="#ff3020", step_s=0.5), 62, 18)
+    lay("Arcade 8×8", look_of("text", text="LAST BOAT", colour="#ff5a3c", speed=7), 62, 18)
+    lay("Deck edge", edge, 62, 18)
+    for start_s, name, fade_s in ((24.0, "Evening", 4.0), (62.0, "Last boat", 3.0)):
+        build = add_scene(build, start_s, name)
+        build = change_scene(build, build.scenes[-1].id, fade_s=fade_s)
+    return change_scene(build, build.scenes[0].id, name="Dusk", fade_s=3.0)
 
 
 PIER_WAYS = (("Lighthouse", "switch", 0.02), ("Deck lamps", "register", 0.008), ("Signal panel", "register", 0.008),

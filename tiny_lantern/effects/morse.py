@@ -31,13 +31,14 @@ def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
 
 KIND = EffectKind(
     kind="morse",
-    help="A text in Morse code on all its lights, again and again: a message, a station's call, a distress lamp.",
+    help="A text in Morse code on all its lights, again and again: a message, a station's call. Above 7 words a minute "
+    "its dots flash more than three times a second.",
     rank=38,
     parameters=(
         ColourParameter("colour", "colour", "#fff2cc"),
         ColourParameter("rest", "between", "#000000"),
         TextParameter("text", "text", "PIER", units_of, ACCEPTED),
-        Number("words_per_min", "words a minute", 12.0, 1, 60),
+        Number("words_per_min", "words a minute", 6.0, 1, 60),
     ),
     light=_light,
     numbers=_numbers,

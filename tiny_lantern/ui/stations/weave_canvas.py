@@ -198,8 +198,10 @@ class WeaveCanvas(QWidget):
                 painter.fillRect(QRectF(theme.GUTTER, y, self.axis_width, fade), theme.with_alpha("#ffffff", 22))
             painter.setPen(QPen(QColor("#ffffff"), 1, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(theme.GUTTER, y), QPointF(self.width(), y))
-            box = QRectF(self.width() - 158, y + 2, 150, 15)
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, scene.name)
+            wide = theme.text_width(scene.name, 8.5) + 10
+            box = QRectF(self.width() - 6 - wide, y, wide, 16)
+            painter.fillRect(box, theme.with_alpha(theme.NIGHT_GROUND, 215))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, scene.name)
 
     def _new(self, painter: QPainter) -> None:
         if self._drawing is None:
