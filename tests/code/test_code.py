@@ -11,7 +11,7 @@ from hypothesis import HealthCheck, given, settings
 
 from tests.support.builds import builds, one_strip, part
 from tests.support.compiled import CC
-from tests.support.driven import driven, lamps, lit
+from tests.support.driven import driven, flood, hold, lamps, lit
 from tests.support.pieces import pier
 from tiny_lantern.code.c_show import HEADER
 from tiny_lantern.code.files import code_files, size_of
@@ -21,6 +21,7 @@ from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.edits_drive import change_channel
 from tiny_lantern.model.edits_names import note_lamp
 from tiny_lantern.model.edits_pieces import add_piece, add_strip, change_piece
 from tiny_lantern.model.edits_power import change_supply
@@ -28,6 +29,8 @@ from tiny_lantern.model.edits_scenes import add_scene, change_scene
 from tiny_lantern.model.edits_show import add_effect, change_effect
 from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.show.channels import channel_duties
+from tiny_lantern.show.levels import levels_at, levels_of
 from tiny_lantern.show.weave import render
 from tiny_lantern.ui.files import demo_build
 
@@ -35,7 +38,9 @@ TICKS = 2000
 MAIN = """
 #include <stdio.h>
 #include "lantern.h"
+void lantern_levels(const uint16_t *levels, uint32_t count);
 void lantern_write(const uint8_t *bytes, uint32_t count) { fwrite(bytes, 1, count, stdout); }
+void lantern_levels(const uint16_t *levels, uint32_t count) { fwrite(levels, 2, count, stderr); }
 int main(void)
 {
     uint32_t tick;
@@ -47,6 +52,11 @@ int main(void)
 
 def played_in_c(build: Build, ticks: int, folder: Path) -> list[bytes]:
     """What each board sends over some ticks, compiled as C99 with every warning an error."""
+    return [sent for sent, _ in both_in_c(build, ticks, folder)]
+
+
+def both_in_c(build: Build, ticks: int, folder: Path) -> list[tuple[bytes, bytes]]:
+    """What each board sends over some ticks, and the levels of the channels that it drives itself."""
     files = code_files(build)
     for name, text in files.items():
         (folder / name).write_text(text, encoding="utf-8")
@@ -57,7 +67,8 @@ def played_in_c(build: Build, ticks: int, folder: Path) -> list[bytes]:
             program = folder / name.removesuffix(".c")
             sources = [str(folder / name), str(folder / "main.c")]
             subprocess.run([*CC, "-I", str(folder), *sources, "-o", str(program)], check=True)
-            sent.append(subprocess.run([str(program)], check=True, capture_output=True).stdout)
+            done = subprocess.run([str(program)], check=True, capture_output=True)
+            sent.append((done.stdout, done.stderr))
     return sent
 
 
@@ -170,6 +181,41 @@ def test_a_cap_is_kept_by_the_board_as_it_is_by_the_program(tmp_path: Path) -> N
     assert b"".join(played_in_python(build, some)[0]) == ours[some].tobytes()
 
 
+def test_a_board_sets_the_levels_of_what_it_drives_as_they_are_worked_out_here(tmp_path: Path) -> None:
+    build = demo_build("pier")
+    ((_, told),) = both_in_c(build, 400, tmp_path)
+    frames = render(build, np.arange(400))
+    ours = np.concatenate([levels_at(levels_of(build, driver), frames) for driver in build.drivers], axis=1)
+    assert np.array_equal(np.frombuffer(told, np.uint16).reshape(400, -1), ours)
+    assert {0, 65535} <= set(ours.ravel().tolist())
+    assert len(set(ours[:, 0].tolist())) > 20  # the lighthouse dims
+    room: dict[str, object] = {}
+    exec(next(iter(code_files(build, "python").values())), room)
+    for tick in (0, 123, 399):
+        assert room["levels"](room["frame"](tick)) == ours[tick].tolist()  # type: ignore[operator]
+
+
+@pytest.mark.parametrize("kind", ["register", "pwm", "relay", "hold", "sink"])
+def test_whole_levels_are_the_duties_that_are_judged(kind: str) -> None:
+    piece = {"relay": flood(), "hold": hold(3)}.get(kind, lamps(3, "led-red-5mm"))
+    build = lit(driven(kind, piece), kind="breathe", colour="#c08040", period_s=3.0)
+    driver, frames = build.drivers[0], render(build, np.arange(0, 400, 7))
+    assert levels_at(levels_of(build, driver), frames) / 65535 == pytest.approx(
+        channel_duties(build, driver, frames), abs=2 / 65535
+    )
+
+
+def test_dies_whites_and_trims_count_in_levels() -> None:
+    build = lit(driven("pwm", lamps(1, "lamp-rgb-cathode")), colour="#ff8040")
+    frames = render(build, np.array([0]))
+    levels = levels_of(build, build.drivers[0])
+    assert [level.channel.die for level in levels] == ["red", "green", "blue"]
+    full = levels_at(levels, frames)[0]
+    assert full.tolist() == [min(65535, int(byte) * 65536 // 255) for byte in frames[0, 0]]
+    halved = levels_of(change_channel(build, levels[0].channel.id, trim=0.5), build.drivers[0])
+    assert levels_at(halved, frames)[0, 0] == full[0] // 2
+
+
 def test_orders_of_colours_are_applied_last(tmp_path: Path) -> None:
     build = lit(one_strip(3), colour="#ff8000")
     for order in ("GRB", "BRG"):
@@ -272,7 +318,7 @@ void main(void)
 @pytest.mark.skipif(
     not (shutil.which("sdcc") and shutil.which("sz80")), reason="no compiler and simulator of 16-bit int"
 )
-@pytest.mark.parametrize("kinds", [("chase", "breathe", "scanner"), ("candle", "wheel")])
+@pytest.mark.parametrize("kinds", [("chase", "breathe", "scanner"), ("candle", "wheel"), ("steps", "morse")])
 def test_where_int_has_sixteen_bits_it_plays_the_same(kinds: tuple[str, ...], tmp_path: Path) -> None:
     build = one_strip(4)
     for number, kind in enumerate(kinds):
@@ -280,6 +326,9 @@ def test_where_int_has_sixteen_bits_it_plays_the_same(kinds: tuple[str, ...], tm
         build = add_effect(build, look, number, 3, number * 0.5, 9.0)
         layer = ("replace", "add", "dim")[number]
         build = change_effect(build, build.effects[-1].id, layer=layer, mirrored=number == 1, backward=number == 2)
+    build = change_supply(build, "supply", show_cap_a=0.08)
+    build = add_scene(build, 1.0)
+    build = change_scene(build, build.scenes[1].id, fade_s=1.0)
     files = code_files(build)
     for name, text in files.items():
         (tmp_path / name).write_text(text, encoding="utf-8")

@@ -8,6 +8,7 @@ from tiny_lantern.code.names import comment
 from tiny_lantern.code.score import LETTERS, Laid, Run, Score, Slice, cap_rows
 from tiny_lantern.kernel.c99 import c_constant, c_function, c_list, c_prelude
 from tiny_lantern.model.quantities import clock
+from tiny_lantern.show.levels import HALF_LEVEL
 
 HEADER = "lantern.h"
 LAYERS = {"replace": "lay_over", "add": "lay_add", "lighten": "lay_lighten", "dim": "lay_dim"}
@@ -188,8 +189,42 @@ void lantern_frame(uint32_t tick)
         }}
     }}
 {capped}    lantern_write(frame, (uint32_t)sizeof frame);
-}}
+{levelled}}}
 """
+LEVELLING = """\
+/* The level of one channel: its colour's part of the light, what three colours have in common where it has no weights,
+ * on from half up where it only switches, on at any light where it holds a lamp. */
+static uint16_t level_of(const channel_t *channel)
+{
+    const uint8_t *light = &frame[channel->at];
+    const uint8_t *least = light;
+    uint32_t asked = light[0] * channel->red + light[1] * channel->green + light[2] * channel->blue;
+    if ((channel->red | channel->green | channel->blue) == 0) {
+        least = (light[1] < *least) ? &light[1] : least;
+        least = (light[2] < *least) ? &light[2] : least;
+        asked = *least * UINT32_C(65536);
+    }
+    asked = (asked + UINT32_C(127)) / UINT32_C(255);
+    if (asked > UINT32_C(65535)) {
+        asked = UINT32_C(65535);
+    }
+    if (channel->on_from != 0) {
+        return (asked >= channel->on_from) ? UINT16_C(65535) : 0;
+    }
+    return (uint16_t)((asked * channel->trim) >> 16);
+}
+
+static void set_levels(void)
+{
+    static uint16_t levels[CHANNELS];
+    uint32_t at;
+    for (at = 0; at < CHANNELS; at++) {
+        levels[at] = level_of(&channels[at]);
+    }
+    lantern_levels(levels, CHANNELS);
+}
+"""
+ON_FROM = {"dims": 0, "switches": HALF_LEVEL, "holds": 1}
 CAPPING = """\
 /* Dims a frame that would draw more than a supply may give: by one share for all of the lights on it. */
 static void keep_within_caps(void)
@@ -249,8 +284,17 @@ def c_header(score: Score) -> str:
         "/* Works one frame out and hands its bytes to lantern_write; call it once a frame with 0, 1, 2 ... */",
         "void lantern_frame(uint32_t tick);", "",
         "/* Yours: send the bytes to the lights. */",
-        "void lantern_write(const uint8_t *bytes, uint32_t count);", "", "#endif", "",
+        "void lantern_write(const uint8_t *bytes, uint32_t count);", "", *_level_hook(score), "#endif", "",
     ])  # fmt: skip
+
+
+def _level_hook(score: Score) -> list[str]:
+    if not any(part.levels for part in score.slices):
+        return []
+    return [
+        "/* Yours: set what the board drives itself, 0 to 65535 each, in the order of the table in its source. */",
+        "void lantern_levels(const uint16_t *levels, uint32_t count);", "",
+    ]  # fmt: skip
 
 
 def c_source(score: Score, part: Slice) -> str:
@@ -272,8 +316,11 @@ def c_source(score: Score, part: Slice) -> str:
         *_head(score, part), f'#include "{HEADER}"', "", c_prelude(programs), TYPES,
         *map(c_function, programs), *(LAYING[name] for name in layers), *(_effect(each) for each in laid),
         *_tables(laid, part), *_scenes(score, laid), BYTE, SCENES_PLAYED if score.windows else LAYERS_PLAYED, PLAYING,
-        *_capping(caps),
-        FRAME.format(shown=_shown(score), lit=_lit(score), capped="    keep_within_caps();\n" if caps else ""),
+        *_capping(caps), *_levelling(part),
+        FRAME.format(
+            shown=_shown(score), lit=_lit(score), capped="    keep_within_caps();\n" if caps else "",
+            levelled="    set_levels();\n" if part.levels else "",
+        ),
     ])  # fmt: skip
 
 
@@ -386,6 +433,25 @@ def _capping(caps: list[tuple[int, list[tuple[int, int, int, int]]]]) -> Iterato
         yield "    {" + ", ".join("{" + ", ".join(f"{ua}ul" for ua in row) + "}" for row in rows) + "},"
     yield "};\n"
     yield CAPPING
+
+
+def _levelling(part: Slice) -> Iterator[str]:
+    """The channels that the board drives itself, and how their levels are worked out."""
+    if not part.levels:
+        return
+    yield "typedef struct {"
+    yield "    uint32_t at; /* where its light's bytes begin in the frame */"
+    yield "    uint32_t red, green, blue; /* what each colour counts for, 65536 for all of it */"
+    yield "    uint32_t on_from; /* 0 for one that dims, else the level from which it is on */"
+    yield "    uint32_t trim; /* what full means, 65536 for all of it */"
+    yield "} channel_t;\n"
+    yield f"#define CHANNELS {len(part.levels)}ul"
+    yield "static const channel_t channels[CHANNELS] = {"
+    for driven in part.levels:
+        numbers = (driven.at, *driven.level.weights, ON_FROM[driven.level.sort], driven.level.trim)
+        yield f"    {{{', '.join(f'{number}ul' for number in numbers)}}}, /* {comment(driven.title)} */"
+    yield "};\n"
+    yield LEVELLING
 
 
 def _run(run: Run) -> str:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from tiny_lantern.code.c_show import effects_on, turned_lines
+from collections.abc import Iterator
+
+from tiny_lantern.code.c_show import ON_FROM, effects_on, turned_lines
 from tiny_lantern.code.names import comment
 from tiny_lantern.code.score import LETTERS, Laid, Score, Slice, cap_rows
 from tiny_lantern.kernel.nodes import Node
@@ -62,6 +64,19 @@ def frame(tick):
             found.extend(bytes_of(light_at(slot, shown) if lit else (0, 0, 0), order))
     return within_caps(found)
 '''
+LEVELLING = '''
+def levels(found):
+    """What the board drives itself, 0 to 65535 each, from the bytes of a frame."""
+    told = []
+    for at, red, green, blue, on_from, trim in CHANNELS:
+        light = found[at : at + 3]
+        asked = light[0] * red + light[1] * green + light[2] * blue
+        if not (red or green or blue):
+            asked = min(light) * 65536
+        asked = min((asked + 127) // 255, 65535)
+        told.append((65535 if asked >= on_from else 0) if on_from else asked * trim >> 16)
+    return told
+'''
 CAPPING = '''
 def within_caps(found):
     """A frame that would draw more than a supply may give, dimmed by one share for all of the lights on it."""
@@ -106,11 +121,17 @@ def python_module(score: Score, part: Slice) -> str:
         f"TICKS = {score.ticks}", f"TICK_US = {score.tick_us}",
         *(f"LIGHT_{light.name.upper()} = {light.number}" for light in score.lights), "", "",
         python_prelude(programs), *(f"\n{python_function(program)}" for program in programs),
-        *(_effect(each) for each in laid), _shown(score), CAPPING, PLAYING, "", f"RUNS = {runs}",
+        *(_effect(each) for each in laid), _shown(score), LEVELLING, CAPPING, PLAYING, "", f"RUNS = {runs}",
         f"CAPS = {cap_rows(score, part)}",
         f"SCENES = {[(window.begin, window.fade) for window in score.windows] or [(0, 0)]}",
-        "EFFECTS = [", *rows, "]", "",
+        "CHANNELS = [", *_channels(part), "]", "EFFECTS = [", *rows, "]", "",
     ])  # fmt: skip
+
+
+def _channels(part: Slice) -> Iterator[str]:
+    for driven in part.levels:
+        numbers = (driven.at, *driven.level.weights, ON_FROM[driven.level.sort], driven.level.trim)
+        yield f"    {numbers},  # {comment(driven.title)}"
 
 
 def _effect(laid: Laid) -> str:

@@ -10,6 +10,7 @@ from tiny_lantern.code.names import Names, identifier
 from tiny_lantern.effects.kind import EffectKind, Span, Value
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.emitters import by_data_line
 from tiny_lantern.model.errors import LanternError
@@ -18,6 +19,7 @@ from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.show.capping import caps_of
+from tiny_lantern.show.levels import Level, levels_of
 from tiny_lantern.show.limit import Cap
 from tiny_lantern.show.looks import look_numbers
 from tiny_lantern.show.scenes import Window, windows_of
@@ -69,13 +71,25 @@ class Run:
 
 
 @dataclass(frozen=True)
+class Driven:
+    """One channel that the board drives itself: what it is called, where its light's three bytes begin in the frame,
+    and how its level comes about."""
+
+    title: str
+    at: int
+    level: Level
+
+
+@dataclass(frozen=True)
 class Slice:
-    """The part of the show that one board plays: its name, and its lights in the order in which they are sent."""
+    """The part of the show that one board plays: its name, its lights in the order in which they are sent, its pins,
+    and the channels that it drives itself."""
 
     name: str
     title: str
     runs: tuple[Run, ...]
     pins: tuple[tuple[str, str], ...]
+    levels: tuple[Driven, ...] = ()
 
     @property
     def byte_count(self) -> int:
@@ -164,7 +178,30 @@ def _slices(build: Build) -> Iterator[Slice]:
             if driver.board_id == board.id
             for pin in driver.pins
         ]
-        yield Slice(names.of(board.name, "board"), board.name, tuple(_runs(build, own)), tuple(pins))
+        runs = tuple(_runs(build, own))
+        drivers = [driver for driver in build.drivers if driver.board_id == board.id]
+        yield Slice(names.of(board.name, "board"), board.name, runs, tuple(pins), tuple(_driven(build, drivers, runs)))
+
+
+def _driven(build: Build, drivers: Sequence[Driver], runs: Sequence[Run]) -> Iterator[Driven]:
+    """The channels of some drivers, output after output."""
+    for driver in drivers:
+        for level in levels_of(build, driver):
+            ref = level.channel.slots[0]
+            piece = build.line.piece(ref.piece_id)
+            die = f", {level.channel.die}" if level.channel.die else ""
+            title = f"{driver.name} output {level.channel.output}: {piece.place_name(ref.index)}{die}"
+            yield Driven(title, _offset(runs, level.slot), level)
+
+
+def _offset(runs: Sequence[Run], slot: int) -> int:
+    """Where the bytes of a light begin in a board's frame. [-]"""
+    at = 0
+    for run in runs:
+        if run.first <= slot < run.first + run.count:
+            return at + (slot - run.first) * len(run.order)
+        at += run.count * len(run.order)
+    raise LookupError(f"light {slot} is not on this board")
 
 
 def _runs(build: Build, pieces: Sequence[Piece]) -> Iterator[Run]:
