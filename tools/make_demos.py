@@ -14,7 +14,7 @@ from tiny_lantern.model.edits_names import add_group, note_lamp
 from tiny_lantern.model.edits_pieces import add_strip, change_piece, change_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_feed, change_supply
 from tiny_lantern.model.edits_scenes import add_scene, change_scene
-from tiny_lantern.model.edits_show import add_effect, change_effect
+from tiny_lantern.model.edits_show import add_effect, change_effect, follow_group
 from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.layouts import AlongArc, AlongLine, AlongPath, AroundRing, AsGrid
 from tiny_lantern.model.store import save
@@ -200,6 +200,8 @@ def pier_show(build: Build) -> Build:
     lay("Berths", look_of("blink", colour="#ff3020", period_s=4, duty=0.5), 44, 18)
     ghosts = look_of("chase", colour="#ff5a3c", length_px=9, tail_px=20, spacing_px=32, speed_px_per_s=16)
     lay("Arcade 8×8", ghosts, 24, 38)
+    inward = next(group.id for group in build.groups if group.name == "Arcade inward")
+    build = follow_group(build, build.effects[-1].id, inward)
     lay("Festoon", look_of("wheel", level=0.8, period_s=12, turns=0.8), 24, 38)
     lay("Flood", look_of("steady", colour="#fff2dc"), 26, 34)
     lay("Deck edge", edge, 24, 38)

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from tiny_lantern.code.names import comment
 from tiny_lantern.code.score import LETTERS, Laid, Run, Score, Slice, cap_rows
 from tiny_lantern.kernel.c99 import c_constant, c_function, c_list, c_prelude
+from tiny_lantern.kernel.nodes import listed
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.show.levels import HALF_LEVEL
 
@@ -20,7 +21,7 @@ typedef struct {
 typedef struct {
     uint32_t begin, end; /* frames from begin to before end */
     uint32_t first, stop; /* lights from first to before stop */
-    void (*light)(int32_t slot, int32_t tick, light_t *light);
+    uint8_t (*light)(int32_t slot, int32_t tick, light_t *light); /* 0 for a light that it leaves alone */
     void (*lay)(light_t *below, const light_t *above);
 } laid_t;
 
@@ -94,8 +95,9 @@ static void light_at(uint32_t slot, uint32_t tick, light_t *light)
     for (at = 0; at < EFFECTS; at++) {
         const laid_t *one = &effects[at];
         if (tick >= one->begin && tick < one->end && slot >= one->first && slot < one->stop) {
-            one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above);
-            one->lay(light, &above);
+            if (one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above)) {
+                one->lay(light, &above);
+            }
         }
     }
 }
@@ -139,8 +141,9 @@ static void light_at(uint32_t slot, uint32_t tick, light_t *light)
         for (at = scenes[scene].first; at < scenes[scene].stop; at++) {
             const laid_t *one = &effects[at];
             if (tick >= one->begin && tick < one->end && slot >= one->first && slot < one->stop) {
-                one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above);
-                one->lay(&own, &above);
+                if (one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above)) {
+                    one->lay(&own, &above);
+                }
             }
         }
         light->red = faded(light->red, own.red, share);
@@ -360,13 +363,23 @@ def _effect(laid: Laid) -> str:
         given += [name, f"INT32_C({len(laid.list(node.name))})"]
     unused = [f"    (void){name};" for name in ("slot", "tick") if name not in given]
     turned = [f"    {line};" for line in turned_lines(laid)]
+    if laid.slots is not None:
+        node = listed("places", -1, len(laid.slots))
+        lists.append(c_list(f"{laid.name}_places", node, laid.places))
+        found = [f"    slot = {laid.name}_places[slot];", "    if (slot < 0) {", "        return 0;", "    }"]
+        turned = [*found, *turned]
     call = ", ".join([*given, "&light->red", "&light->green", "&light->blue"])
     return "\n".join([
         *lists, f"/* {effect.look.word}, lights {laid.first} to {laid.stop - 1}, {clock(effect.start_s)} for "
         f"{effect.length_s:g} s */",
-        f"static void {laid.name}(int32_t slot, int32_t tick, light_t *light)", "{", *turned, *unused,
-        f"    {laid.kind.program.name}({call});", "}", "",
+        f"static uint8_t {laid.name}(int32_t slot, int32_t tick, light_t *light)", "{", *turned, *unused,
+        f"    {laid.kind.program.name}({call});", "    return 1;", "}", "",
     ])  # fmt: skip
+
+
+def _where(laid: Laid) -> str:
+    ends = f"lights {laid.first} to {laid.stop - 1}"
+    return ends if laid.slots is None else f"{len(laid.slots)} of {ends}, in the order of a group"
 
 
 def turned_lines(laid: Laid) -> list[str]:
@@ -375,7 +388,7 @@ def turned_lines(laid: Laid) -> list[str]:
     Args:
         laid: the effect.
     """
-    effect, count, lines = laid.effect, laid.stop - laid.first, []
+    effect, count, lines = laid.effect, laid.count, []
     if effect.mirrored:
         lines.append(f"slot = {count - 1} - slot")
     if effect.turned % count:

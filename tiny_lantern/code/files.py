@@ -62,6 +62,7 @@ def size_of(score: Score, part: Slice) -> Size:
     flash += sum(len(program.steps) * STEP_BYTES for program in programs)
     flash += sum(EFFECT_BYTES + CALL_BYTES * len(each.kind.program.inputs) for each in laid)
     flash += sum(LIST_BYTES[list_type(n)] * len(each.list(n.name)) for each in laid for n in each.kind.program.lists)
+    flash += sum(LIST_BYTES["int32_t"] * (each.stop - each.first) for each in laid if each.slots is not None)
     return Size(part.byte_count + STACK_BYTES, flash)
 
 

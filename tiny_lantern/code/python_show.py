@@ -44,7 +44,8 @@ def scene_at(scene, slot, tick):
     for of, begin, end, first, stop, lay, effect in EFFECTS:
         if of == scene and begin <= tick < end and first <= slot < stop:
             above = effect(slot - first, tick - begin)
-            light = tuple(lay(light[at], above[at]) for at in range(3))
+            if above is not None:
+                light = tuple(lay(light[at], above[at]) for at in range(3))
     return light
 
 
@@ -141,6 +142,9 @@ def _effect(laid: Laid) -> str:
     ]
     lists = "".join(f"\n{laid.name}_{node.name} = {_list(node, laid.list(node.name))}\n" for node in program.lists)
     turned = "".join(f"    {line}\n" for line in turned_lines(laid))
+    if laid.slots is not None:
+        lists += f"\n{laid.name}_places = {laid.places}\n"
+        turned = f"    slot = {laid.name}_places[slot]\n    if slot < 0:\n        return None\n{turned}"
     called = f"{program.name}({', '.join(given)})"
     return f"{lists}\ndef {laid.name}(slot, tick):\n{turned}    return {called}\n"
 

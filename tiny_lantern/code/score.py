@@ -46,10 +46,24 @@ class Laid:
     numbers: Mapping[str, Value]
     scene: int = 0
     own_end: int = 0
+    slots: tuple[int, ...] | None = None
+
+    @property
+    def count(self) -> int:
+        """How many lights it has. [-]"""
+        return self.stop - self.first if self.slots is None else len(self.slots)
+
+    @property
+    def places(self) -> tuple[int, ...]:
+        """Of each light from ``first`` to before ``stop`` its place in the group that the effect follows, -1 where it
+        is not in it."""
+        assert self.slots is not None
+        at = {slot: place for place, slot in enumerate(self.slots)}
+        return tuple(at.get(slot, -1) for slot in range(self.first, self.stop))
 
     def number(self, name: str) -> int:
         """A number that its program is given."""
-        value = self.stop - self.first if name == "count" else self.numbers[name]
+        value = self.count if name == "count" else self.numbers[name]
         assert isinstance(value, int)
         return value
 
@@ -150,11 +164,14 @@ def _laid(build: Build, names: Names) -> list[Laid]:
     for number, effect in enumerate(build.effects):
         begin, end, first, stop = show.place(number)
         kind = effect_kinds()[effect.look.kind]
-        numbers = look_numbers(effect.look, Span(stop - first, effect.length_s, build.tick_hz))
+        slots = show.lights(number)
+        count = stop - first if slots is None else len(slots)
+        numbers = look_numbers(effect.look, Span(count, effect.length_s, build.tick_hz))
         where = build.line.piece(effect.first.piece_id).name
         name = names.of(f"{effect.look.word} on {where}", effect.look.kind)
         scene, seen_end = show.seen(number)
-        laid.append(Laid(name, effect, kind, begin, seen_end, first, stop, numbers, scene, end))
+        order = None if slots is None else tuple(slots.tolist())
+        laid.append(Laid(name, effect, kind, begin, seen_end, first, stop, numbers, scene, end, order))
     return sorted(laid, key=lambda one: one.scene)
 
 

@@ -16,6 +16,7 @@ from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.plans.all_lines import feed_lines
 from tiny_lantern.show.capping import caps_of
 
+SHOWN = ("effects", "scenes", "groups", "pieces", "tick_hz", "show_s")
 log = logging.getLogger(__name__)
 Cancelled = Callable[[], bool]
 
@@ -132,12 +133,8 @@ def holds(
     Raises:
         CancelledError: asked to stop.
     """
-    same_show = (
-        outcome.effects, outcome.scenes, outcome.pieces, outcome.tick_hz, outcome.show_s, caps_of(outcome),
-    ) == (
-        evidence.build.effects, evidence.build.scenes, evidence.build.pieces, evidence.build.tick_hz,
-        evidence.build.show_s, caps_of(evidence.build),
-    )  # fmt: skip
+    alike = all(getattr(outcome, field) == getattr(evidence.build, field) for field in SHOWN)
+    same_show = alike and caps_of(outcome) == caps_of(evidence.build)
     flashes = evidence.flashes if same_show else find_flashes(outcome, cancelled=cancelled)
     after = severities(check(gather(outcome, evidence.load, flashes, cancelled), cancelled))
     if any(member.key in after for member in finding.each):

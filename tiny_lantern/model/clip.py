@@ -107,14 +107,16 @@ def pasted(build: Build, text: str) -> Build:
         again = revise(joint, id=fresh_id(build, "joint"), from_strip_id=ids[joint.from_strip_id],
                        to_strip_id=ids[joint.to_strip_id])  # fmt: skip
         build = revise(build, joints=(*build.joints, again))
+    renamed: dict[str, str] = {}
     for group in clip.groups:
         slots = tuple(_moved(ref, ids) for ref in group.slots)
         taken = {other.name for other in build.groups}
         name = numbered_name(group.name, taken) if group.name in taken else group.name
-        build = revise(build, groups=(*build.groups, revise(group, id=fresh_id(build, name), name=name, slots=slots)))
+        renamed[group.id] = fresh_id(build, name)
+        build = revise(build, groups=(*build.groups, revise(group, id=renamed[group.id], name=name, slots=slots)))
     for effect in clip.effects:
         laid = revise(effect, id=fresh_id(build, effect.look.kind), first=_moved(effect.first, ids),
-                      last=_moved(effect.last, ids))  # fmt: skip
+                      last=_moved(effect.last, ids), group_id=renamed.get(effect.group_id or ""))  # fmt: skip
         build = revise(build, effects=(*build.effects, laid))
     return _with_drive(build, clip, part_ids, ids)
 

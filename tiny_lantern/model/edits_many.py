@@ -85,10 +85,13 @@ def move_effects(build: Build, ids: Collection[str], slots: int, seconds: float)
 
     def changes(effect: Effect) -> dict[str, Any]:
         first, stop = moved[effect.id]
+        start_s = round(effect.start_s + seconds, 3)
+        if effect.group_id is not None:
+            return {"start_s": start_s}
         return {
             "first": build.line.ref_at(first + slots),
             "last": build.line.ref_at(stop - 1 + slots),
-            "start_s": round(effect.start_s + seconds, 3),
+            "start_s": start_s,
         }
 
     return change_effects(build, ids, changes)

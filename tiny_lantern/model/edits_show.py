@@ -90,6 +90,8 @@ def place_effect(
     first = max(0, min(first_slot, total - width))
     length = min(max(SHORTEST_S, length_s), build.show_s)
     start = max(0.0, min(start_s, build.show_s - length))
+    if item(build.effects, effect_id, "effect").group_id is not None:  # its lights are the group's, wherever they lie
+        return change_effect(build, effect_id, start_s=round(start, 3), length_s=round(length, 3))
     return change_effect(
         build,
         effect_id,
@@ -97,6 +99,21 @@ def place_effect(
         last=build.line.ref_at(first + width - 1),
         start_s=round(start, 3),
         length_s=round(length, 3),
+    )
+
+
+def follow_group(build: Build, effect_id: str, group_id: str | None) -> Build:
+    """Let an effect follow a group in its order, or its lights on the Line again.
+
+    Raises:
+        LanternError: there is no such group.
+    """
+    if group_id is None:
+        return change_effect(build, effect_id, group_id=None)
+    group = item(build.groups, group_id, "group")
+    slots = sorted(build.line.slot_of(ref) for ref in group.slots)
+    return change_effect(
+        build, effect_id, group_id=group_id, first=build.line.ref_at(slots[0]), last=build.line.ref_at(slots[-1])
     )
 
 

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
 from pydantic import AfterValidator, Field, create_model
 
 from tiny_lantern.effects.kind import ColourParameter, EffectKind, Parameter, TextParameter
 from tiny_lantern.effects.registry import effect_kinds
-from tiny_lantern.model.base import Colour, Frozen, Id, Seconds
+from tiny_lantern.model.base import Colour, Frozen, Id, Seconds, revise
 from tiny_lantern.model.piece import PieceId
+from tiny_lantern.model.refers import Refers
 
 Layer = Literal["replace", "add", "lighten", "dim"]
 
@@ -96,7 +98,8 @@ def look_of(kind: str, **values: Any) -> Look:
 
 class Effect(Frozen):
     """A rectangle on the weave: lights ``first`` to ``last`` inclusive, from ``start_s`` for ``length_s``; ``mirrored``
-    on its lights, ``turned`` round them by so many, played ``backward`` in time."""
+    on its lights, ``turned`` round them by so many, played ``backward`` in time. One that follows a group has the
+    lights of that group, in its order; ``first`` and ``last`` then only say where on the Line they lie."""
 
     id: Id
     first: SlotRef
@@ -107,4 +110,11 @@ class Effect(Frozen):
     mirrored: bool = False
     turned: Annotated[int, Field(ge=-100_000, le=100_000)] = 0
     backward: bool = False
+    group_id: Annotated[Id, Refers("groups")] | None = None
     look: AnyLook
+
+    def without(self, ids: Collection[str]) -> Effect | None:
+        """The effect on its lights of the Line when the group that it follows is gone; None when its lights are."""
+        if self.first.piece_id in ids or self.last.piece_id in ids:
+            return None
+        return revise(self, group_id=None)

@@ -154,6 +154,7 @@ def known_ids(build: Build) -> dict[str, set[str]]:
     known["drivers"] = {driver.id for driver in build.drivers}
     known["supplies"] = {supply.id for supply in build.supplies}
     known["rails"] = {rail.id for rail in build.rails}
+    known["groups"] = {group.id for group in build.groups}
     return known
 
 

@@ -21,13 +21,20 @@ Ints = NDArray[Any]
 
 @dataclass(frozen=True)
 class Laid:
-    """An effect with its place: lights from ``first`` to before ``stop``, frames from ``begin`` to before ``end``."""
+    """An effect with its place: lights from ``first`` to before ``stop``, frames from ``begin`` to before ``end``; of
+    one that follows a group its slots in order, (n_slots,)."""
 
     effect: Effect
     first: int
     stop: int
     begin: int
     end: int
+    slots: Ints | None = None
+
+    @property
+    def count(self) -> int:
+        """How many lights it has. [-]"""
+        return self.stop - self.first if self.slots is None else len(self.slots)
 
 
 @dataclass(frozen=True)
@@ -50,8 +57,10 @@ class Crowd:
     """
 
     def __init__(self, laid: list[Laid], tick_hz: float) -> None:
-        counts = np.array([each.stop - each.first for each in laid], np.int64)
-        self._columns = _runs(np.array([each.first for each in laid], np.int64), counts)
+        counts = np.array([each.count for each in laid], np.int64)
+        self._columns = np.concatenate(
+            [np.arange(each.first, each.stop) if each.slots is None else each.slots for each in laid]
+        )
         self._starts = np.concatenate([[0], np.cumsum(counts)])
         self._kinds = list(_by_kind(laid, counts, self._starts, tick_hz))
         self._layers = list(_disjoint(laid))

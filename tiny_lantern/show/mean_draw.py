@@ -30,8 +30,8 @@ def mean_draw_a(build: Build, draw: ShowDraw | None, drive: DriveSolution) -> di
     return found
 
 
-@memoised_on("effects", "scenes", "pieces", "joints", "buses", "supplies", "feeds", "boards", "rails", "channels",
-             "drivers", "parts", "tick_hz", "show_s")  # fmt: skip
+@memoised_on("effects", "scenes", "groups", "pieces", "joints", "buses", "supplies", "feeds", "boards", "rails",
+             "channels", "drivers", "parts", "tick_hz", "show_s")  # fmt: skip
 def mean_shares(build: Build) -> dict[str, float]:
     """Mean duty of each driver's channels over the show, by its id, 0 to 1. [-]"""
     found = {}

@@ -33,8 +33,8 @@ class Peak:
         return self.light_a + self.always_a + self.beside_a
 
 
-@memoised_on("effects", "scenes", "tick_hz", "show_s", "pieces", "joints", "buses", "supplies", "feeds", "parts",
-             "boards", "drivers", "channels", "rails")  # fmt: skip
+@memoised_on("effects", "scenes", "groups", "tick_hz", "show_s", "pieces", "joints", "buses", "supplies", "feeds",
+             "parts", "boards", "drivers", "channels", "rails")  # fmt: skip
 def show_peaks(build: Build, *, cancelled: Callable[[], bool] = lambda: False) -> tuple[Peak, ...]:
     """The peaks of supplies that the show could overload; those that even full white leaves within what they may give
     for long are left out.

@@ -110,6 +110,9 @@ class Show:
         self.effects, self._wired = build.effects, build.line.wired
         self._crowd: tuple[bytes, Crowd] | None = None
         self._compile(build, near)
+        self._order = _orders(build)
+        for number, slots in self._order.items():
+            self._first[number], self._stop[number] = slots.min(), slots.max() + 1
         self._scene = scenes_of(self.windows, self._begin)
         self._seen_end = seen_until(self.windows, self.effects, self._begin, self._end)
 
@@ -237,16 +240,36 @@ class Show:
             if cancelled():
                 raise CancelledError
             rows = slice(*np.searchsorted(ticks, (self._begin[number], self._seen_end[number])))
+            columns, places, count = self._lights(number, wanted)
+            if len(places):
+                effect = self.effects[number]
+                span = Span(count, effect.length_s, self.tick_hz)
+                ends = int(self._begin[number]), int(self._seen_end[number])
+                light = light_of(effect, places, span, ends, ticks[rows])
+                for below, above in zip(laid[:, rows], light, strict=True):
+                    below[:, columns] = layered(below[:, columns], above, effect.layer)
+        return laid
+
+    def lights(self, number: int) -> Ints | None:
+        """The slots of an effect that follows a group, in its order; None for one that lies on the Line. (n_slots,)
+
+        Args:
+            number: which one, the lowest 0. [-]
+        """
+        return self._order.get(number)
+
+    def _lights(self, number: int, wanted: Ints) -> tuple[slice | Ints, Ints, int]:
+        """Which of the slots wanted, rising, an effect has, the place of each within it, and how many it has in all."""
+        order = self._order.get(int(number))
+        if order is None:
             first, stop = self._first[number], self._stop[number]
             columns = slice(*np.searchsorted(wanted, (first, stop)))
-            if columns.start < columns.stop:
-                effect = self.effects[number]
-                span = Span(int(stop - first), effect.length_s, self.tick_hz)
-                ends = int(self._begin[number]), int(self._seen_end[number])
-                light = light_of(effect, wanted[columns] - first, span, ends, ticks[rows])
-                for below, above in zip(laid[:, rows, columns], light, strict=True):
-                    below[:] = layered(below, above, effect.layer)
-        return laid
+            return columns, wanted[columns] - first, int(stop - first)
+        rising = np.argsort(order)
+        at = np.minimum(np.searchsorted(order, wanted, sorter=rising), len(order) - 1)
+        places = rising[at]
+        has = np.flatnonzero(order[places] == wanted)
+        return has, places[has], len(order)
 
     def _crowd_of(self, numbers: Ints) -> Crowd:
         """Some effects compiled together; frames one after another mostly show the same ones."""
@@ -255,7 +278,7 @@ class Show:
             laid = []
             for number in numbers.tolist():
                 begin, end, first, stop = self.place(number)
-                laid.append(Laid(self.effects[number], first, stop, begin, end))
+                laid.append(Laid(self.effects[number], first, stop, begin, end, self._order.get(number)))
             self._crowd = key, Crowd(laid, self.tick_hz)
         return self._crowd[1]
 
@@ -287,7 +310,17 @@ def show_of(build: Build, *, near: Show | None = None) -> Show:
     return _show_of(build, caps_of(build), near=near)
 
 
-@memoised_on("effects", "scenes", "pieces", "tick_hz")
+def _orders(build: Build) -> dict[int, Ints]:
+    """The slots, in their order, of each effect that follows a group, by its number."""
+    groups = {group.id: group for group in build.groups}
+    return {
+        number: np.array([build.line.slot_of(ref) for ref in groups[effect.group_id].slots], np.int64)
+        for number, effect in enumerate(build.effects)
+        if effect.group_id is not None
+    }
+
+
+@memoised_on("effects", "scenes", "groups", "pieces", "tick_hz")
 def _show_of(build: Build, caps: tuple[Cap, ...], *, near: Show | None = None) -> Show:
     return Show(build, near)
 

@@ -12,7 +12,7 @@ from tiny_lantern.model.build import Build
 
 COPPER = ("pieces", "joints", "buses", "supplies", "feeds", "parts")
 DRIVE = ("boards", "drivers", "channels", "rails")
-SHOW = ("pieces", "effects", "scenes", "tick_hz", "show_s")
+SHOW = ("pieces", "effects", "scenes", "groups", "tick_hz", "show_s")
 EVERYTHING = tuple(Build.model_fields)
 Where = Literal["helper", "helper when big", "within findings"]
 

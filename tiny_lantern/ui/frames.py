@@ -90,7 +90,7 @@ class FrameSource:
         else:
             shape = (build.effects, build.line.wired)
             self._seen = (build.pieces, build.effects, shape)
-        read = (shape, build.scenes, caps_of(build), build.tick_hz, tick, ended, self._session.held)
+        read = (shape, build.scenes, build.groups, caps_of(build), build.tick_hz, tick, ended, self._session.held)
         if read != self._of:
             self._show = show_of(build, near=self._show)
             frame = self._show.render(np.array([tick]))[0]

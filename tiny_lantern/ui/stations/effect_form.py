@@ -15,6 +15,7 @@ from tiny_lantern.model.edits_show import (
     change_look,
     deal_again,
     duplicate_effect,
+    follow_group,
     place_effect,
     raise_effect,
     remove_effect,
@@ -86,9 +87,11 @@ class EffectForm(QWidget):
         self.start.entered.connect(lambda value: self._place(start_s=value))
         self.length = QuantityEdit("For", "s", lambda value: f"{value:g} s")
         self.length.entered.connect(lambda value: self._place(length_s=value))
+        self.follows = combo([], "What order of lights it follows", self._follow)
         self.layer = combo(list(LAYERS), "How it is laid on what is below", self._set_layer)
         for text, field in (
             ("lights", self.lights),
+            ("follows", self.follows),
             ("from", self.start),
             ("for", self.length),
             ("lay it", self.layer),
@@ -155,6 +158,7 @@ class EffectForm(QWidget):
         self.lights.setToolTip(plain_tip(self._lights_in_words(effect)))
         self.start.show_value(effect.start_s)
         self.length.show_value(effect.length_s)
+        self._show_groups(effect)
         with quiet(self.layer, self.mirrored, self.backward):
             set_choice(self.layer, effect.layer)
             self.mirrored.setChecked(effect.mirrored)
@@ -165,6 +169,26 @@ class EffectForm(QWidget):
         at = build.effects.index(effect) + 1
         self._order.setText(f"laid {at} of {len(build.effects)}, later ones on top")
         self._show_look(effect)
+
+    def _show_groups(self, effect: Effect) -> None:
+        """Which order of lights it follows: the Line's, or that of a group."""
+        wanted = [("the Line", None), *((group.name, group.id) for group in self._session.build.groups)]
+        with quiet(self.follows):
+            if wanted != [(self.follows.itemText(n), self.follows.itemData(n)) for n in range(self.follows.count())]:
+                self.follows.clear()
+                for name, identity in wanted:
+                    self.follows.addItem(name, identity)
+            set_choice(self.follows, effect.group_id)
+        self.follows.setEnabled(len(wanted) > 1)
+        self.follows.setToolTip(plain_tip("Groups are made in Pieces: Ctrl+G"))
+        self.lights.setEnabled(effect.group_id is None)
+
+    def _follow(self, group_id: object) -> None:
+        if self.effect:
+            chosen = None if group_id is None else str(group_id)
+            edit = partial(follow_group, effect_id=self.effect.id, group_id=chosen)
+            self._session.apply(f"Changed what {self._kind} follows", edit)
+            self.refresh()
 
     def _lights_in_words(self, effect: Effect) -> str:
         build = self._session.build

@@ -14,6 +14,7 @@ from PySide6.QtGui import QColor, QImage, QPainter
 
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
+from tiny_lantern.model.groups import Group
 from tiny_lantern.model.scene import Scene
 from tiny_lantern.model.timeline import Timeline
 from tiny_lantern.show.capping import caps_of
@@ -41,7 +42,7 @@ class Sight:
     strips: tuple[object, ...]
     tick_hz: float
     caps: tuple[Cap, ...]
-    scenes: tuple[Scene, ...]
+    scenes: tuple[tuple[Scene, ...], tuple[Group, ...]]
     ticks: Ints
     slots: Ints
     columns: Ints
@@ -93,7 +94,7 @@ class Passed:
 
 def _shown(build: Build) -> tuple[object, ...]:
     """All of a build that the weave shows."""
-    return (build.effects, build.line.wired, build.tick_hz, build.show_s, caps_of(build), build.scenes)
+    return (build.effects, build.line.wired, build.tick_hz, build.show_s, caps_of(build), build.scenes, build.groups)
 
 
 def bands_around(place: QRectF, size: QSize) -> list[QRect]:
@@ -188,7 +189,15 @@ class WeaveRaster:
         middle = middle[band.left() : band.right() + 1]
         slots, number = np.unique(middle, return_inverse=True)
         columns = number - 1 if len(slots) and slots[0] < 0 else number
-        return Sight(build.line.wired, build.tick_hz, caps_of(build), build.scenes, ticks, slots[slots >= 0], columns)
+        return Sight(
+            build.line.wired,
+            build.tick_hz,
+            caps_of(build),
+            (build.scenes, build.groups),
+            ticks,
+            slots[slots >= 0],
+            columns,
+        )
 
     def _follow(self, build: Build, sight: Sight, key: tuple[object, ...], dragged: bool) -> None:
         """Render the frames in view, of the same view only those whose effects are no longer the same."""
