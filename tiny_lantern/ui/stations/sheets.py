@@ -31,10 +31,10 @@ NARROWEST = 690
 SHEET, STEPS = "sheet", "steps"
 PREVIEW_ROWS = 60
 SHOW_FILES = (
-    (("GIF …", "gif", "The picture, animated, in few colours"), ("APNG …", "apng", "The same with all its colours"),
-     ("Weave …", "weave.png", "A column a light, a row a frame")),
-    (("Table …", "frames.csv", "Every frame as a row (CSV)"), ("Arrays …", "npz", "Every frame as arrays (NPZ)"),
-     ("Steps …", "steps.svg", "When the light changes, as a drawing (SVG)")),
+    (("GIF", "gif", "The picture, animated, in few colours"), ("APNG", "apng", "The same with all its colours"),
+     ("Weave", "weave.png", "A column a light, a row a frame")),
+    (("Table", "frames.csv", "Every frame as a row (CSV)"), ("Arrays", "npz", "Every frame as arrays (NPZ)"),
+     ("Steps", "steps.svg", "When the light changes, as a drawing (SVG)")),
 )  # fmt: skip
 SHOWN = tuple(suffix for row in SHOW_FILES for _, suffix, _ in row)
 
@@ -83,10 +83,10 @@ class SheetsStation(QWidget):
             column.addWidget(button(text, partial(self._ask, suffix)))
         column.addSpacing(8)
         column.addWidget(heading("Show"))
-        column.addWidget(faint("An animated picture to show around, or every frame as a table."))
+        column.addWidget(faint("Saved to show around, or for other programs:"))
         for row_of in SHOW_FILES:
             column.addLayout(side_by_side(*(
-                button(text, partial(self._ask, suffix), tip=tip) for text, suffix, tip in row_of)))  # fmt: skip
+                button(text, partial(self._ask, suffix), "small", tip) for text, suffix, tip in row_of)))  # fmt: skip
         self._cost = faint()
         column.addWidget(self._cost)
         column.addSpacing(8)
