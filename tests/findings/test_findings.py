@@ -22,7 +22,15 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite, LevelLoad, Load, Site
 from tiny_lantern.model.edits import change_build, change_parts, with_part
 from tiny_lantern.model.edits_drive import change_board, move_pin
-from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_piece, change_strip, remove_piece, toggle_cut
+from tiny_lantern.model.edits_pieces import (
+    add_joint,
+    add_piece,
+    add_strip,
+    change_piece,
+    change_strip,
+    remove_piece,
+    toggle_cut,
+)  # fmt: skip
 from tiny_lantern.model.edits_power import (
     add_feed,
     add_supply,
@@ -235,6 +243,11 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "relay-boot": lambda: (driven("relay", flood()), None),
     "caution-relay-mains": lambda: (driven("relay", flood("string-mains")), None),
     "show-peak": lambda: (lit(one_strip(100, supply="mains-5v-4a")), None),
+    "over-edge": lambda: (
+        add_effect(add_strip(one_strip(), part("rgb-5v-60"), 9, "Far"), look_of("steady"), 0, 61, 0, 5), None),
+    "colour-lost": lambda: (
+        add_effect(add_piece(Build(), part("lamp-two-colour-2"), lamps(2, "lamp-two-colour-2")),
+                   look_of("steady", colour="#0000ff"), 0, 1, 0, 5), None),
     "stays-lit": lambda: (change_build(lit(one_strip(5), length_s=60.0), after_end="hold"), None),
     "never-seen": lambda: (change_build(to_and_fro(start_s=30.0), show_s=20.0), None),
     "ends-twice": lambda: (to_and_fro(), None),

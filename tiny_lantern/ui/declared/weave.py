@@ -55,7 +55,7 @@ STATION = Station(
     title="Weave",
     make=_make,
     empty="A show needs lights to play on: add a strip.",
-    subjects=("weave", "data", "show", "show_peak"),
+    subjects=("weave", "data", "show", "show_peak", "show_lights"),
     first=_first,
     commands=(
         Command("hold", "Edit", 130, "Hold", "Ctrl+Shift+L",
