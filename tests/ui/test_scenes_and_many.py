@@ -100,3 +100,22 @@ def test_an_edge_snaps_to_where_another_effect_begins(opened: Opened) -> None:
     drag(canvas, edge, edge + QPoint(0, by))
     effect = session.build.effects[0]
     assert effect.start_s + effect.length_s == pytest.approx(25.0)
+
+
+def test_a_named_colour_is_kept_used_and_changed_everywhere(opened: Opened) -> None:
+    shell = opened(two(), station="Weave")
+    session, form = shell.session, weave_of(shell).colours
+    session.select("effects", session.build.effects[0].id)
+    form.add.click()
+    type_into(form.name, "Port")
+    assert [(one.name, one.colour) for one in session.build.palette] == [("Port", "#ff0000")]
+    session.select("effects", session.build.effects[1].id)
+    form.chips[0].click()
+    assert session.build.effects[1].look.values["colour"] == "#ff0000"
+    form.colour._chosen("#aa2200")
+    assert [effect.look.values["colour"] for effect in session.build.effects] == ["#aa2200"] * 2
+    form.let_go.click()
+    assert session.build.palette == ()
+    for _ in range(5):
+        session.undo()
+    assert session.build == two()

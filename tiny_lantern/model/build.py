@@ -27,6 +27,7 @@ from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.groups import Group
 from tiny_lantern.model.line import Line, letters
+from tiny_lantern.model.palette import Swatch
 from tiny_lantern.model.parts.part import BillLine, Shelf
 from tiny_lantern.model.parts.registry import AnyPart
 from tiny_lantern.model.photo import Photo
@@ -251,6 +252,7 @@ class Build(Frozen):
     feeds: Annotated[tuple[Feed, ...], Field(max_length=5000)] = ()
     approaches: Annotated[tuple[Approach, ...], Field(max_length=5000)] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=5000)] = ()
+    palette: Annotated[tuple[Swatch, ...], Field(max_length=200)] = ()
     scenes: Annotated[tuple[Scene, ...], Field(max_length=100)] = ()
     load_cases: Annotated[tuple[LoadCase, ...], Field(max_length=100)] = ()
     groups: Annotated[tuple[Group, ...], Field(max_length=500)] = ()

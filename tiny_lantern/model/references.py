@@ -33,6 +33,7 @@ LIST_FIELDS = (
     "feeds",
     "approaches",
     "effects",
+    "palette",
     "scenes",
     "load_cases",
     "groups",

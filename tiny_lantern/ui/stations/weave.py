@@ -16,6 +16,7 @@ from tiny_lantern.ui.colours import image_of, screen_table
 from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.effect_form import EffectForm, whole_span
+from tiny_lantern.ui.stations.palette_form import PaletteForm
 from tiny_lantern.ui.stations.scene_form import SceneForm
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_canvas import NEW_S, WeaveCanvas
@@ -97,6 +98,8 @@ class WeaveStation(QWidget):
         self.board = button("Board …", tip="A simulated board that shows what is sent to it")
         inside.addLayout(side_by_side(self.hold, self.board))
         inside.addWidget(self.form)
+        self.colours = PaletteForm(session)
+        inside.addWidget(self.colours)
         self.scenes = SceneForm(session)
         inside.addWidget(self.scenes)
         inside.addSpacing(4)
