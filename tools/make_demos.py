@@ -11,6 +11,7 @@ from tiny_lantern.model.build import Build, ColourLoad, FullWhite, LevelLoad, Lo
 from tiny_lantern.model.edits import change_build, with_part
 from tiny_lantern.model.edits_drive import add_board, change_channels, change_driver
 from tiny_lantern.model.edits_names import add_group, note_lamp
+from tiny_lantern.model.edits_palette import add_swatch
 from tiny_lantern.model.edits_pieces import add_strip, change_piece, change_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_feed, change_supply
 from tiny_lantern.model.edits_scenes import add_scene, change_scene
@@ -213,6 +214,13 @@ def pier_show(build: Build) -> Build:
     lay("Berths", look_of("steps", table=BERTHS, colour="#ff3020", step_s=0.5), 62, 18)
     lay("Arcade 8×8", look_of("text", text="LAST BOAT", colour="#ff5a3c", speed=7), 62, 18)
     lay("Deck edge", edge, 62, 18)
+    for colour, name in (
+        ("#ffdca8", "Deck"),
+        ("#ff5a3c", "Arcade"),
+        ("#00c040", "Berth free"),
+        ("#ff3020", "Berth taken"),
+    ):
+        build = add_swatch(build, colour, name)
     for start_s, name, fade_s in ((24.0, "Evening", 4.0), (62.0, "Last boat", 3.0)):
         build = add_scene(build, start_s, name)
         build = change_scene(build, build.scenes[-1].id, fade_s=fade_s)

@@ -52,7 +52,7 @@ class PaletteForm(QWidget):
         rows.add("colour", self.colour)
         inside.addLayout(rows.grid)
         column.addWidget(self._body)
-        self.add = button("Name the effect's colour", self._add, "small", "Keep the selected effect's colour here")
+        self.add = button("Keep colour", self._add, "small", "Give the selected effect's colour a name")
         self.let_go = button("Let go", self._remove, "small", "The name goes, effects keep the colour")
         column.addLayout(side_by_side(self.add, self.let_go))
         in_view = InView(self, self.refresh)
