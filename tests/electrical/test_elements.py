@@ -53,10 +53,13 @@ def test_a_frame_of_the_show_feels_it_like_any_load() -> None:
     solver = FrameSolver(build, (1.5,))
     for level in (1.0, 0.3):
         duties = (np.full((60, 3), level),)
-        current, lowest = solver.solve(tuple(duty[None] for duty in duties))
+        found = solver.solve(tuple(duty[None] for duty in duties))
         whole = solve_power(build, duties, (1.5,))
-        assert lowest[0] == pytest.approx(whole.runs["strip"].pixel_v.min(), abs=1e-9)
-        assert current[0, 0] == pytest.approx(whole.supplies["supply"].current_a, abs=1e-9)
+        pixel_v = whole.runs["strip"].pixel_v
+        assert found.lowest_v[0] == pytest.approx(pixel_v.min(), abs=1e-9)
+        assert solver.pixel_of(int(found.lowest_pair[0])) == ("strip", int(pixel_v.argmin()))
+        assert found.supply_a[0, 0] == pytest.approx(whole.supplies["supply"].current_a, abs=1e-9)
+        assert found.feed_a[0].sum() == pytest.approx(found.supply_a[0, 0], abs=1e-9)
 
 
 def with_elements(network: Network) -> tuple[Network, np.ndarray]:

@@ -13,7 +13,7 @@ from pytestqt.qtbot import QtBot
 from tests.support.builds import one_strip
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, weave_of
-from tiny_lantern.model.build import Build
+from tiny_lantern.model.build import Build, FrameLoad, FullWhite
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.ui.shell import Shell
@@ -206,3 +206,22 @@ def test_a_tuner_reaches_both_ends_and_comes_back_to_where_it_was(low: float, hi
     qtbot.addWidget(tuner)
     tuner.show_value(high)
     assert tuner.value() == tuner.maximum()
+
+
+def test_strips_are_seen_as_they_sag_while_the_load_is_the_frame_under_the_caret(opened: Opened) -> None:
+    build = add_effect(one_strip(250), look_of("steady", colour="#ffffff"), 0, 249, 0.0, 10.0)
+    shell = opened(build, station="Weave")
+    session = shell.session
+    session.set_time(1.0)
+    assert (shell.frames.seen() == 255).all()
+    session.set_load(FrameLoad(time_s=1.0))
+    seen = shell.frames.seen().astype(int)
+    assert seen[0].min() > 235
+    assert seen[-1, 2] < 150  # blue goes first
+    assert seen[-1, 0] > seen[-1, 2] + 50
+    assert shell.frames.seen() is shell.frames.seen()
+    session.set_time(11.0)
+    assert shell.frames.seen().max() == 0
+    session.set_load(FullWhite())
+    session.set_time(1.0)
+    assert (shell.frames.seen() == 255).all()

@@ -14,6 +14,7 @@ from tests.ui.driving import LEFT, drag, type_into, weave_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
+from tiny_lantern.ui.stations.figures_window import FiguresWindow
 
 CONTROL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
 
@@ -119,3 +120,15 @@ def test_a_named_colour_is_kept_used_and_changed_everywhere(opened: Opened) -> N
     for _ in range(5):
         session.undo()
     assert session.build == two()
+
+
+def test_the_show_in_figures_goes_to_the_moment_of_a_row(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(two(), station="Weave")
+    qtbot.waitUntil(lambda: shell.session.draw is not None, timeout=20_000)
+    shell.actions_by_id["figures"].trigger()
+    window = shell.findChild(FiguresWindow)
+    qtbot.waitUntil(lambda: len(window.rows) == 2, timeout=10_000)
+    assert "the lowest pixel is" in window._word.text()
+    window.table.setCurrentCell(1, 0)
+    assert shell.session.selection.one("feeds") == "feed"
+    assert shell.session.time_s == pytest.approx(shell.session.build.timeline.begins_s(window.rows[1].tick))

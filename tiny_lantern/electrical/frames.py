@@ -6,20 +6,35 @@ leaves its knee is solved by Newton like any other load, beginning from the fram
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.laws import QUIESCENT_RAMP_V, laws_for, ramps_of
 from tiny_lantern.electrical.linear import system_for
 from tiny_lantern.electrical.network import Run
-from tiny_lantern.electrical.newton import boundary, settle, supply_current_a
+from tiny_lantern.electrical.newton import boundary, feed_current_a, settle, supply_current_a
 from tiny_lantern.electrical.power import Duties, drawing, in_network_order, with_terminals
 from tiny_lantern.electrical.reach import fed_network
 from tiny_lantern.model.build import Build
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
+Ints = NDArray[np.int64]
 DELIVERS_A = -1e-9
+
+
+@dataclass(frozen=True)
+class Frames:
+    """Some frames solved: current of each supply (n_frames, n_supplies) and out of each feed (n_frames, n_feeds) [A],
+    the lowest voltage of a pixel that is fed (n_frames,) [V], and which pair of rail nodes has it (n_frames,), -1 for
+    none."""
+
+    supply_a: Floats
+    feed_a: Floats
+    lowest_v: Floats
+    lowest_pair: Ints
 
 
 class FrameSolver:
@@ -49,14 +64,26 @@ class FrameSolver:
         self._bounded = all(np.isfinite(ramps_of(run.part.pixel)[1]).all() for run in runs)
         self._near: Floats | None = None
 
-    def solve(self, duties: Duties) -> tuple[Floats, Floats]:
-        """Current of each supply (n_frames, n_supplies) [A] and the lowest pixel voltage (n_frames,) [V].
+    def pixel_of(self, pair: int) -> tuple[str, int] | None:
+        """The strip, by its id, and the number of the pixel that a pair of rail nodes is; None for none."""
+        return next(
+            (
+                (run.strip.id, pair - run.pixel_pairs.start)
+                for run in self._network.runs
+                if run.pixel_pairs.start <= pair < run.pixel_pairs.stop
+            ),
+            None,
+        )
+
+    def solve(self, duties: Duties) -> Frames:
+        """Some frames.
 
         Args:
             duties: one array a strip, in the order of the build, (n_frames, n_pixels, n_channels), 0 to 1. [-]
         """
         frames = len(duties[0])
-        current, lowest = np.zeros((frames, len(self._sinks))), np.zeros(frames)
+        current, feed_a = np.zeros((frames, len(self._sinks))), np.zeros((frames, len(self._network.feeds)))
+        lowest, pair = np.zeros(frames), np.full(frames, -1)
         done = np.zeros(frames, bool)
         if self._bounded:
             drawn, needed = self._held_currents(duties)
@@ -64,12 +91,17 @@ class FrameSolver:
             across = self._network.across(node_v)
             pair_v = across[: self._network.pair_count]
             current = supply_current_a(self._network, node_v).T.copy()
-            lowest = self._lowest(pair_v)
+            feed_a = feed_current_a(self._network, node_v).T.copy()
+            lowest, pair = self._lowest(pair_v)
             held = (pair_v >= needed).all(axis=0) & (across[len(pair_v) :] >= QUIESCENT_RAMP_V).all(axis=0)
             done = held & ((current > DELIVERS_A) | self._sinks).all(axis=1)
         for frame in np.flatnonzero(~done):
-            current[frame], lowest[frame] = self._by_newton(tuple(duty[frame] for duty in duties))
-        return current, lowest
+            node_v = self._by_newton(tuple(duty[frame] for duty in duties))
+            current[frame] = supply_current_a(self._network, node_v)
+            feed_a[frame] = feed_current_a(self._network, node_v)
+            across = self._network.across(node_v)[: self._network.pair_count]
+            (lowest[frame],), (pair[frame],) = self._lowest(across[:, None])
+        return Frames(current, feed_a, lowest, pair)
 
     def _held_currents(self, duties: Duties) -> tuple[Floats, Floats]:
         """What each pair draws while its pixel holds its current, and the voltage it needs for that.
@@ -91,19 +123,21 @@ class FrameSolver:
         right[self._held] = 0
         return right
 
-    def _by_newton(self, duties: Duties) -> tuple[Floats, float]:
+    def _by_newton(self, duties: Duties) -> Floats:
         laws = laws_for(self._network.pixels, in_network_order(self._build, self._network, duties))
         laws = laws.without(self._network.dark_pairs).beside(self._beside_a)
         node_v = settle(self._network, laws, self._near).node_v
         self._near = node_v
-        pair_v = self._network.across(node_v)[: self._network.pair_count]
-        return supply_current_a(self._network, node_v), float(self._lowest(pair_v[:, None])[0])
+        return node_v
 
-    def _lowest(self, pair_v: Floats) -> Floats:
-        """The lowest voltage of a lit pixel, (n_pairs, n_frames) to (n_frames,), zero where none is fed. [V]"""
+    def _lowest(self, pair_v: Floats) -> tuple[Floats, Ints]:
+        """The lowest voltage of a pixel that is fed, (n_pairs, n_frames) to (n_frames,), zero where none is, and which
+        pair of rail nodes has it, -1 for none. [V]"""
         if not len(self._lit_pairs):
-            return np.zeros(pair_v.shape[1])
-        return np.asarray(pair_v[self._lit_pairs].min(axis=0))
+            return np.zeros(pair_v.shape[1]), np.full(pair_v.shape[1], -1)
+        fed = pair_v[self._lit_pairs]
+        at = fed.argmin(axis=0)
+        return fed[at, np.arange(fed.shape[1])], self._lit_pairs[at]
 
 
 def held_pixels(run: Run, duty: Floats) -> tuple[Floats, Floats]:

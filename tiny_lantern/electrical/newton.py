@@ -113,11 +113,21 @@ def supply_current_a(network: Network, node_v: Floats) -> Floats:
     Returns:
         (n_supplies,) or (n_supplies, n_loads). [A]
     """
-    wires = network.feed_wires
     delivered = np.zeros((len(network.supplies), *node_v.shape[1:]))
-    drop = node_v[wires.supply_node] - node_v[wires.pos_node]
-    np.add.at(delivered, wires.supply, (drop.T / wires.pos_ohm).T)
+    np.add.at(delivered, network.feed_wires.supply, feed_current_a(network, node_v))
     return delivered
+
+
+def feed_current_a(network: Network, node_v: Floats) -> Floats:
+    """Current out of each feed; of many loads at once one column a load. (n_feeds,) or (n_feeds, n_loads) [A]
+
+    Args:
+        network: the copper.
+        node_v: voltage of each node, (n_nodes,) or (n_nodes, n_loads). [V]
+    """
+    wires = network.feed_wires
+    drop = node_v[wires.supply_node] - node_v[wires.pos_node]
+    return np.asarray((drop.T / wires.pos_ohm).T)
 
 
 def source_current_a(network: Network, laws: PixelLaws, node_v: Floats) -> Floats:

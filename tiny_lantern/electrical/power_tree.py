@@ -106,6 +106,12 @@ def lamp_loads_a(build: Build, drive: DriveSolution) -> dict[str, float]:
     return {supply.id: worst_a.get(supply.id, 0.0) for supply in build.supplies}
 
 
+def idle_loads_a(build: Build, drive: DriveSolution) -> dict[str, float]:
+    """What boards, chips and held lamps draw from each supply with nothing lit, by its id. [A]"""
+    idle_a = _loads(build, drive).idle_a
+    return {supply.id: idle_a.get(supply.id, 0.0) for supply in build.supplies}
+
+
 def beside_strips_a(build: Build, drive: DriveSolution | None = None) -> tuple[float, ...]:
     """What is drawn at each supply's terminals beside the strips, with everything lit; nothing where it is zero or
     changes no voltage, since the supply has no resistance. (n_supplies,) or () [A]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from hashlib import blake2b
 
@@ -19,11 +19,14 @@ from tiny_lantern.show.loads import frame_duties
 from tiny_lantern.show.weave import blocks
 
 Floats = NDArray[np.float64]
+MOST_KEPT = 30_000_000
 
 
 @dataclass(frozen=True, eq=False)
 class ShowDraw:
-    """Each tick: current of every supply (n_ticks, n_supplies) [A] and the lowest pixel voltage (n_ticks,) [V].
+    """Each tick: current of every supply (n_ticks, n_supplies) and out of every feed (n_ticks, n_feeds), the latter
+    left out, (0, n_feeds), where it is too much to keep [A]; the lowest pixel voltage (n_ticks,) [V]; and the strip and
+    the pixel that has the lowest of all.
 
     Two of them are equal only when they are one: a later one was worked out of another show.
     """
@@ -31,6 +34,8 @@ class ShowDraw:
     supply_a: Floats
     worst_v: Floats
     timeline: Timeline
+    feed_a: NDArray[np.float32] = field(default_factory=lambda: np.zeros((0, 0), np.float32))
+    worst_pixel: tuple[str, int] | None = None
 
     @cached_property
     def total_a(self) -> Floats:
@@ -62,6 +67,9 @@ def show_draw(
     total = build.timeline.count
     solver = FrameSolver(build, beside_strips_a(build))
     supply_a, worst_v = np.zeros((total, len(build.supplies))), np.zeros(total)
+    kept = total if total * len(build.feeds) <= MOST_KEPT else 0
+    feed_a = np.zeros((kept, len(build.feeds)), np.float32)
+    worst = (np.inf, -1)
     known: dict[bytes, int] = {}
     for first, block in blocks(build):
         if cancelled():
@@ -70,10 +78,17 @@ def show_draw(
         like = np.array([known.setdefault(_digest(frame), int(tick)) for frame, tick in zip(block, ticks, strict=True)])
         new = np.flatnonzero(like == ticks)
         if len(new):
-            supply_a[ticks[new]], worst_v[ticks[new]] = solver.solve(frame_duties(build, block[new]))
+            solved = solver.solve(frame_duties(build, block[new]))
+            supply_a[ticks[new]], worst_v[ticks[new]] = solved.supply_a, solved.lowest_v
+            lowest = int(solved.lowest_v.argmin())
+            worst = min(worst, (float(solved.lowest_v[lowest]), int(solved.lowest_pair[lowest])))
+            if kept:
+                feed_a[ticks[new]] = solved.feed_a
         supply_a[ticks], worst_v[ticks] = supply_a[like], worst_v[like]
+        if kept:
+            feed_a[ticks] = feed_a[like]
         progress(min(1.0, (first + len(block)) / total))
-    return ShowDraw(supply_a, worst_v, build.timeline)
+    return ShowDraw(supply_a, worst_v, build.timeline, feed_a, solver.pixel_of(worst[1]))
 
 
 def _digest(frame: NDArray[np.uint8]) -> bytes:

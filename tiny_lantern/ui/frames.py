@@ -7,14 +7,16 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.light.colour import linear_from_srgb
 from tiny_lantern.light.own import as_bytes, at_rest, own_colours, shown_as, shows_all
 from tiny_lantern.model.base import same_members
+from tiny_lantern.model.build import FrameLoad
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.show.capping import caps_of
 from tiny_lantern.show.weave import Show, show_of
-from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.session import SOLVE_HERE_SLOTS, Session
 
 Floats = NDArray[np.float64]
 Bytes = NDArray[np.uint8]
@@ -37,6 +39,7 @@ class FrameSource:
         self._own: tuple[tuple[tuple[str, int], ...], tuple[Part, ...], Floats] | None = None
         self._spill: tuple[tuple[Piece, ...], csr_array | None] | None = None
         self._lit: tuple[Bytes, Bytes] | None = None
+        self._sagged: tuple[Bytes, object, Bytes] | None = None
         self._seen: tuple[tuple[Piece, ...], tuple[Effect, ...], object] | None = None
 
     def seen(self) -> Bytes:
@@ -56,7 +59,24 @@ class FrameSource:
             else:
                 seen = frame if shows_all(own) else as_bytes(shown_as(frame / 255.0, own))
             self._shown = (frame, bool(build.effects), seen)
-        return self._shown[2]
+        return self._sagging(self._shown[2])
+
+    def _sagging(self, seen: Bytes) -> Bytes:
+        """What is seen, strips as they look at their solved voltages while the load in hand is the frame under the
+        caret; the same array as long as it is the same."""
+        session, solved = self._session, self._session.solved
+        follows = isinstance(session.load, FrameLoad) and session.held is None
+        if not follows or solved is None or solved.solution is None or solved.build is not session.build:
+            return seen
+        if session.build.line.slot_count > SOLVE_HERE_SLOTS:
+            return seen  # solved elsewhere, and perhaps for a frame of before
+        if self._sagged is None or self._sagged[0] is not seen or self._sagged[1] is not solved:
+            found = seen.copy()
+            for span in session.build.line.runs:
+                looks = solved.looks[span.first : span.stop] / 255.0
+                found[span.first : span.stop] = as_bytes(linear_from_srgb(looks))
+            self._sagged = seen, solved, found
+        return self._sagged[2]
 
     def lit(self) -> Bytes:
         """What is seen, with what lamps spill onto their neighbours' covers; the same array as long as it is the same.

@@ -43,6 +43,12 @@ def _night(shell: Shell) -> None:
     shell.show_alone(NightWindow(shell.session, shell.frames, shell.transport))
 
 
+def _figures(shell: Shell) -> None:
+    from tiny_lantern.ui.stations.figures_window import FiguresWindow  # loaded when first asked for
+
+    shell.show_beside("The show in figures", FiguresWindow(shell.session), 760, 520)
+
+
 def _hold(shell: Shell) -> None:
     shell.show_station("Weave")
     weave = shell.stack.weave()
@@ -64,6 +70,9 @@ STATION = Station(
         Command("board", "View", 80, "Simulated board …", "Ctrl+Shift+O",
                 "A stand-in for a board: shows its lamps as they are decoded from its wire", _board,
                 lambda s: bool(s.session.build.pieces)),
+        Command("figures", "View", 75, "The show in figures …", "Ctrl+Shift+Y",
+                "Mean and peak of supplies, feeds, chips and boards over the whole show", _figures,
+                lambda s: bool(s.session.build.effects)),
         Command("by-night", "View", 45, "The picture by night", "F11",
                 "The picture alone on the whole screen, with a count of frames; Escape leaves", _night,
                 lambda s: bool(s.session.build.pieces)),
