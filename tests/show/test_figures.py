@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.support.builds import one_strip, part
-from tests.support.driven import driven, lamps
+from tests.support.driven import driven, lamps, lit, matrix
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.build import Build, FrameLoad
@@ -72,3 +72,11 @@ def test_without_a_show_there_are_none_and_too_many_feeds_are_left_out(monkeypat
     assert figures(one_strip(10)) == {}
     monkeypatch.setattr("tiny_lantern.show.draw.MOST_KEPT", 10)
     assert list(figures(striped())) == ["Supply"]
+
+
+def test_a_limit_is_told_where_it_is_one_for_the_sum() -> None:
+    register = lit(driven("register", lamps(8)), colour="#ff0000")
+    row = next(figure for figure in figures(register).values() if figure.place.one("drivers"))
+    assert row.allowed_a == pytest.approx(0.07)
+    scanned = lit(driven("scanned", matrix(), rows_by="register", row_ohm=35.0), colour="#ff0000")
+    assert all(figure.allowed_a is None for figure in figures(scanned).values())

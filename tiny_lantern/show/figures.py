@@ -23,7 +23,7 @@ from tiny_lantern.show.channels import duties_of_show
 from tiny_lantern.show.draw import ShowDraw
 
 Floats = NDArray[np.float64]
-DRIVEN_KIND = "drivers"
+DRIVEN_KIND, ALIKE = "drivers", 1e-6
 
 
 @dataclass(frozen=True)
@@ -118,12 +118,15 @@ def _feed_may_a(build: Build, feed: Feed) -> float:
 
 
 def _blocks(result: ChannelResult, drawn: Floats) -> Iterator[Figure]:
-    """The brackets of a driver that tell a current: chips, transistors, pins."""
+    """The brackets of a driver: chips, transistors, pins. A limit is told where it is one for the sum of the outputs,
+    not for each of them or for a row."""
     if not drawn.size:
         return
     for block in result.blocks:
-        limited = block.unit == "A" and block.limit < NO_LIMIT
-        name = f"{result.case.driver.name}: {block.name}"
+        summed = float(result.on_a[block.first : block.stop].sum())
+        limited = block.unit == "A" and block.limit < NO_LIMIT and abs(block.value - summed) <= ALIKE * summed
+        own = result.case.driver.name
+        name = block.name if block.name.startswith(own) else f"{own}: {block.name}"
         place = Place.on(DRIVEN_KIND, result.case.driver.id)
         yield _figure(name, place, drawn[:, block.first : block.stop].sum(axis=1), block.limit if limited else None)
 
