@@ -121,3 +121,16 @@ def test_lamps_and_boards_of_a_build_are_drawn_from_its_supply() -> None:
     told = supply_working(build, solved, "supply").steps[-1]
     assert told.formula == "V_terminal = V_set − R_out·I"
     assert "200 mΩ" in told.values
+
+
+def test_a_supply_that_feeds_what_hangs_on_it_goes_on_delivering_though_its_feed_runs_backward() -> None:
+    build = soft(one_strip(10, feeds=(0.0,)), 0.5)
+    weak = revise(build.supplies[0], id="weak", name="Weak", set_v=4.9)
+    attach = revise(build.feeds[0].attach, position_m=0.16)
+    feed = revise(build.feeds[0], id="weak-feed", supply_id="weak", attach=attach)
+    build = revise(build, supplies=(*build.supplies, weak), feeds=(*build.feeds, feed))
+    solved = solve_power(build, (np.zeros((10, 3)),), (0.0, 1.0))
+    feed_a, weak_v = solved.feeds["weak-feed"].pos_a, solved.supplies["weak"].terminal_v
+    assert feed_a < -0.05  # the strong one helps out through the strip
+    assert solved.supplies["weak"].delivering
+    assert weak_v == pytest.approx(4.9 - 0.5 * (1.0 + feed_a), abs=1e-9)

@@ -131,3 +131,17 @@ def test_a_show_that_no_supply_can_feel_is_not_looked_through(monkeypatch: pytes
 def test_the_demos_keep_their_frames_without_a_cap() -> None:
     for name in ("pier", "footbridge", "cloak"):
         assert caps_of(demo_build(name)) == ()
+
+
+def test_a_cap_holds_for_lamps_behind_resistors_on_a_supply_that_is_set_high() -> None:
+    build = change_supply(shown(60, part_id="rgb-12v-60"), "supply", set_v=13.0)
+    cap_a = 0.6 * float(show_draw(build).total_a.max())
+    assert show_draw(change_supply(build, "supply", show_cap_a=cap_a)).total_a.max() <= cap_a + 1e-9
+
+
+@pytest.mark.parametrize(("pixels", "word"), [(108, "weak spot"), (110, "won't work")])
+def test_what_is_over_the_rating_itself_is_told_as_worse(pixels: int, word: str) -> None:
+    build = shown(pixels)
+    build = revise(build, supplies=(revise(build.supplies[0], part_id="mains-5v-4a"),),
+                   parts=(*build.parts, part("mains-5v-4a")))  # fmt: skip
+    assert [found.severity.label for found in peak_finding(build)] == [word]

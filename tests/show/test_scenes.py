@@ -167,3 +167,11 @@ def test_a_show_made_from_one_like_it_is_the_same() -> None:
     near = Show(other, near=Show(build))
     assert np.array_equal(near.render(ticks), Show(other).render(ticks))
     assert replace(near.windows[1], fade=0) == Show(build).windows[1]
+
+
+def test_what_begins_before_the_first_scene_belongs_to_it() -> None:
+    build = three()
+    late = revise(build, scenes=(revise(build.scenes[0], start_s=2.0), *build.scenes[1:]))
+    assert seen(late, 1.0) == [255, 0, 0]
+    faded = change_scene(late, late.scenes[0].id, fade_s=1.0)
+    assert seen(faded, 0.5) == [128, 0, 0]

@@ -10,12 +10,14 @@ from pytestqt.qtbot import QtBot
 from tests.support.builds import one_strip
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, type_into, weave_of
-from tiny_lantern.model.build import FrameLoad
-from tiny_lantern.model.edits_show import nudge_effect
+from tiny_lantern.model.build import Build, FrameLoad
+from tiny_lantern.model.edits_show import add_effect, change_look, nudge_effect
+from tiny_lantern.model.effects import look_of
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.stations import weave_canvas
 from tiny_lantern.ui.stations.weave_canvas import WeaveCanvas
+from tiny_lantern.ui.stations.weave_raster import WeaveRaster
 
 
 def test_an_effect_on_lamps_shows_its_fields(opened: Opened, qtbot: QtBot) -> None:
@@ -205,3 +207,37 @@ def test_an_effect_is_drawn_mirrored_turned_split_and_laid_again_by_hand_and_key
     for _ in range(6):
         session.undo()
     assert session.build == one_strip(20)
+
+
+def blocks_of_colour() -> Build:
+    """Six colours, ten seconds each."""
+    build = one_strip(60)
+    for number, colour in enumerate(("#ff0000", "#00ff00", "#0000ff", "#ffff00", "#00ffff", "#ff00ff")):
+        build = add_effect(build, look_of("steady", colour=colour), 0, 59, 10.0 * number, 10.0)
+    return build
+
+
+def colours_down(image: QImage) -> list[str]:
+    """The colours in the middle of an image, some way down from its top."""
+    rows = range(5, image.height() - 5, max(1, image.height() // 12))
+    return [image.pixelColor(image.width() // 2, row).name() for row in rows]
+
+
+def test_a_view_that_moves_shows_what_comes_into_it_at_once(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(blocks_of_colour(), station="Weave")
+    station, build = weave_of(shell), shell.session.build
+    canvas, raster = station.canvas, station.canvas._raster
+    wide, high = canvas.axis_width, canvas.height()
+    station.time.zoom(0.3, 30.0)
+    qtbot.waitUntil(lambda: not canvas._passing.isActive())
+    raster.image(build, wide, high)
+    time = station.time
+    for act in (lambda: time.scroll(0.3), lambda: time.zoom(2.0, 35.0), lambda: time.scroll(-5)):
+        act()
+        passing = raster.passing(build, wide, high)
+        alone = WeaveRaster(shell.axis, station.time).image(build, wide, high)
+        assert passing.width() == round(wide)
+        different = [one for one in zip(colours_down(passing), colours_down(alone), strict=True) if one[0] != one[1]]
+        assert len(different) <= 1  # an edge may lie a row off
+    other = change_look(build, build.effects[0].id, colour="#ffffff")
+    assert colours_down(raster.passing(other, wide, high))[0] == "#ffffff"
