@@ -43,7 +43,7 @@ def test_a_frame_over_the_cap_is_dimmed_to_it_and_one_below_is_left_alone() -> N
     assert render(shown(cap_a=0.01), np.array([0])).max() == 0  # what chips draw anyway is over it
 
 
-@pytest.mark.parametrize("part_id", ["rgb-5v-60", "rgbw-5v-60", "rgb-12v-60"])
+@pytest.mark.parametrize("part_id", ["rgb-5v-60", "rgbw-5v-60", "rgb-12v-60", "rgbw-24v-seg10"])
 @pytest.mark.parametrize("colour", ["#ffffff", "#ff8020", "#20ff90"])
 def test_the_solved_current_stays_within_the_cap_and_comes_near_it(part_id: str, colour: str) -> None:
     free = show_draw(shown(60, colour, part_id=part_id)).total_a.max()
@@ -134,7 +134,7 @@ def test_the_demos_keep_their_frames_without_a_cap() -> None:
 
 
 def test_a_cap_holds_for_lamps_behind_resistors_on_a_supply_that_is_set_high() -> None:
-    build = change_supply(shown(60, part_id="rgb-12v-60"), "supply", set_v=13.0)
+    build = change_supply(shown(40, part_id="rgb-12v-seg20"), "supply", set_v=13.0)
     cap_a = 0.6 * float(show_draw(build).total_a.max())
     assert show_draw(change_supply(build, "supply", show_cap_a=cap_a)).total_a.max() <= cap_a + 1e-9
 
