@@ -13,7 +13,9 @@ from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, type_into, w
 from tiny_lantern.model.build import Build, FrameLoad
 from tiny_lantern.model.edits_show import add_effect, change_look, nudge_effect
 from tiny_lantern.model.effects import look_of
+from tiny_lantern.show.weave import render
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.colours import screen_table
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.stations import weave_canvas
 from tiny_lantern.ui.stations.weave_canvas import WeaveCanvas
@@ -235,9 +237,40 @@ def test_a_view_that_moves_shows_what_comes_into_it_at_once(opened: Opened, qtbo
     for act in (lambda: time.scroll(0.3), lambda: time.zoom(2.0, 35.0), lambda: time.scroll(-5)):
         act()
         passing = raster.passing(build, wide, high)
-        alone = WeaveRaster(shell.axis, station.time).image(build, wide, high)
+        alone = WeaveRaster(canvas._axis, station.time).image(build, wide, high)
         assert passing.width() == round(wide)
         different = [one for one in zip(colours_down(passing), colours_down(alone), strict=True) if one[0] != one[1]]
         assert len(different) <= 1  # an edge may lie a row off
     other = change_look(build, build.effects[0].id, colour="#ffffff")
     assert colours_down(raster.passing(other, wide, high))[0] == "#ffffff"
+
+
+def test_the_weave_is_shown_in_the_order_of_a_group_and_drawn_on_in_it(opened: Opened) -> None:
+    build = demo_build("pier")
+    group = next(group for group in build.groups if group.name == "Arcade inward")
+    shell = opened(build, station="Weave")
+    station, session = weave_of(shell), shell.session
+    canvas = station.canvas
+    follower = next(effect for effect in build.effects if effect.group_id == group.id)
+    assert station.order.itemText(0) == "lights as wired"
+    station.order.activated.emit(station.order.findData(group.id))
+    assert canvas.group_id == group.id
+    box = canvas.effect_box(follower)
+    assert (box.left(), box.width()) == (theme.GUTTER, pytest.approx(canvas.axis_width))
+    assert canvas.effect_at(box.center())[0].id == follower.id
+    slots = np.array([build.line.slot_of(ref) for ref in group.slots])
+    image = canvas._raster.image(build, canvas.axis_width, canvas.height())
+    y = int(canvas._time.to_y(30.0, canvas.height()) / canvas.height() * image.height())
+    middle_s = station.time.to_time((y + 0.5) * canvas.height() / image.height(), canvas.height())
+    wanted = screen_table()[render(build, np.array([build.timeline.on_show(middle_s)]))[0][slots]]
+    shown = [image.pixelColor(int((at + 0.5) / 64 * image.width()), y).name() for at in range(64)]
+    assert shown == [f"#{colour.tobytes().hex()}" for colour in wanted]
+    assert canvas._slot(theme.GUTTER + 2) == slots[0]
+    QTest.mouseClick(next(look for look in station.looks if look.kind == "blink"), LEFT)
+    drag(canvas, QPoint(theme.GUTTER + 60, canvas.height() - 40), QPoint(theme.GUTTER + 200, canvas.height() - 10))
+    assert session.build.effects[-1].group_id == group.id
+    drag(canvas, box.center().toPoint(), box.center().toPoint() + QPoint(60, 0))
+    assert session.build.effects[build.effects.index(follower)] == follower  # it has no other lights to go to
+    station.order.activated.emit(0)
+    assert canvas.group_id is None
+    assert canvas.effect_box(session.build.effects[0]).width() < canvas.axis_width

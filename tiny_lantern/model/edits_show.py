@@ -102,6 +102,25 @@ def place_effect(
     )
 
 
+def lay_effect(
+    build: Build, look: Look, first_slot: int, last_slot: int, start_s: float, length_s: float,
+    group_id: str | None = None,
+) -> Build:  # fmt: skip
+    """Lay an effect on lights, or on those of a group in its order; see ``add_effect``.
+
+    Args:
+        build: the build.
+        look: what it looks like.
+        first_slot: its first light. [-]
+        last_slot: its last light. [-]
+        start_s: when it begins. [s]
+        length_s: how long it lasts. [s]
+        group_id: the group that it follows in place of the lights named.
+    """
+    laid = add_effect(build, look, first_slot, last_slot, start_s, length_s)
+    return laid if group_id is None else follow_group(laid, laid.effects[-1].id, group_id)
+
+
 def follow_group(build: Build, effect_id: str, group_id: str | None) -> Build:
     """Let an effect follow a group in its order, or its lights on the Line again.
 

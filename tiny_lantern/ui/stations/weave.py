@@ -20,7 +20,8 @@ from tiny_lantern.ui.stations.palette_form import PaletteForm
 from tiny_lantern.ui.stations.scene_form import SceneForm
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_canvas import NEW_S, WeaveCanvas
-from tiny_lantern.ui.widgets.fields import button, faint, panel, scrolled, side_by_side
+from tiny_lantern.ui.widgets.fields import button, combo, faint, panel, quiet, scrolled, set_choice, side_by_side
+from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.picture import Picture
 
 SAMPLE_LIGHTS, SAMPLE_FRAMES, SAMPLE_S = 14, 10, 2.0
@@ -97,6 +98,8 @@ class WeaveStation(QWidget):
         self.canvas.holder.switched.connect(self.hold.setChecked)
         self.board = button("Board …", tip="A simulated board that shows what is sent to it")
         inside.addLayout(side_by_side(self.hold, self.board))
+        self.order = combo([], "In which order lights are shown", self._show_order)
+        inside.addWidget(self.order)
         inside.addWidget(self.form)
         self.colours = PaletteForm(session)
         inside.addWidget(self.colours)
@@ -120,6 +123,9 @@ class WeaveStation(QWidget):
         row.addWidget(frame)
         row.addLayout(right, 1)
         self.canvas.laid.connect(self._put_down)
+        in_view = InView(self, self._fill_orders)
+        session.build_changed.connect(in_view.refresh)
+        self._fill_orders()
 
     def _palette(self) -> QGridLayout:
         grid = QGridLayout()
@@ -140,6 +146,21 @@ class WeaveStation(QWidget):
         if number < len(self.looks):
             self.looks[number].sample()
             QTimer.singleShot(0, self, partial(self._sample_next, number + 1))
+
+    def _show_order(self, group_id: object) -> None:
+        self.canvas.show_group(None if group_id is None else str(group_id))
+
+    def _fill_orders(self) -> None:
+        """The order of the wire, and that of each group, while there are any."""
+        groups = self._session.build.groups
+        wanted = [("lights as wired", None), *((f"in order: {group.name}", group.id) for group in groups)]
+        with quiet(self.order):
+            if wanted != [(self.order.itemText(n), self.order.itemData(n)) for n in range(self.order.count())]:
+                self.order.clear()
+                for name, identity in wanted:
+                    self.order.addItem(name, identity)
+            set_choice(self.order, self.canvas.group_id)
+        self.order.setVisible(len(wanted) > 1)
 
     def lay_at_caret(self, look: Look) -> None:
         """Lay a look on the selected strip from the caret on."""

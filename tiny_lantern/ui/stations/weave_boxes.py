@@ -16,8 +16,8 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.layout import one_of_each
 from tiny_lantern.ui import theme
-from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.stations.time_axis import TimeAxis
+from tiny_lantern.ui.stations.weave_axis import WeaveAxis
 
 Floats = NDArray[np.float64]
 NAME_SIZE = 8.5
@@ -25,6 +25,7 @@ TAB = 18.0
 TAB_HIGH = 17
 NAME_ROOM = 30.0
 LEAST_SEEN = 1.5
+ASIDE = -1000.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,7 +53,7 @@ class Boxes:
 class WeaveBoxes:
     """Knows where the effects of a build lie; worked out for all of them at once, and kept."""
 
-    def __init__(self, axis: LineAxis, time: TimeAxis) -> None:
+    def __init__(self, axis: WeaveAxis, time: TimeAxis) -> None:
         self._axis, self._time = axis, time
         self._effects: tuple[Effect, ...] | None = None
         self._view: tuple[object, ...] = ()
@@ -61,23 +62,30 @@ class WeaveBoxes:
     def of(self, build: Build, width: float, height: float) -> Boxes:
         """The boxes of a build's effects on an axis of a width and a height. [screen pixels]"""
         axis, time = self._axis, self._time
-        view = (axis.left_m, axis.right_m, time.top_s, time.bottom_s, width, height, build.line.wired)
+        view = (axis.group_id, axis.left_m, axis.right_m, time.top_s, time.bottom_s, width, height, build.line.wired)
         if view != self._view or not same_members(build.effects, self._effects):
             self._view, self._effects = view, build.effects
             self._boxes = self._laid(build, width, height)
         return self._boxes
 
     def _laid(self, build: Build, width: float, height: float) -> Boxes:
-        covers = build.line.all_covered(build.effects)
-        first, last = covers[:, 0], covers[:, 1] - 1
-        places, pieces = self._axis.edge_places, self._axis.slot_pieces
-        edges = [places[first + pieces[first]], places[last + pieces[last] + 1]]
-        left, right = (theme.GUTTER + np.asarray(self._axis.to_screen(edge, width)) for edge in edges)
+        left, right = self._across(build, width)
         start = np.array([effect.start_s for effect in build.effects])
         end = start + np.array([effect.length_s for effect in build.effects])
         top, bottom = ((time_s - self._time.top_s) for time_s in (start, end))
         scale = height / (self._time.bottom_s - self._time.top_s)
         return Boxes(left, top * scale, right, bottom * scale)
+
+    def _across(self, build: Build, width: float) -> tuple[Floats, Floats]:
+        """Left and right edge of each effect; while a group is shown, those that follow it are as wide as it is, and
+        the others are not in view."""
+        if self._axis.group_id is not None:
+            follows = np.array([effect.group_id == self._axis.group_id for effect in build.effects], bool)
+            return np.where(follows, theme.GUTTER, ASIDE), np.where(follows, theme.GUTTER + width, ASIDE)
+        covers = build.line.all_covered(build.effects)
+        edges = self._axis.edges_of_spans(covers[:, 0], covers[:, 1] - 1)
+        left, right = (theme.GUTTER + np.asarray(self._axis.to_screen(edge, width)) for edge in edges)
+        return left, right
 
 
 def draw_boxes(

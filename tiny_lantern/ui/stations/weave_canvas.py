@@ -23,7 +23,7 @@ from PySide6.QtWidgets import QWidget
 from tiny_lantern.model.edits_many import move_effects
 from tiny_lantern.model.edits_scenes import scene_ends_s
 from tiny_lantern.model.edits_show import (
-    add_effect,
+    lay_effect,
     place_effect,
 )
 from tiny_lantern.model.effects import Effect, Look
@@ -32,6 +32,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.time_axis import TimeAxis
+from tiny_lantern.ui.stations.weave_axis import WeaveAxis
 from tiny_lantern.ui.stations.weave_boxes import Boxes, WeaveBoxes, draw_boxes
 from tiny_lantern.ui.stations.weave_hold import Holder
 from tiny_lantern.ui.stations.weave_keys import SNAP_S, WeaveKeys
@@ -70,9 +71,9 @@ class WeaveCanvas(QWidget):
 
     def __init__(self, session: Session, axis: LineAxis, time: TimeAxis) -> None:
         super().__init__()
-        self._session, self._axis, self._time = session, axis, time
-        self._raster = WeaveRaster(axis, time, session.background, self.update)
-        self._boxes = WeaveBoxes(axis, time)
+        self._session, self._axis, self._time = session, WeaveAxis(axis, self), time
+        self._raster = WeaveRaster(self._axis, time, session.background, self.update)
+        self._boxes = WeaveBoxes(self._axis, time)
         self._margin = WeaveMargin(session, time)
         self._still = Layer()
         self._calm = Calm(self, self.update)
@@ -91,16 +92,17 @@ class WeaveCanvas(QWidget):
         )
         for signal in (session.build_changed, session.time_changed, session.selection_changed, session.draw_changed,
                        session.loop_changed,
-                       axis.changed, time.changed):  # fmt: skip
+                       self._axis.changed, time.changed):  # fmt: skip
             signal.connect(self.update)
         self._passing = QTimer(self)
         self._passing.setSingleShot(True)
         self._passing.setInterval(PASSING_MS)
         self._passing.timeout.connect(self.update)
-        for moved in (axis.changed, time.changed):
+        for moved in (self._axis.changed, time.changed):
             moved.connect(self._pass_by)
         session.build_changed.connect(lambda: time.follow(session.build.show_s))
         session.build_changed.connect(self._calm.ask)
+        session.build_changed.connect(lambda: self.show_group(self.group_id))
 
     @property
     def axis_width(self) -> float:
@@ -116,9 +118,14 @@ class WeaveCanvas(QWidget):
     def _boxes_now(self) -> Boxes:
         return self._boxes.of(self._session.build, self.axis_width, self.height())
 
-    def _edge_place(self, slot: int, side: float) -> float:
-        span = self._session.build.line.span_at(slot)
-        return self._axis.slot_place(slot) + side * span.piece.axis_pitch_m
+    @property
+    def group_id(self) -> str | None:
+        """The group whose lights are shown in its order; None while all of the Line is."""
+        return self._axis.group_id
+
+    def show_group(self, group_id: str | None) -> None:
+        """Show the lights of a group in its order, or all of the Line as it is wired."""
+        self._axis.show_group(self._session.build, group_id)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -169,7 +176,7 @@ class WeaveCanvas(QWidget):
         """The boxes of many effects, which a moving caret leaves as they are."""
         build, axis, time = self._session.build, self._axis, self._time
         shows = (
-            build.effects, build.pieces, axis.left_m, axis.right_m, time.top_s, time.bottom_s,
+            build.effects, build.pieces, axis.group_id, axis.left_m, axis.right_m, time.top_s, time.bottom_s,
             self._session.selection.all("effects"),
         )  # fmt: skip
         size = self.size().toSizeF()
@@ -212,16 +219,18 @@ class WeaveCanvas(QWidget):
         painter.drawRect(box)
 
     def _drawn_box(self, slot_a: int, time_a: float, slot_b: int, time_b: float) -> QRectF:
-        low, high = sorted((slot_a, slot_b))
-        left = float(self._axis.to_screen(self._edge_place(low, -0.5), self.axis_width))
-        right = float(self._axis.to_screen(self._edge_place(high, 0.5), self.axis_width))
+        edges = [edge for slot in sorted((slot_a, slot_b)) for edge in self._axis.edges_of(slot) or ()]
+        if self.group_id is not None or not edges:
+            edges = [self._axis.left_m, self._axis.right_m]
+        left, right = (float(self._axis.to_screen(edge, self.axis_width)) for edge in (min(edges), max(edges)))
         top, bottom = (self._time.to_y(time_s, self.height()) for time_s in sorted((time_a, time_b)))
         return QRectF(theme.GUTTER + left, top, right - left, max(2.0, bottom - top))
 
     def _selected_slot(self, painter: QPainter) -> None:
         slot = self._session.slot
-        if slot is not None and self._axis.spans:
-            x = theme.GUTTER + float(self._axis.to_screen(self._axis.slot_place(slot), self.axis_width))
+        edges = self._axis.edges_of(slot) if slot is not None and self._axis.spans else None
+        if edges is not None:
+            x = theme.GUTTER + float(self._axis.to_screen(sum(edges) / 2, self.axis_width))
             painter.setPen(QPen(theme.with_alpha("#ffffff", 120), 1, Qt.PenStyle.DotLine))
             painter.drawLine(QPointF(x, 0), QPointF(x, self.height()))
 
@@ -349,8 +358,8 @@ class WeaveCanvas(QWidget):
             return
         look, self.brush = self.brush, None
         edit = partial(
-            add_effect, look=look, first_slot=first, last_slot=last, start_s=start_s,
-            length_s=min(length_s, max(SNAP_S, self._session.build.show_s - start_s)),
+            lay_effect, look=look, first_slot=first, last_slot=last, start_s=start_s,
+            length_s=min(length_s, max(SNAP_S, self._session.build.show_s - start_s)), group_id=self.group_id,
         )  # fmt: skip
         if self._session.apply(f"Laid {look.word}", edit):
             self._session.select("effects", self._session.build.effects[-1].id)

@@ -21,10 +21,10 @@ from tiny_lantern.show.capping import caps_of
 from tiny_lantern.show.limit import Cap
 from tiny_lantern.show.weave import KeptLight, LightOf, light_anew, show_of
 from tiny_lantern.ui import theme
-from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.colours import image_of_words, rgb_of, screen_table, screen_words
 from tiny_lantern.ui.stations.time_axis import TimeAxis
+from tiny_lantern.ui.stations.weave_axis import WeaveAxis
 
 Ints = NDArray[np.int64]
 ROW_PX = 2
@@ -67,8 +67,9 @@ class Rendered:
 
 @dataclass(frozen=True)
 class View:
-    """What part of the Line and of the show is in view. [m] [s]"""
+    """What part of the Line, or of which group, and of the show is in view. [m] [s]"""
 
+    group_id: str | None
     left_m: float
     right_m: float
     top_s: float
@@ -122,7 +123,7 @@ class WeaveRaster:
     """
 
     def __init__(
-        self, axis: LineAxis, time: TimeAxis, background: Background | None = None,
+        self, axis: WeaveAxis, time: TimeAxis, background: Background | None = None,
         ready: Callable[[], object] = lambda: None,
     ) -> None:  # fmt: skip
         self._axis, self._time, self._background, self._ready = axis, time, background, ready
@@ -146,13 +147,14 @@ class WeaveRaster:
         return self._kept.image
 
     def _view(self) -> View:
-        return View(self._axis.left_m, self._axis.right_m, self._time.top_s, self._time.bottom_s)
+        axis, time = self._axis, self._time
+        return View(axis.group_id, axis.left_m, axis.right_m, time.top_s, time.bottom_s)
 
     def passing(self, build: Build, width: float, height: float) -> QImage | None:
         """The image while the view itself moves: what is known of it where it lies now, and only what comes into view
         rendered, coarsely. None when there is nothing yet."""
         before, view, shown = self._passed, self._view(), _shown(build)
-        if before is None or before.shown != shown:
+        if before is None or before.shown != shown or before.view.group_id != view.group_id:
             return self.image(build, width, height)
         size = QSize(max(1, round(width)), max(1, round(height)))
         if before.view == view and before.image.size() == size:
