@@ -174,6 +174,28 @@ def test_a_fade_follows_its_curve() -> None:
     assert (np.ravel(light) / ONE).tolist() == pytest.approx([0, 0.5, 1, 0.5, 0], abs=1e-3)
 
 
+@pytest.mark.parametrize("kind", ["breathe", "double_pulse", "chase", "scanner", "twinkle", "lighthouse"])
+@pytest.mark.parametrize("lights", [20, 400])
+def test_levels_follow_their_curve_for_few_lights_and_for_many(kind: str, lights: int) -> None:
+    """A level is looked up on the curve: in three steps it has three values, and a hair between two of them."""
+    ticks = list(range(0, 60, 3))
+    plain = {"colour": "#ffffff", **({"low": 0.0} if "low" in look_of(kind).values else {})}
+    even, stepped, turned = (
+        red(look_of(kind, **plain, curve=curve), lights, ticks) for curve in ("straight", "steps 3", "1 0")
+    )
+    assert len(np.unique(even)) > 4
+    assert stepped[even < 0.32].max() == 0
+    assert np.unique(stepped[(even > 0.35) & (even < 0.65)]).tolist() == [0.5]
+    assert stepped[even > 0.68].min() == 1
+    assert turned[even > 0] == pytest.approx(1 - even[even > 0], abs=1e-4)
+
+
+def test_a_tide_rises_on_its_curve() -> None:
+    slow = look_of("fill", colour="#ffffff", period_s=4.0, share=0.5, curve="0 0 1")
+    lit = red(slow, 10, [0, 20, 40, 60, 79, 100]).sum(axis=1)
+    assert lit == pytest.approx([0, 0, 0, 5, 9.75, 5], abs=0.05)
+
+
 def test_files_become_words_and_what_is_none_is_told(tmp_path: Path) -> None:
     from PIL import Image
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from tiny_lantern.effects.curve import CURVE, curve_points, curved
+from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
 from tiny_lantern.effects.cycle import cycle, cycle_numbers, q16
 from tiny_lantern.effects.kind import ColourParameter, EffectKind, Light, Number, Span, at_level, colour, ratio
 from tiny_lantern.kernel.nodes import ONE
@@ -19,8 +19,11 @@ def _light() -> Light:
 
 
 def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
-    points = curve_points(values["curve"])
-    return {**cycle_numbers(values["period_s"], span.tick_hz), "low": q16(values["low"]), "curve_points": points}
+    return {
+        **cycle_numbers(values["period_s"], span.tick_hz),
+        "low": q16(values["low"]),
+        **curve_numbers(values["curve"]),
+    }
 
 
 KIND = EffectKind(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
 from tiny_lantern.effects.cycle import FINEST, MOST, fraction
 from tiny_lantern.effects.kind import (
     ColourParameter,
@@ -26,17 +27,17 @@ WIDEST = 1_000_000
 
 
 def _light() -> Light:
-    """How far each light is behind the front of the nearest dash: so many at full, then as many in an even tail."""
+    """How far each light is behind the nearest front: so many at full, then a tail that falls on its curve."""
     spacing = whole("spacing", 1, WIDEST)
     along = select(whole("backward", 0, 1), count() - 1 - slot(), slot()).mod(spacing)
     passed = mulmod(tick(), whole("tick_parts", 0, MOST), whole("spacing_parts", 1, MOST))
     front = passed.div(whole("light_parts", 1, FINEST)).least(WIDEST)  # below the spacing anyway; so its range is known
     ahead = front - along
     behind = select(ahead < 0, ahead + spacing, ahead)
-    return at_level(colour("colour"), dash(behind))
+    return at_level(colour("colour"), curved(dash(behind)))
 
 
-def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
+def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
     spacing = values["spacing_px"]
     speed = values["speed_px_per_s"]
     parts, light_parts = fraction(abs(speed) / span.tick_hz, min(FINEST, MOST // spacing))
@@ -48,6 +49,7 @@ def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
         "tick_parts": parts,
         "light_parts": light_parts,
         "spacing_parts": spacing * light_parts,
+        **curve_numbers(values["curve"]),
     }
 
 
@@ -61,6 +63,7 @@ KIND = EffectKind(
         Number("tail_px", "tail", 12, 0, LONGEST, whole=True),
         Number("spacing_px", "spacing", 48, 1, WIDEST, whole=True),
         Number("speed_px_per_s", "px a second", 24.0, -100_000, 100_000),
+        CURVE,
     ),
     light=_light,
     numbers=_numbers,

@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from functools import cache
 
-from tiny_lantern.effects.kind import TextParameter
-from tiny_lantern.kernel.nodes import ONE, Node, Type, item, listed
+from tiny_lantern.effects.kind import TextParameter, whole
+from tiny_lantern.kernel.nodes import ONE, Node, Type, item, listed, select
 
 PARTS = 64
 PART = ONE // PARTS
@@ -58,6 +58,16 @@ def _between(levels: list[float], share: float) -> float:
 CURVE = TextParameter("curve", "curve", "straight", curve_points, HINT)
 
 
+def curve_numbers(text: str) -> dict[str, int | tuple[int, ...]]:
+    """What ``curved`` is told of a curve: its levels, and whether it is straight, so that nothing need be looked up.
+
+    Raises:
+        ValueError: the text is no curve.
+    """
+    points = curve_points(text)
+    return {"curve_points": points, "curve_straight": int(points == curve_points("straight"))}
+
+
 def curved(share: Node) -> Node:
     """A share on its curve, both Q16 from 0 to 1; straight lines between the places of the curve.
 
@@ -68,4 +78,5 @@ def curved(share: Node) -> Node:
     raw = share.seen_as(Type.I32)
     at, rest = raw >> 10, raw.mod(PART)
     low, high = item(points, at), item(points, at + 1)
-    return (low + (((high - low) * rest) >> 10)).clamp(0, ONE)
+    bent = (low + (((high - low) * rest) >> 10)).clamp(0, ONE)
+    return select(whole("curve_straight", 0, 1), share, bent)

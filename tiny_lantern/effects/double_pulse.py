@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from tiny_lantern.effects.curve import CURVE, curve_points, curved
+from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
 from tiny_lantern.effects.cycle import cycle, cycle_numbers, q16
 from tiny_lantern.effects.kind import ColourParameter, EffectKind, Light, Number, Span, at_level, colour, ratio
 from tiny_lantern.effects.shapes import pulse
@@ -27,7 +27,7 @@ def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
         "gap": q16(values["gap"]),
         "second": q16(values["second"]),
         "low": q16(values["low"]),
-        "curve_points": curve_points(values["curve"]),
+        **curve_numbers(values["curve"]),
     }
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from tiny_lantern.effects.curve import CURVE, curve_points, curved
+from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
 from tiny_lantern.effects.cycle import MOST, fraction
 from tiny_lantern.effects.kind import ColourParameter, EffectKind, Light, Span, colour, tick, whole
 from tiny_lantern.kernel.nodes import ONE, Type, muldiv
@@ -24,8 +24,7 @@ def _light() -> Light:
 
 def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
     above, below = fraction(span.length_ticks, FINEST_SHARE)
-    points = curve_points(values["curve"])
-    return {"length_parts": max(1, above), "tick_share": below * ONE, "curve_points": points}
+    return {"length_parts": max(1, above), "tick_share": below * ONE, **curve_numbers(values["curve"])}
 
 
 KIND = EffectKind(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from tiny_lantern.effects.curve import CURVE, curve_points, curved
+from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
 from tiny_lantern.effects.cycle import MOST, cycle, cycle_numbers, fraction
 from tiny_lantern.effects.kind import ColourParameter, EffectKind, Light, Number, Span, colour, slot, whole
 from tiny_lantern.effects.shapes import mixed, raised
@@ -24,7 +24,7 @@ def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
     above, below = fraction(values["turns"], min(FINEST_TURNS, MOST // span.count))
     return {
         **cycle_numbers(values["period_s"], span.tick_hz), "turns": above, "line_parts": span.count * below,
-        "curve_points": curve_points(values["curve"]),
+        **curve_numbers(values["curve"]),
     }  # fmt: skip
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
 from tiny_lantern.effects.cycle import cycle, cycle_numbers, q16
 from tiny_lantern.effects.kind import (
     ColourParameter,
@@ -27,14 +28,15 @@ def _light() -> Light:
     width = given("width", 2, ONE, Type.Q16)
     past = (cycle() - turn(slot(), 1, count()) + (width >> 1)).mod(ONE)
     low, beam = ratio("low"), pulse(past, width)
-    return at_level(colour("colour"), (low + (ONE - low) * (beam * beam)).least(ONE))
+    return at_level(colour("colour"), (low + (ONE - low) * curved(beam * beam)).least(ONE))
 
 
-def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
+def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
     return {
         **cycle_numbers(values["period_s"], span.tick_hz),
         "width": max(2, q16(values["width"])),
         "low": q16(values["low"]),
+        **curve_numbers(values["curve"]),
     }
 
 
@@ -47,6 +49,7 @@ KIND = EffectKind(
         Number("period_s", "a turn", 5.0, 0.1, 3600, "s"),
         Number("width", "beam", 0.2, 0.001, 1, "ratio"),
         Number("low", "glow", 0.03, 0, 1, "ratio"),
+        CURVE,
     ),
     light=_light,
     numbers=_numbers,

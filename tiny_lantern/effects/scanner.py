@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
 from tiny_lantern.effects.cycle import FINEST, MOST, fraction
 from tiny_lantern.effects.kind import (
     MOST_LIGHTS,
@@ -31,10 +32,10 @@ def _light() -> Light:
     front = passed.div(whole("light_parts", 1, FINEST)).least(2 * MOST_LIGHTS)
     out, back = (front - slot() + way).mod(way), (front + slot()).mod(way)
     behind = out.least(back)
-    return at_level(colour("colour"), dash(behind))
+    return at_level(colour("colour"), curved(dash(behind)))
 
 
-def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
+def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
     way = max(1, 2 * span.count - 2)
     parts, light_parts = fraction(values["speed_px_per_s"] / span.tick_hz, min(FINEST, MOST // way))
     return {
@@ -43,6 +44,7 @@ def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
         "tick_parts": parts,
         "light_parts": light_parts,
         "way_parts": way * light_parts,
+        **curve_numbers(values["curve"]),
     }
 
 
@@ -55,6 +57,7 @@ KIND = EffectKind(
         Number("length_px", "length", 1, 1, LONGEST, whole=True),
         Number("tail_px", "tail", 4, 0, LONGEST, whole=True),
         Number("speed_px_per_s", "px a second", 12.0, 0, 100_000),
+        CURVE,
     ),
     light=_light,
     numbers=_numbers,

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from tiny_lantern.effects.chance import SEED, chance
+from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
 from tiny_lantern.effects.cycle import FINEST, MOST, cycle_numbers, q16
 from tiny_lantern.effects.kind import (
     ColourParameter,
@@ -34,16 +35,17 @@ def _light() -> Light:
     window = muldiv(own, parts, of).clamp(0, MOST)
     glints = chance(slot(), window) < ratio("share")
     low = ratio("low")
-    glint = select(glints, raised(turn(own, parts, of)), 0)
+    glint = select(glints, curved(raised(turn(own, parts, of))), 0)
     return at_level(colour("colour"), (low + (ONE - low) * glint).least(ONE))
 
 
-def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
+def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
     return {
         **cycle_numbers(values["period_s"], span.tick_hz),
         "share": q16(values["share"]),
         "low": q16(values["low"]),
         "seed": values["seed"],
+        **curve_numbers(values["curve"]),
     }
 
 
@@ -56,6 +58,7 @@ KIND = EffectKind(
         Number("period_s", "a glint lasts", 0.9, 0.05, 3600, "s"),
         Number("share", "glinting", 0.3, 0, 1, "ratio"),
         Number("low", "lowest", 0.0, 0, 1, "ratio"),
+        CURVE,
         SEED,
     ),
     light=_light,

@@ -210,13 +210,24 @@ def _work_out(wanted: Iterable[Node], found: dict[int, Any], shortcuts: Mapping[
         if root is not None and np.size(found[id(root)]) > LARGE:
             found[id(node)] = _outcomes(node, root).take(found[id(root)] - np.int32(root.low))
             continue
-        missing = [arg for arg in node.args if id(arg) not in found]
+        chosen = _chosen(node, found)
+        needed = node.args if chosen is None else (chosen,)
+        missing = [arg for arg in needed if id(arg) not in found]
         if missing:
-            waiting += missing
+            waiting += missing[:1] if node.op == "select" else missing
         elif node.op == "const":
             found[id(node)] = _number(node.value, node.type)
+        elif chosen is not None:
+            found[id(node)] = found[id(chosen)]
         else:
             found[id(node)] = _OPS[node.op](node, *(found[id(arg)] for arg in node.args))
+
+
+def _chosen(node: Node, found: Mapping[int, Any]) -> Node | None:
+    """What a choice comes to that is known to be the same everywhere; the other need not be worked out."""
+    if node.op != "select" or np.size(found.get(id(node.args[0]), ())) != 1:
+        return None
+    return node.args[1] if np.any(found[id(node.args[0])]) else node.args[2]
 
 
 @cache
