@@ -13,6 +13,7 @@ from tiny_lantern.model.edits_show import add_effect, nudge_effect, raise_effect
 from tiny_lantern.model.effects import LOOKS
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.stations.time_axis import TimeAxis
+from tiny_lantern.ui.stations.weave_axis import WeaveAxis
 from tiny_lantern.ui.stations.weave_margin import row_peaks
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster
 from tiny_lantern.ui.widgets.chart import round_ticks
@@ -173,7 +174,7 @@ def test_each_row_beside_the_weave_shows_the_most_that_is_drawn_in_it(values: li
 @given(builds(), st.lists(st.tuples(st.integers(0, 3), st.integers(0, 9), st.floats(-9, 9)), min_size=1, max_size=4))
 def test_a_weave_that_was_edited_looks_like_one_drawn_anew(build: Build, acts: list[tuple[int, int, float]]) -> None:
     axis, time = axis_of(build), TimeAxis(build.show_s)
-    kept = WeaveRaster(axis, time)
+    kept = WeaveRaster(WeaveAxis(axis), time)
     kept.image(build, 300, 200)
     for act, which, far in acts:
         if act == 0 or not build.effects:
@@ -186,4 +187,4 @@ def test_a_weave_that_was_edited_looks_like_one_drawn_anew(build: Build, acts: l
                 3: lambda of, chosen=chosen: remove_effect(of, chosen),
             }
             build = edits[act](build)
-        assert kept.image(build, 300, 200) == WeaveRaster(axis, time).image(build, 300, 200)
+        assert kept.image(build, 300, 200) == WeaveRaster(WeaveAxis(axis), time).image(build, 300, 200)

@@ -59,6 +59,38 @@ def test_a_dragged_level_is_on_the_board_at_once_and_one_step_when_it_is_let_go(
     qtbot.waitUntil(lambda: board.lamps.max() == 51)
 
 
+def test_a_curve_is_drawn_by_hand_and_by_keys(opened: Opened) -> None:
+    shell = opened(lit_strip(), station="Weave")
+    session, form = shell.session, weave_of(shell).form
+    session.select("effects", session.build.effects[0].id)
+    pad = form.pads["curve"]
+    pad.resize(90, 56)
+
+    def curve() -> list[float]:
+        """The levels of the curve as the build has them now."""
+        return [float(word) for word in session.build.effects[0].look.values["curve"].split()]
+
+    QTest.mousePress(pad, LEFT, pos=QPoint(5, 5))
+    QTest.mouseMove(pad, QPoint(45, 51))
+    assert curve()[:9] == pytest.approx([1 - number / 8 for number in range(9)], abs=0.006)
+    assert curve()[9:] == pytest.approx([number / 16 for number in range(9, 17)], abs=0.006)  # as it was: straight
+    assert session.history.undo_label is None
+    QTest.mouseMove(pad, QPoint(85, 28))
+    QTest.mouseRelease(pad, LEFT, pos=QPoint(85, 28))
+    assert curve()[8:] == pytest.approx([number / 16 for number in range(9)], abs=0.006)
+    assert session.history.undo_label == "Changed the curve of breathe"
+    session.undo()
+    assert session.build.effects[0].look.values["curve"] == "straight"
+    for key in (Qt.Key.Key_Left, Qt.Key.Key_Down, Qt.Key.Key_Down):
+        QTest.keyClick(pad, key)
+    assert curve() == pytest.approx([*[n / 16 for n in range(15)], 15 / 16 - 0.1, 1], abs=0.006)
+    QTest.mousePress(pad, LEFT, pos=QPoint(5, 5))
+    assert curve()[0] == 1
+    QTest.keyClick(pad, Qt.Key.Key_Escape)
+    assert curve()[0] == 0
+    assert not session.dragging
+
+
 def test_escape_gives_a_dragged_level_up(opened: Opened) -> None:
     shell = opened(lit_strip(), station="Weave")
     session, form = shell.session, weave_of(shell).form

@@ -32,6 +32,7 @@ from tiny_lantern.ui.files import DEMOS, demo_build
 from tiny_lantern.ui.key_sheet import key_sheet_html
 from tiny_lantern.ui.stations.feed_table import both, out_and_back
 from tiny_lantern.ui.stations.time_axis import TimeAxis
+from tiny_lantern.ui.stations.weave_axis import WeaveAxis
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 from tiny_lantern.ui.widgets.row_table import fitting_height
@@ -134,7 +135,7 @@ def test_the_raster_shows_the_very_frames_of_the_weave(qtbot: QtBot) -> None:
     build = add_effect(build, look_of("blink"), 10, 19, 5, 20)
     axis, time = LineAxis(), TimeAxis(build.show_s)
     axis.follow(build)
-    raster = WeaveRaster(axis, time)
+    raster = WeaveRaster(WeaveAxis(axis), time)
     image = raster.image(build, 400, 600)
     assert (image.width(), image.height()) == (400, 300)
     for row in (0, 77, 150, 299):
@@ -152,7 +153,7 @@ def test_a_zoomed_raster_holds_only_what_is_in_view(qtbot: QtBot) -> None:
     axis, time = LineAxis(), TimeAxis(build.show_s)
     axis.follow(build)
     axis.zoom(0.1, 5.0)
-    image = WeaveRaster(axis, time).image(build, 500, 100)
+    image = WeaveRaster(WeaveAxis(axis), time).image(build, 500, 100)
     edge = int(axis.to_screen(5.0, 500))
     assert 0 < edge < 499
     assert [image.pixelColor(x, 25).red() for x in (0, edge - 2, edge + 2, 499)] == [0, 0, 255, 255]
@@ -165,10 +166,10 @@ def test_very_many_effects_are_rendered_in_the_background_and_look_the_same(qtbo
     axis, time, background = LineAxis(), TimeAxis(build.show_s), Background()
     axis.follow(build)
     done: list[bool] = []
-    raster = WeaveRaster(axis, time, background, lambda: done.append(True))
+    raster = WeaveRaster(WeaveAxis(axis), time, background, lambda: done.append(True))
     assert raster.image(build, 300, 200) is None
     qtbot.waitUntil(lambda: bool(done), timeout=10_000)
-    assert raster.image(build, 300, 200) == WeaveRaster(axis, time).image(build, 300, 200)
+    assert raster.image(build, 300, 200) == WeaveRaster(WeaveAxis(axis), time).image(build, 300, 200)
     background.close()
 
 

@@ -55,7 +55,7 @@ def _between(levels: list[float], share: float) -> float:
     return levels[low] + (at - low) * (levels[low + 1] - levels[low])
 
 
-CURVE = TextParameter("curve", "curve", "straight", curve_points, HINT)
+CURVE = TextParameter("curve", "curve", "straight", curve_points, HINT, "curve")
 
 
 def curve_numbers(text: str) -> dict[str, int | tuple[int, ...]]:

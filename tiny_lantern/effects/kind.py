@@ -43,14 +43,15 @@ class Number:
 @dataclass(frozen=True)
 class TextParameter:
     """Words that a person writes. ``read`` refuses what cannot be used with a ValueError that says what can; ``shape``
-    tells whether it is one line, several, or a picture as rows of colours; ``hint`` says what to write."""
+    tells whether it is one line, several, a picture as rows of colours, or a curve, which can be drawn as well: what is
+    read is then its levels as Q16; ``hint`` says what to write."""
 
     name: str
     label: str
     default: str
     read: Callable[[str], object]
     hint: str
-    shape: Literal["line", "lines", "picture"] = "line"
+    shape: Literal["line", "lines", "picture", "curve"] = "line"
     most: int = 400
 
 

@@ -8,8 +8,10 @@ from typing import Any
 
 from PySide6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
+from tiny_lantern.effects.curve import curve_points
 from tiny_lantern.effects.kind import ColourParameter, Number, Parameter, TextParameter
 from tiny_lantern.effects.registry import effect_kinds
+from tiny_lantern.kernel.nodes import ONE
 from tiny_lantern.model.edits_show import (
     change_effect,
     change_look,
@@ -27,6 +29,7 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.quantities import clock, parse_quantity
 from tiny_lantern.show.pictures import PICTURES, TABLES, picture_words, table_words
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.curve_pad import CurvePad
 from tiny_lantern.ui.widgets.fields import (
     ColourButton,
     Rows,
@@ -56,6 +59,7 @@ class EffectForm(QWidget):
         self._session = session
         self._kind = ""
         self.tuners: dict[str, Tuner] = {}
+        self.pads: dict[str, CurvePad] = {}
         self._looks: dict[str, ColourButton | QuantityEdit | QComboBox | WordsEdit] = {}
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -205,6 +209,8 @@ class EffectForm(QWidget):
                 field.show_colour(value)
             elif isinstance(field, WordsEdit):
                 field.show_words(value)
+                if name in self.pads:
+                    self.pads[name].show_levels([level / ONE for level in curve_points(value)])
             elif isinstance(field, QComboBox):
                 with quiet(field):
                     set_choice(field, value)
@@ -217,7 +223,7 @@ class EffectForm(QWidget):
         emptied(self._parameters)
         holder, rows = QWidget(), Rows()
         holder.setLayout(rows.grid)
-        self._looks, self.tuners = {}, {}
+        self._looks, self.tuners, self.pads = {}, {}, {}
         for parameter in effect_kinds()[effect.look.kind].parameters:
             set_look = partial(self._set_look, parameter)
             field: ColourButton | QuantityEdit | QComboBox | WordsEdit
@@ -238,6 +244,8 @@ class EffectForm(QWidget):
             rows.add(parameter.label, field)
             if isinstance(parameter, Number) and not parameter.words and parameter.name != "seed":
                 rows.below(self._tuner(parameter))
+            if isinstance(parameter, TextParameter) and parameter.shape == "curve":
+                rows.below(self._pad(parameter))
         self._parameters.addWidget(holder)
 
     def _tuner(self, parameter: Number) -> Tuner:
@@ -248,6 +256,15 @@ class EffectForm(QWidget):
         tuner.given_up.connect(self._session.drop_preview)
         self.tuners[parameter.name] = tuner
         return tuner
+
+    def _pad(self, parameter: TextParameter) -> CurvePad:
+        """A pad to draw the curve on, followed at once."""
+        pad = CurvePad(parameter.label)
+        pad.tried.connect(partial(self._try, parameter))
+        pad.kept.connect(partial(self._set_look, parameter))
+        pad.given_up.connect(self._session.drop_preview)
+        self.pads[parameter.name] = pad
+        return pad
 
     def _try(self, parameter: Parameter, value: Any) -> None:
         """Show a value without making it a step yet."""
@@ -262,9 +279,10 @@ class EffectForm(QWidget):
 
     def _words(self, parameter: TextParameter) -> WordsEdit:
         from_file, files = {
-            "line": (None, ""), "lines": (table_words, TABLES), "picture": (self._picture_words, PICTURES),
-        }[parameter.shape]  # fmt: skip
-        return WordsEdit(parameter.label, parameter.hint, parameter.read, parameter.shape != "line", from_file, files)
+            "lines": (table_words, TABLES), "picture": (self._picture_words, PICTURES),
+        }.get(parameter.shape, (None, ""))  # fmt: skip
+        many = parameter.shape in ("lines", "picture")
+        return WordsEdit(parameter.label, parameter.hint, parameter.read, many, from_file, files)
 
     def _picture_words(self, path: str) -> str:
         """A picture's file as rows of colours for the lights of the selected effect."""

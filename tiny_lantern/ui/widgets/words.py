@@ -107,6 +107,7 @@ class WordsEdit(QWidget):
             self.field.setPlainText(text)
         else:
             self.field.setText(text)
+            self.field.setCursorPosition(0)
         self._mark(False)
 
     def _give_up(self) -> None:
