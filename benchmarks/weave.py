@@ -1,4 +1,5 @@
-"""The show as a whole: frames beside copying them, every frame solved for power, and the weave panned and zoomed.
+"""The show as a whole: frames beside copying them, every frame solved for power, the weave panned and zoomed, and
+played.
 
 Run by hand: ``.venv/bin/python benchmarks/weave.py``. Needs no display.
 """
@@ -14,7 +15,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()  # no draft among the person's own
 
 import numpy as np
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtWidgets import QApplication
 
@@ -34,9 +35,12 @@ from tiny_lantern.show.weave import blocks
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.stations.night_window import NightWindow
+from tiny_lantern.ui.widgets.picture import Picture
 
 FRAMES, STEPS = 256, 150
 WANTED_RATIO, WANTED_S, WANTED_MS = 20.0, 10.0, 16.0
+WANTED_HZ, PLAYED_S = 40.0, 6.0
 
 
 def strips(pixels: int, count: int, feeds: int, show_s: float) -> Build:
@@ -92,6 +96,61 @@ def turn(widget: object, at: QPointF, down: bool, zoom: bool) -> None:
     QApplication.sendEvent(widget, event)
 
 
+def opened(build: Build) -> tuple[QApplication, Shell]:
+    """The window on the weave of a build, with all that is worked out in the background done."""
+    application = QApplication.instance() or QApplication([])
+    assert isinstance(application, QApplication)
+    theme.use_fonts(application)
+    shell = Shell(Session(build))
+    shell.resize(1280, 800)
+    shell.show()
+    shell.show_station("Weave")
+    shell.session.warm_up()
+    end = time.perf_counter() + 20
+    while time.perf_counter() < end and (shell.session.draw is None or shell.session.evidence is None):
+        application.processEvents()
+    return application, shell
+
+
+def playing() -> None:
+    """5,000 lights played for some seconds, on the station and by night: how many frames a second are drawn."""
+    build = strips(1000, 5, 8, 30.0)
+    for first, kind in ((0, "wheel"), (1000, "chase"), (2000, "twinkle"), (3000, "scanner"), (4000, "breathe")):
+        build = add_effect(build, look_of(kind), first, first + 999, 0.0, 30.0)
+    application, shell = opened(build)
+    for name in ("station", "night"):
+        if name == "night":
+            shell.actions_by_id["by-night"].trigger()
+        alone = next((one for one in application.topLevelWidgets() if isinstance(one, NightWindow)), None)
+        watched = alone.picture if alone else next(one for one in shell.findChildren(Picture) if one.isVisible())
+        counter = Paints(watched)
+        shell.transport.play.setChecked(True)
+        end = time.perf_counter() + PLAYED_S
+        while time.perf_counter() < end:
+            application.processEvents()
+            time.sleep(0.0005)
+        shell.transport.play.setChecked(False)
+        gaps = np.diff(counter.moments[5:])
+        print(f"5,000 lights played, {name}: {1 / gaps.mean():.1f} frames a second, 95th percentile of the gaps "
+              f"{np.percentile(gaps, 95) * 1e3:.1f} ms, longest {gaps.max() * 1e3:.0f} ms, "
+              f"wanted {WANTED_HZ:g} a second")  # fmt: skip
+    shell.close_at_once()
+
+
+class Paints(QObject):
+    """When a widget was drawn."""
+
+    def __init__(self, watched: QObject) -> None:
+        super().__init__(watched)
+        self.moments: list[float] = []
+        watched.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:  # noqa: N802
+        if event.type() == QEvent.Type.Paint:
+            self.moments.append(time.perf_counter())
+        return False
+
+
 def panning() -> None:
     """2,000 lights for ten minutes with 400 effects: the wheel turned to and fro, each redraw waited for."""
     build = strips(1000, 2, 8, 600.0)
@@ -104,16 +163,7 @@ def panning() -> None:
         )
         for number in range(400)
     )  # fmt: skip
-    application = QApplication.instance() or QApplication([])
-    theme.use_fonts(application)
-    shell = Shell(Session(revise(build, effects=effects)))
-    shell.resize(1280, 800)
-    shell.show()
-    shell.show_station("Weave")
-    shell.session.warm_up()
-    end = time.perf_counter() + 20
-    while time.perf_counter() < end and (shell.session.draw is None or shell.session.evidence is None):
-        application.processEvents()
+    application, shell = opened(revise(build, effects=effects))
     canvas = shell.stack.weave().canvas
     at = QPointF(canvas.width() / 2, canvas.height() / 2)
     for name, zoom in (("panned", False), ("zoomed", True)):
@@ -136,6 +186,7 @@ def main() -> None:
     copying()
     proof()
     panning()
+    playing()
 
 
 if __name__ == "__main__":

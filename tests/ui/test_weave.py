@@ -10,6 +10,7 @@ from pytestqt.qtbot import QtBot
 from tests.support.builds import one_strip
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, type_into, weave_of
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FrameLoad
 from tiny_lantern.model.edits_show import add_effect, change_look, nudge_effect
 from tiny_lantern.model.effects import look_of
@@ -176,9 +177,17 @@ def test_the_show_plays_at_the_speed_that_is_chosen(
     choice.setCurrentIndex(choice.findData(speed))
     choice.activated.emit(choice.currentIndex())
     shell.session.set_time(10.0)
-    monkeypatch.setattr(shell.transport._clock, "restart", lambda: 400)
+    monkeypatch.setattr(shell.transport._clock, "nsecsElapsed", lambda: 400_000_000)
     shell.transport._advance()
     assert shell.session.time_s == pytest.approx(10.0 + 0.4 * speed)
+
+
+@pytest.mark.parametrize(("tick_hz", "wanted_ms"), [(40.0, 25), (10.0, 25), (50.0, 20), (60.0, 17), (400.0, 16)])
+def test_a_show_is_drawn_as_often_as_it_has_frames(opened: Opened, tick_hz: float, wanted_ms: int) -> None:
+    shell = opened(revise(demo_build("footbridge"), tick_hz=tick_hz), station="Weave")
+    shell.transport.play.setChecked(True)
+    assert shell.transport._timer.interval() == wanted_ms
+    shell.transport.stop()
 
 
 def test_an_effect_is_drawn_mirrored_turned_split_and_laid_again_by_hand_and_keys(opened: Opened) -> None:

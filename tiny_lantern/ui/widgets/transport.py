@@ -11,7 +11,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import PlainLabel, combo, quiet, set_choice
 
-PLAY_MS = 33
+SHORTEST_MS, LONGEST_MS = 16, 25
 SPEEDS = (0.25, 0.5, 1.0, 2.0, 4.0)
 
 
@@ -73,6 +73,15 @@ class WorkBar(QWidget):
         self.hide()
 
 
+def frame_ms(tick_hz: float) -> int:
+    """How long a frame of a show is on the screen, which shows 40 to 60 of them a second. [ms]
+
+    Args:
+        tick_hz: frames a second that the board plays. [Hz]
+    """
+    return min(max(round(1000 / tick_hz), SHORTEST_MS), LONGEST_MS)
+
+
 class Transport(QWidget):
     """Moves the caret through the show."""
 
@@ -86,7 +95,7 @@ class Transport(QWidget):
         self._played = 0
         self._clock = QElapsedTimer()
         self._timer = QTimer(self)
-        self._timer.setInterval(PLAY_MS)
+        self._timer.setTimerType(Qt.TimerType.PreciseTimer)
         self._timer.timeout.connect(self._advance)
         self.play = PlayButton()
         self.play.toggled.connect(self._toggled)
@@ -151,12 +160,13 @@ class Transport(QWidget):
             if self._session.time_s >= self._session.build.show_s - 0.05:
                 self._session.set_time(0.0)
             self._clock.start()
-            self._timer.start()
+            self._timer.start(frame_ms(self._session.build.tick_hz))
         else:
             self._timer.stop()
 
     def _advance(self) -> None:
-        time_s = self._session.time_s + self._clock.restart() / 1000 * self._speed
+        time_s = self._session.time_s + self._clock.nsecsElapsed() / 1e9 * self._speed
+        self._clock.restart()
         build, loop = self._session.build, self._session.loop_s
         if loop is not None and loop[1] <= build.show_s:
             begin_s, end_s = loop
