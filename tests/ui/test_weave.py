@@ -1,5 +1,7 @@
 """The weave as a person uses it: effects by mouse and keys, and the show in time."""
 
+from functools import partial
+
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
@@ -8,10 +10,12 @@ from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip
+from tests.support.driven import driven, lit
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, type_into, weave_of
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FrameLoad
+from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.edits_show import add_effect, change_look, nudge_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.show.weave import render
@@ -283,3 +287,17 @@ def test_the_weave_is_shown_in_the_order_of_a_group_and_drawn_on_in_it(opened: O
     station.order.activated.emit(0)
     assert canvas.group_id is None
     assert canvas.effect_box(session.build.effects[0]).width() < canvas.axis_width
+
+
+def test_the_picture_shows_how_finely_outputs_dim(opened: Opened) -> None:
+    build = lit(driven("register", levels_bits=1), "#8c0000", length_s=60.0)
+    shell = opened(build, station="Weave")
+    frames, session = shell.frames, shell.session
+    assert frames.frame()[0].tolist() == [67, 0, 0]
+    assert frames.seen()[0].tolist() == [0, 0, 0]  # below half, on outputs that know on and off
+    for bits, red in ((2, 85), (4, 68)):  # a third; four fifteenths
+        session.apply("Finer", partial(change_driver, driver_id=build.drivers[0].id, levels_bits=bits))
+        assert frames.seen()[0].max() == red
+    session.undo()
+    session.undo()
+    assert frames.seen()[0].tolist() == [0, 0, 0]

@@ -19,6 +19,7 @@ ChipId = Annotated[Id, Refers("parts.chip")]
 TransistorId = Annotated[Id, Refers("parts.transistor")]
 LedVolts = Annotated[float, Field(gt=0, le=60)]
 Rate = Annotated[float, Field(gt=0, le=1e8)]
+SINK_BITS = 8
 
 
 class Reserved(Frozen):
@@ -223,6 +224,18 @@ def on_off(driver: Driver) -> bool:
     if isinstance(driver, Switch):
         return not driver.dims
     return isinstance(driver, PinDirect | Demux | RelayBoard | ReversingPair | HoldRail)
+
+
+def steps_bits(driver: Driver, pwm_bits: int) -> int:
+    """How many bits a way that dims dims with.
+
+    Args:
+        driver: the way to drive.
+        pwm_bits: those of its board's pins. [-]
+    """
+    if isinstance(driver, RegisterChain | Scanned):
+        return driver.levels_bits
+    return SINK_BITS if isinstance(driver, SinkChain) else pwm_bits
 
 
 class Channel(Frozen):

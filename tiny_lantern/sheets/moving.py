@@ -19,6 +19,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.disk import stream_atomically, write_atomically
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.layout import all_places, bounds
+from tiny_lantern.show.as_driven import DrivenLook
 from tiny_lantern.show.glow import Glow, fit, spot_sizes, to_screen
 from tiny_lantern.show.weave import blocks, render
 
@@ -41,10 +42,12 @@ def glow_of(build: Build, width: int, height: int) -> Glow:
 
 
 class Seen:
-    """Frames as a build's lamps are seen: in the colours that they can show, with what they spill onto covers."""
+    """Frames as a build's lamps are seen: in the colours that they can show, in as many steps as their outputs
+    have, with what they spill onto covers."""
 
     def __init__(self, build: Build) -> None:
         self._own, self._spill = own_colours(build), spill_of(build)
+        self._driven = DrivenLook(build, self._own)
 
     def frame(self, frame: NDArray[np.uint8]) -> NDArray[np.float64]:
         """One frame as it is seen, linear, (n_slots, 3).
@@ -52,7 +55,9 @@ class Seen:
         Args:
             frame: as the show sends it, linear bytes, (n_slots, 3). [-]
         """
-        return np.minimum(spilled(shown_as(frame / 255.0, self._own), self._spill), 1.0)
+        asked = frame / 255.0
+        seen = self._driven.seen(asked, shown_as(asked, self._own))
+        return np.minimum(spilled(seen, self._spill), 1.0)
 
 
 def still(build: Build, time_s: float, width: int = 960, height: int = 540) -> NDArray[np.uint8]:

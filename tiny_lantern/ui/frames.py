@@ -14,6 +14,7 @@ from tiny_lantern.model.build import FrameLoad
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
+from tiny_lantern.show.as_driven import DrivenLook
 from tiny_lantern.show.capping import caps_of
 from tiny_lantern.show.weave import Show, show_of
 from tiny_lantern.ui.session import SOLVE_HERE_SLOTS, Session
@@ -37,6 +38,7 @@ class FrameSource:
         self._frame = np.zeros((0, 3), np.uint8)
         self._shown: tuple[Bytes, bool, Bytes] | None = None
         self._own: tuple[tuple[tuple[str, int], ...], tuple[Part, ...], Floats] | None = None
+        self._driven: tuple[tuple[object, ...], DrivenLook] | None = None
         self._spill: tuple[tuple[Piece, ...], csr_array | None] | None = None
         self._lit: tuple[Bytes, Bytes] | None = None
         self._sagged: tuple[Bytes, object, Bytes] | None = None
@@ -51,15 +53,24 @@ class FrameSource:
         made_of = tuple((piece.part_id, piece.slot_count) for piece in build.pieces)
         if self._own is None or made_of != self._own[0] or not same_members(build.parts, self._own[1]):
             self._own = (made_of, build.parts, own_colours(build))
+            self._shown = self._driven = None
+        ways = (build.drivers, build.channels, build.boards)
+        if self._driven is None or any(a is not b for a, b in zip(ways, self._driven[0], strict=True)):
+            self._driven = (ways, DrivenLook(build, self._own[2]))
             self._shown = None
         if self._shown is None or self._shown[0] is not frame or self._shown[1] is not bool(build.effects):
             own = self._own[2]
-            if not build.effects:
-                seen = as_bytes(at_rest(own))
-            else:
-                seen = frame if shows_all(own) else as_bytes(shown_as(frame / 255.0, own))
+            seen = self._as_driven(frame, own) if build.effects else as_bytes(at_rest(own))
             self._shown = (frame, bool(build.effects), seen)
         return self._sagging(self._shown[2])
+
+    def _as_driven(self, frame: Bytes, own: Floats) -> Bytes:
+        """A frame in the colours of its lamps, and in as many steps as their outputs have."""
+        assert self._driven is not None
+        if shows_all(own) and not self._session.build.channels:
+            return frame
+        asked = frame / 255.0
+        return as_bytes(self._driven[1].seen(asked, shown_as(asked, own)))
 
     def _sagging(self, seen: Bytes) -> Bytes:
         """What is seen, strips as they look at their solved voltages while the load in hand is the frame under the
