@@ -22,9 +22,9 @@ from tiny_lantern.show.weave import render
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.colours import screen_table
 from tiny_lantern.ui.files import demo_build
-from tiny_lantern.ui.stations import weave_canvas
+from tiny_lantern.ui.stations import weave_canvas, weave_raster
 from tiny_lantern.ui.stations.weave_canvas import WeaveCanvas
-from tiny_lantern.ui.stations.weave_raster import WeaveRaster
+from tiny_lantern.ui.stations.weave_raster import WeaveRaster, rendered
 
 
 def test_an_effect_on_lamps_shows_its_fields(opened: Opened, qtbot: QtBot) -> None:
@@ -256,6 +256,35 @@ def test_a_view_that_moves_shows_what_comes_into_it_at_once(opened: Opened, qtbo
         assert len(different) <= 1  # an edge may lie a row off
     other = change_look(build, build.effects[0].id, colour="#ffffff")
     assert colours_down(raster.passing(other, wide, high))[0] == "#ffffff"
+
+
+def test_a_weave_that_is_zoomed_out_is_taken_from_the_widest_image_that_is_known(
+    opened: Opened, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    shell = opened(blocks_of_colour(), station="Weave")
+    station, build = weave_of(shell), shell.session.build
+    raster = WeaveRaster(station.canvas._axis, station.time)
+    done: list[bool] = []
+    whole = raster.image(build, 300, 300)
+    station.time.zoom(0.2, 30.0)
+    raster.image(build, 300, 300)
+
+    def noted(*args: object, **more: object) -> object:
+        done.append(True)
+        return rendered(*args, **more)
+
+    monkeypatch.setattr(weave_raster, "rendered", noted)
+    station.time.zoom(3.0, 30.0)
+    assert len(set(colours_down(raster.passing(build, 300, 300)))) > 2
+    station.time.zoom(9.0, 30.0)
+    assert colours_down(raster.passing(build, 300, 300))[::5] == colours_down(whole.scaled(300, 300))[::5]
+    assert not done
+    other = change_look(build, build.effects[0].id, colour="#ffffff")
+    station.time.zoom(0.2, 5.0)
+    raster.image(other, 300, 300)
+    station.time.zoom(9.0, 30.0)
+    assert colours_down(raster.passing(other, 300, 300))[0] == "#ffffff"
+    assert len(done) > 1  # the widest image is of before
 
 
 def test_the_weave_is_shown_in_the_order_of_a_group_and_drawn_on_in_it(opened: Opened) -> None:

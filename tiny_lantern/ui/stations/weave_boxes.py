@@ -20,6 +20,7 @@ from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_axis import WeaveAxis
 
 Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
 NAME_SIZE = 8.5
 TAB = 18.0
 TAB_HIGH = 17
@@ -58,6 +59,7 @@ class WeaveBoxes:
         self._effects: tuple[Effect, ...] | None = None
         self._view: tuple[object, ...] = ()
         self._boxes = Boxes(*np.zeros((4, 0)))
+        self._covered: tuple[tuple[Effect, ...], object, Ints] = ((), None, np.zeros((0, 2), np.int64))
 
     def of(self, build: Build, width: float, height: float) -> Boxes:
         """The boxes of a build's effects on an axis of a width and a height. [screen pixels]"""
@@ -82,7 +84,10 @@ class WeaveBoxes:
         if self._axis.group_id is not None:
             follows = np.array([effect.group_id == self._axis.group_id for effect in build.effects], bool)
             return np.where(follows, theme.GUTTER, ASIDE), np.where(follows, theme.GUTTER + width, ASIDE)
-        covers = build.line.all_covered(build.effects)
+        effects, wired, covers = self._covered
+        if wired != build.line.wired or not same_members(build.effects, effects):
+            covers = build.line.all_covered(build.effects)
+            self._covered = build.effects, build.line.wired, covers
         edges = self._axis.edges_of_spans(covers[:, 0], covers[:, 1] - 1)
         left, right = (theme.GUTTER + np.asarray(self._axis.to_screen(edge, width)) for edge in edges)
         return left, right

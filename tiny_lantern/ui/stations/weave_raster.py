@@ -75,6 +75,14 @@ class View:
     top_s: float
     bottom_s: float
 
+    def covers(self, other: View) -> bool:
+        """Whether all of another view is in this one."""
+        return (
+            self.group_id == other.group_id
+            and self.left_m <= other.left_m and other.right_m <= self.right_m
+            and self.top_s <= other.top_s and other.bottom_s <= self.bottom_s
+        )  # fmt: skip
+
     def within(self, other: View, size: QSize) -> QRectF:
         """Where it lies on a surface that shows another view."""
         across, down = size.width() / (other.right_m - other.left_m), size.height() / (other.bottom_s - other.top_s)
@@ -128,8 +136,10 @@ class WeaveRaster:
     ) -> None:  # fmt: skip
         self._axis, self._time, self._background, self._ready = axis, time, background, ready
         self._key: tuple[object, ...] = ()
+        self._kept_for: tuple[object, ...] = ()
         self._kept: Rendered | None = None
         self._passed: Passed | None = None
+        self._widest: Passed | None = None
         self._lights: KeptLight | None = None
 
     def image(self, build: Build, width: float, height: float, dragged: bool = False) -> QImage | None:
@@ -143,7 +153,11 @@ class WeaveRaster:
             self._follow(build, self._sight(build, width, height, row_px), key, dragged)
         if self._kept is None:
             return None
+        if self._kept_for != key:
+            return self._kept.image  # as it was, until what is rendered in the background is there
         self._passed = Passed(shown, view, self._kept.image)
+        if self._widest is None or self._widest.shown != shown or not self._widest.view.covers(view):
+            self._widest = self._passed
         return self._kept.image
 
     def _view(self) -> View:
@@ -152,7 +166,8 @@ class WeaveRaster:
 
     def passing(self, build: Build, width: float, height: float) -> QImage | None:
         """The image while the view itself moves: what is known of it where it lies now, and only what comes into view
-        rendered, coarsely. None when there is nothing yet."""
+        rendered, coarsely; while it is zoomed, taken from the widest image that is known. None when there is nothing
+        yet."""
         before, view, shown = self._passed, self._view(), _shown(build)
         if before is None or before.shown != shown or before.view.group_id != view.group_id:
             return self.image(build, width, height)
@@ -163,8 +178,14 @@ class WeaveRaster:
         image.fill(QColor(theme.NIGHT_GROUND))
         painter = QPainter(image)
         place = before.view.within(view, size)
+        bands = bands_around(place, size)
+        widest = self._widest
+        zoomed = abs(place.width() - size.width()) > 1 or abs(place.height() - size.height()) > 1
+        if zoomed and widest and widest.shown == shown and widest.view.covers(view):
+            painter.drawImage(widest.view.within(view, size), widest.image)
+            bands = []
         painter.drawImage(place, before.image)
-        for band in bands_around(place, size):
+        for band in bands:
             sight = self._sight(build, width, height, ROW_PX_PASSING, band)
             if len(sight.ticks) and len(sight.slots):
                 painter.drawImage(QRectF(band), rendered(build, sight, None, np.ones(len(sight.ticks), bool)).image)
@@ -214,6 +235,7 @@ class WeaveRaster:
         many = len(show_of(build).under(sight.ticks[stale], sight.slots)) > HERE_EFFECTS
         if self._background is None or not many:
             self._kept = rendered(build, sight, before, stale, light_of=self._lights or light_anew)
+            self._kept_for = key
             return
 
         def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> object:
@@ -223,7 +245,7 @@ class WeaveRaster:
 
     def _take(self, found: Rendered, key: tuple[object, ...]) -> None:
         if key == self._key:
-            self._kept = found
+            self._kept, self._kept_for = found, key
             self._ready()
 
 
