@@ -19,8 +19,12 @@ from tiny_lantern.model.strip import Panel
 SHORTEST_S, MOST_REPEATS = 0.1, 1000
 
 
-def add_effect(build: Build, look: Look, first_slot: int, last_slot: int, start_s: float, length_s: float) -> Build:
-    """Lay an effect on lights ``first_slot`` to ``last_slot``, on top of the others.
+def add_effect(
+    build: Build, look: Look, first_slot: int, last_slot: int, start_s: float, length_s: float,
+    group_id: str | None = None,
+) -> Build:  # fmt: skip
+    """Lay an effect on lights ``first_slot`` to ``last_slot``, or on those of a group in its order, on top of the
+    others.
 
     Args:
         build: the build.
@@ -29,6 +33,7 @@ def add_effect(build: Build, look: Look, first_slot: int, last_slot: int, start_
         last_slot: its last light. [-]
         start_s: when it begins. [s]
         length_s: how long it lasts. [s]
+        group_id: the group that it follows in place of the lights named.
     """
     effect = made(
         Effect,
@@ -39,7 +44,8 @@ def add_effect(build: Build, look: Look, first_slot: int, last_slot: int, start_
         length_s=max(SHORTEST_S, length_s),
         look=as_wired(build, look, build.line.ref_at(first_slot)),
     )
-    return revise(build, effects=(*build.effects, effect))
+    laid = revise(build, effects=(*build.effects, effect))
+    return laid if group_id is None else follow_group(laid, effect.id, group_id)
 
 
 def as_wired(build: Build, look: Look, ref: SlotRef) -> Look:
@@ -100,25 +106,6 @@ def place_effect(
         start_s=round(start, 3),
         length_s=round(length, 3),
     )
-
-
-def lay_effect(
-    build: Build, look: Look, first_slot: int, last_slot: int, start_s: float, length_s: float,
-    group_id: str | None = None,
-) -> Build:  # fmt: skip
-    """Lay an effect on lights, or on those of a group in its order; see ``add_effect``.
-
-    Args:
-        build: the build.
-        look: what it looks like.
-        first_slot: its first light. [-]
-        last_slot: its last light. [-]
-        start_s: when it begins. [s]
-        length_s: how long it lasts. [s]
-        group_id: the group that it follows in place of the lights named.
-    """
-    laid = add_effect(build, look, first_slot, last_slot, start_s, length_s)
-    return laid if group_id is None else follow_group(laid, laid.effects[-1].id, group_id)
 
 
 def follow_group(build: Build, effect_id: str, group_id: str | None) -> Build:
