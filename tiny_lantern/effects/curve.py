@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from functools import cache
 
+import numpy as np
+
 from tiny_lantern.effects.kind import TextParameter, whole
 from tiny_lantern.kernel.nodes import ONE, Node, Type, item, listed, select
 
@@ -46,13 +48,8 @@ def curve_points(text: str) -> tuple[int, ...]:
         raise ValueError(f"“{text[:30]}” is no curve") from None
     if not 2 <= len(levels) <= MOST_LEVELS or not all(0 <= level <= 1 for level in levels):
         raise ValueError(f"a curve has 2 to {MOST_LEVELS} levels from 0 to 1")
-    return tuple(round(_between(levels, at / PARTS) * ONE) for at in range(PARTS + 1))
-
-
-def _between(levels: list[float], share: float) -> float:
-    at = share * (len(levels) - 1)
-    low = min(int(at), len(levels) - 2)
-    return levels[low] + (at - low) * (levels[low + 1] - levels[low])
+    at_parts = np.interp(np.linspace(0, 1, PARTS + 1), np.linspace(0, 1, len(levels)), levels)
+    return tuple(round(level * ONE) for level in at_parts.tolist())
 
 
 CURVE = TextParameter("curve", "curve", "straight", curve_points, HINT, "curve")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
@@ -78,7 +79,8 @@ class CurvePad(QWidget):
             share = self._place / (PLACES - 1)
             painter.setBrush(QColor(theme.NIGHT_INK))
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.drawEllipse(self._at(share, _level_at(levels, share)), 3, 3)
+            level = float(np.interp(share, np.linspace(0, 1, len(levels)), levels))
+            painter.drawEllipse(self._at(share, level), 3, 3)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.LeftButton:
@@ -112,7 +114,8 @@ class CurvePad(QWidget):
 
     def _own(self) -> list[float]:
         """The curve as so many levels in a row, which can be drawn on."""
-        return [_level_at(self._shown, number / (PLACES - 1)) for number in range(PLACES)]
+        shown = np.linspace(0, 1, len(self._shown))
+        return [float(level) for level in np.interp(np.linspace(0, 1, PLACES), shown, self._shown)]
 
     def _place_under(self, x: float) -> int:
         area = self._area
@@ -137,12 +140,6 @@ class CurvePad(QWidget):
         self._drawn, self._shown = None, tuple(levels)
         self.update()
         self.kept.emit(_words(levels))
-
-
-def _level_at(levels: Sequence[float], share: float) -> float:
-    at = share * (len(levels) - 1)
-    low = min(int(at), len(levels) - 2)
-    return levels[low] + (at - low) * (levels[low + 1] - levels[low])
 
 
 def _words(levels: Sequence[float]) -> str:
