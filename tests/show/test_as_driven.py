@@ -77,3 +77,9 @@ def test_more_bits_show_at_once() -> None:
 def test_a_holding_rail_is_full_at_any_light() -> None:
     build = driven("hold", hold(3))
     assert seen(build, [[0, 0, 0], [2, 2, 2], [255, 255, 255]]).max(axis=1).tolist() == pytest.approx([0, 1, 1])
+
+
+def test_an_output_that_knows_on_and_off_is_on_from_half_up() -> None:
+    for kind in ("pin", "register"):
+        red = seen(driven(kind), [[0, 0, 0], [127, 0, 0], [128, 0, 0], [255, 0, 0]])[:, 0]
+        assert red.tolist() == pytest.approx([0, 0, 1, 1])

@@ -313,6 +313,9 @@ def test_the_weave_is_shown_in_the_order_of_a_group_and_drawn_on_in_it(opened: O
     assert session.build.effects[-1].group_id == group.id
     drag(canvas, box.center().toPoint(), box.center().toPoint() + QPoint(60, 0))
     assert session.build.effects[build.effects.index(follower)] == follower  # it has no other lights to go to
+    turned = tuple(revise(one, slots=one.slots[::-1]) if one.id == group.id else one for one in session.build.groups)
+    session.apply("Turned the group", lambda of: revise(of, groups=turned))
+    assert canvas._slot(theme.GUTTER + 2) == slots[-1]
     station.order.activated.emit(0)
     assert canvas.group_id is None
     assert canvas.effect_box(session.build.effects[0]).width() < canvas.axis_width

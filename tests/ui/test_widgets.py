@@ -33,7 +33,7 @@ from tiny_lantern.ui.key_sheet import key_sheet_html
 from tiny_lantern.ui.stations.feed_table import both, out_and_back
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_axis import WeaveAxis
-from tiny_lantern.ui.stations.weave_raster import WeaveRaster
+from tiny_lantern.ui.stations.weave_raster import View, WeaveRaster
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 from tiny_lantern.ui.widgets.row_table import fitting_height
 from tiny_lantern.ui.widgets.working_card import working_html
@@ -170,7 +170,23 @@ def test_very_many_effects_are_rendered_in_the_background_and_look_the_same(qtbo
     assert raster.image(build, 300, 200) is None
     qtbot.waitUntil(lambda: bool(done), timeout=10_000)
     assert raster.image(build, 300, 200) == WeaveRaster(WeaveAxis(axis), time).image(build, 300, 200)
+    before = raster.passing(build, 300, 200).copy()
+    time.zoom(0.9, 0.0)
+    raster.image(build, 300, 200)  # still the old one, while the new one is being rendered
+    time.zoom(1 / 0.9, 0.0)
+    after = raster.passing(build, 300, 200)
+    same = [before.pixel(x, y) == after.pixel(x, y) for x in range(5, 300, 10) for y in range(5, 200, 5)]
+    assert np.mean(same) > 0.95
     background.close()
+
+
+def test_a_view_covers_what_lies_in_it_on_every_side() -> None:
+    view = View(None, 1.0, 5.0, 10.0, 20.0)
+    assert view.covers(view)
+    assert view.covers(View(None, 1.5, 4.5, 11.0, 19.0))
+    for outside in ((0.9, 5.0, 10.0, 20.0), (1.0, 5.1, 10.0, 20.0), (1.0, 5.0, 9.9, 20.0), (1.0, 5.0, 10.0, 20.1)):
+        assert not view.covers(View(None, *outside))
+    assert not view.covers(View("ring", 1.5, 4.5, 11.0, 19.0))
 
 
 @pytest.mark.parametrize("kind", range(len(KINDS)), ids=[kind[0] for kind in KINDS])

@@ -181,7 +181,7 @@ class WeaveRaster:
         bands = bands_around(place, size)
         widest = self._widest
         zoomed = abs(place.width() - size.width()) > 1 or abs(place.height() - size.height()) > 1
-        if zoomed and widest and widest.shown == shown and widest.view.covers(view):
+        if zoomed and widest and widest.view.covers(view):
             painter.drawImage(widest.view.within(view, size), widest.image)
             bands = []
         painter.drawImage(place, before.image)
