@@ -1,5 +1,6 @@
 """Rails and batteries against closed forms, and verdicts on them from both sides."""
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -18,7 +19,7 @@ from tiny_lantern.model.edits_drive import change_board, change_rail, feed_board
 from tiny_lantern.model.edits_power import change_supply, remove_supply
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.supply import Cells, SupplyPart
-from tiny_lantern.show.mean_draw import mean_draw_a
+from tiny_lantern.show.supply_draw import battery_life, supply_draws_a
 
 FLAT = Cells(open_v=((0, 3.7), (1, 3.7)), own_ohm=0.0, capacity_ah=10, rated_at_a=2, cutoff_v=3.0)
 SLOPE = Cells(open_v=((0, 3.0), (1, 4.0)), own_ohm=0.1, capacity_ah=10, rated_at_a=1, cutoff_v=3.4)
@@ -83,7 +84,8 @@ class TestABattery:
             == part(name).name
         )
         loaded = feed_board(bare, bare.boards[0].id, "source")
-        root = power_tree(loaded, None, solve_drive(loaded), {"source": 1.0})[0]
+        life = battery_life(loaded, loaded.supplies[0], np.ones(10))
+        root = power_tree(loaded, None, solve_drive(loaded), {"source": life})[0]
         shown, full = root.note.split("; ")
         assert shown.split(" h ")[0] == hours
         assert full.endswith("all lit")
@@ -92,11 +94,11 @@ class TestABattery:
         build = railed()
         full, half = (lit(build, kind=kind) for kind in ("steady", "blink"))
         drive = solve_drive(build)
-        fed_a, half_a, dark_a = (mean_draw_a(each, None, drive).get("source", 0.0) for each in (full, half, build))
+        fed_a, half_a = (supply_draws_a(each, None, drive)["source"].mean() for each in (full, half))
         lit_s, show_s = 10.0, build.show_s
         assert fed_a == pytest.approx(state(build).worst_a * lit_s / show_s, rel=1e-6)
         assert half_a == pytest.approx(fed_a / 2, rel=0.1)
-        assert dark_a == 0.0
+        assert supply_draws_a(build, None, drive) == {}
 
     def test_a_show_longer_than_it_lasts_is_told_from_both_sides(self) -> None:
         build = one_strip(100, supply="battery-5v-8a")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from tiny_lantern.electrical.battery import Draw, lasting, run_time
+from tiny_lantern.electrical.battery import Draw, RunTime, lasting, run_time
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.hold import heat_of, regulator_of
 from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
@@ -143,7 +143,7 @@ def rail_states(build: Build, drive: DriveSolution) -> tuple[RailState, ...]:
 
 
 def power_tree(
-    build: Build, white: PowerSolution | None, drive: DriveSolution, show_a: Mapping[str, float] | None = None
+    build: Build, white: PowerSolution | None, drive: DriveSolution, lives: Mapping[str, RunTime] | None = None
 ) -> tuple[PowerNode, ...]:
     """Each supply with all that hangs on it, then what hangs on none.
 
@@ -151,10 +151,10 @@ def power_tree(
         build: the build.
         white: the strips fully white; None where they cannot be solved.
         drive: the drivers with everything lit.
-        show_a: what the show draws on average from each supply, by its id, where that is known. [A]
+        lives: how long each battery plays the show, by its supply, where that is known.
     """
     states = {state.rail.id: state for state in rail_states(build, drive)}
-    roots = [_supply_node(build, supply, white, drive, states, show_a or {}) for supply in build.supplies]
+    roots = [_supply_node(build, supply, white, drive, states, lives or {}) for supply in build.supplies]
     lost = [_driver_node(result) for result in drive.by_driver.values() if lamp_source(build, result) is None]
     if lost:
         worst_a = sum(node.worst_a for node in lost)
@@ -164,7 +164,7 @@ def power_tree(
 
 def _supply_node(
     build: Build, supply: Supply, white: PowerSolution | None, drive: DriveSolution, states: Mapping[str, RailState],
-    show_a: Mapping[str, float],
+    lives: Mapping[str, RunTime],
 ) -> PowerNode:  # fmt: skip
     children = []
     if white is not None and supply.id in white.supplies and white.supplies[supply.id].current_a > 1e-6:
@@ -176,7 +176,7 @@ def _supply_node(
     ]  # fmt: skip
     part = supply_part(build, supply.id)
     idle_a, worst_a = sum(n.idle_a for n in children), sum(n.worst_a for n in children)
-    words = _lasting(part, supply, worst_a, show_a.get(supply.id)) or [part.name]
+    words = _lasting(part, supply, worst_a, lives.get(supply.id)) or [part.name]
     return PowerNode(
         supply.name, "supply", supply.set_v, idle_a, worst_a, allowed_share(supply) * part.rated_a,
         "; ".join(words), tuple(children),
@@ -196,15 +196,13 @@ def battery_draw(part: SupplyPart, set_v: float, current_a: float) -> Draw:
     return Draw(current_a=current_a)
 
 
-def _lasting(part: SupplyPart, supply: Supply, worst_a: float, show_a: float | None) -> list[str]:
+def _lasting(part: SupplyPart, supply: Supply, worst_a: float, with_show: RunTime | None) -> list[str]:
     """How long a battery lasts: with the show where that is known, and with everything lit."""
     if part.cells is None or worst_a <= 0:
         return []
-    found = []
-    for words, amps in (("the show", show_a), ("all lit", worst_a)):
-        if amps is not None and amps > 0:
-            found.append(f"{lasting(run_time(part.cells, battery_draw(part, supply.set_v, amps)).seconds)} {words}")
-    return found
+    all_lit = run_time(part.cells, battery_draw(part, supply.set_v, worst_a))
+    told = (("the show", with_show), ("all lit", all_lit))
+    return [f"{lasting(life.seconds)} {words}" for words, life in told if life is not None]
 
 
 def _rail_node(build: Build, state: RailState, drive: DriveSolution) -> PowerNode:

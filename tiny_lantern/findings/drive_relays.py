@@ -5,37 +5,20 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from tiny_lantern.electrical.drive.relay import LEAST_INTERVAL_S, ContactLife, contact_life
+from tiny_lantern.electrical.drive.relay import LEAST_INTERVAL_S
 from tiny_lantern.electrical.driven.relay import all_coils, relay_of
 from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
-from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Channel, RelayBoard
+from tiny_lantern.model.drive import RelayBoard
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.parts.load import LoadPart
-from tiny_lantern.model.parts.relay import RelayPart
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import amps, volts
-from tiny_lantern.show.channels import ON_FROM, runs_of, show_levels
+from tiny_lantern.show.channels import ON_FROM, show_levels
+from tiny_lantern.show.contacts import life_of
 
-FEW_NIGHTS, LIGHT_SHARE = 365.0, 0.1
-
-
-def life_of(build: Build, driver: RelayBoard, part: RelayPart, channel: Channel, load_a: float) -> ContactLife:
-    """How a contact is used by the show and how long it lasts.
-
-    Args:
-        build: the build.
-        driver: the relay board.
-        part: its part.
-        channel: the contact's channel.
-        load_a: what the contact carries. [A]
-    """
-    on = show_levels(build, (channel,))[:, 0] >= ON_FROM
-    light = load_a <= LIGHT_SHARE * part.contact_a
-    rated = part.light_operations if light else part.rated_operations
-    return contact_life(runs_of(on), rated, driver.shows_per_night, build.tick_hz)
+FEW_NIGHTS = 365.0
 
 
 @rule("relay-life", "{n} contacts wear out soon")
@@ -46,7 +29,8 @@ def relay_life(evidence: Evidence) -> Iterator[Finding]:
     for driver, result in driven(evidence, RelayBoard):
         part = relay_of(result.case)
         for at, channel in enumerate(result.case.channels):
-            life = life_of(evidence.build, driver, part, channel, float(result.on_a[at]))
+            on = show_levels(evidence.build, (channel,))[:, 0] >= ON_FROM
+            life = life_of(on, driver, part, float(result.on_a[at]), evidence.build.tick_hz)
             name = called(result.case, at)
             if life.too_short:
                 shortest = min(each for each in (life.shortest_on_s, life.shortest_off_s) if each is not None)

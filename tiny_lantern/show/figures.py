@@ -1,55 +1,42 @@
-"""The whole show in figures: the mean and the peak of supplies, feeds, chips and boards, each with its moment."""
+"""The whole show in figures: mean and peak of supplies, feeds, chips, contacts and pins, each with its moment."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.driven.contract import NO_LIMIT, ChannelResult
+from tiny_lantern.electrical.driven.relay import relay_of
 from tiny_lantern.electrical.driven.solution import DriveSolution
 from tiny_lantern.electrical.fuses import FUSE_SHARE
 from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.ohms import connector_of, fuse_of, wire_of
-from tiny_lantern.electrical.power_tree import idle_loads_a, lamp_source
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.model.build import Build, Feed
+from tiny_lantern.model.drive import RelayBoard
 from tiny_lantern.model.errors import CancelledError
-from tiny_lantern.model.place import Place
-from tiny_lantern.model.rail import Rail
-from tiny_lantern.show.channels import duties_of_show
+from tiny_lantern.model.place import Place, Ref
+from tiny_lantern.show.channels import ON_FROM, duties_of_show
+from tiny_lantern.show.contacts import life_of
 from tiny_lantern.show.draw import ShowDraw
+from tiny_lantern.show.figure import Figure, figure_of
+from tiny_lantern.show.pin_figures import PinUsed, pin_figures, pins_used
+from tiny_lantern.show.supply_draw import at_full_a, lives, supply_draws_a
 
 Floats = NDArray[np.float64]
 DRIVEN_KIND, ALIKE = "drivers", 1e-6
 
 
-@dataclass(frozen=True)
-class Figure:
-    """One thing over the show: its mean, its peak and the frame of it, and what it may carry, None where nothing says.
-    [A]"""
-
-    what: str
-    place: Place
-    mean_a: float
-    peak_a: float
-    tick: int
-    allowed_a: float | None
-
-    @property
-    def over(self) -> bool:
-        """Whether its peak is more than it may carry."""
-        return self.allowed_a is not None and self.peak_a > self.allowed_a * (1 + 1e-9)
-
-
 def show_figures(
     build: Build, draw: ShowDraw | None, drive: DriveSolution, cancelled: Callable[[], bool] = lambda: False
 ) -> tuple[Figure, ...]:  # fmt: skip
-    """Every supply, then every feed, then the chips and transistors of each driver.
+    """Every supply, then every feed, then the chips, transistors, contacts and pins of each driver, then the boards.
 
-    Strips are as they were solved; a driven lamp draws its average under the frame's duty.
+    Strips are as they were solved; a driven lamp draws its average under the frame's duty. A pin carries its whole
+    current while it is on, however short: its peak is that, and pins of a board are taken as on at one instant.
 
     Args:
         build: the build.
@@ -62,41 +49,26 @@ def show_figures(
     """
     if not build.effects:
         return ()
-    drawn: dict[str, Floats] = {}
+    strips = draw if draw is not None and draw.supply_a.shape[1] == len(build.supplies) else None
+    rows: list[Figure] = [*_supplies(build, strips, drive), *_feeds(build, strips)]
+    pins: list[PinUsed] = []
     for driver in build.drivers:
         if cancelled():
             raise CancelledError
-        drawn[driver.id] = _drawn_by(build, drive.by_driver[driver.id])
-    strips = draw if draw is not None and draw.supply_a.shape[1] == len(build.supplies) else None
-    return (
-        *_supplies(build, strips, drive, drawn),
-        *_feeds(build, strips),
-        *(figure for driver in build.drivers for figure in _blocks(drive.by_driver[driver.id], drawn[driver.id])),
-    )
+        result = drive.by_driver[driver.id]
+        duties = duties_of_show(build, driver)
+        rows += _contacts(result, duties) if isinstance(driver, RelayBoard) else _blocks(result, duties)
+        pins += pins_used(result, duties)
+    return (*rows, *pin_figures(build, pins))
 
 
-def _drawn_by(build: Build, result: ChannelResult) -> Floats:
-    """What each channel of a driver draws on average at every tick. (n_ticks, n_channels) [A]"""
-    full = result.case.duties
-    at_full_a = np.divide(result.average_a, full, out=np.zeros_like(result.average_a), where=full > 0)
-    return duties_of_show(build, result.case.driver) * at_full_a
-
-
-def _supplies(
-    build: Build, draw: ShowDraw | None, drive: DriveSolution, drawn: dict[str, Floats]
-) -> Iterator[Figure]:  # fmt: skip
-    idle_a = idle_loads_a(build, drive)
-    for number, supply in enumerate(build.supplies):
-        total = np.full(build.timeline.count, idle_a[supply.id])
-        if draw is not None:
-            total = total + draw.supply_a[:, number]
-        for driver_id, each in drawn.items():
-            source = lamp_source(build, drive.by_driver[driver_id])
-            fed_by = source.supply_id if isinstance(source, Rail) else source.id if source is not None else ""
-            if fed_by == supply.id and each.size:
-                total = total + each.sum(axis=1)
+def _supplies(build: Build, draw: ShowDraw | None, drive: DriveSolution) -> Iterator[Figure]:
+    drawn = supply_draws_a(build, draw, drive)
+    lasting = lives(build, drawn)
+    for supply in build.supplies:
         allowed_a = allowed_share(supply) * supply_part(build, supply.id).rated_a
-        yield _figure(supply.name, Place.on("supplies", supply.id), total, allowed_a)
+        figure = figure_of(supply.name, Place.on("supplies", supply.id), drawn[supply.id], allowed_a)
+        yield replace(figure, lasts_s=lasting[supply.id].seconds if supply.id in lasting else None)
 
 
 def _feeds(build: Build, draw: ShowDraw | None) -> Iterator[Figure]:
@@ -105,7 +77,7 @@ def _feeds(build: Build, draw: ShowDraw | None) -> Iterator[Figure]:
     letters = build.feed_letters
     for number, feed in enumerate(build.feeds):
         out_a = draw.feed_a[:, number].astype(float)
-        yield _figure(f"Feed {letters[feed.id]}", Place.on("feeds", feed.id), out_a, _feed_may_a(build, feed))
+        yield figure_of(f"Feed {letters[feed.id]}", Place.on("feeds", feed.id), out_a, _feed_may_a(build, feed))
 
 
 def _feed_may_a(build: Build, feed: Feed) -> float:
@@ -117,20 +89,29 @@ def _feed_may_a(build: Build, feed: Feed) -> float:
     return min(limits)
 
 
-def _blocks(result: ChannelResult, drawn: Floats) -> Iterator[Figure]:
-    """The brackets of a driver: chips, transistors, pins. A limit is told where it is one for the sum of the outputs,
-    not for each of them or for a row."""
-    if not drawn.size:
+def _blocks(result: ChannelResult, duties: Floats) -> Iterator[Figure]:
+    """The brackets of a driver: chips, transistors, groups of pins. A limit is told where it is one for the sum of the
+    outputs, not for each of them or for a row."""
+    if not duties.size:
         return
+    drawn_a = duties * at_full_a(result)
     for block in result.blocks:
         summed = float(result.on_a[block.first : block.stop].sum())
         limited = block.unit == "A" and block.limit < NO_LIMIT and abs(block.value - summed) <= ALIKE * summed
         own = result.case.driver.name
         name = block.name if block.name.startswith(own) else f"{own}: {block.name}"
         place = Place.on(DRIVEN_KIND, result.case.driver.id)
-        yield _figure(name, place, drawn[:, block.first : block.stop].sum(axis=1), block.limit if limited else None)
+        yield figure_of(name, place, drawn_a[:, block.first : block.stop].sum(axis=1), block.limit if limited else None)
 
 
-def _figure(what: str, place: Place, amps: Floats, allowed_a: float | None) -> Figure:
-    tick = int(amps.argmax())
-    return Figure(what, place, float(amps.mean()), float(amps[tick]), tick, allowed_a)
+def _contacts(result: ChannelResult, duties: Floats) -> Iterator[Figure]:
+    """The contacts of a relay board, with the nights that each lasts."""
+    driver, part = result.case.driver, relay_of(result.case)
+    assert isinstance(driver, RelayBoard)
+    for at, channel in enumerate(result.case.channels):
+        load_a = float(result.on_a[at])
+        on = duties[:, at] >= ON_FROM
+        nights = life_of(on, driver, part, load_a, result.case.build.tick_hz).nights
+        place = Place(channel.slots[0], None, (Ref(DRIVEN_KIND, driver.id),))
+        name = f"{driver.name}, contact {channel.output + 1}: {result.case.lamps[at].piece.name}"
+        yield replace(figure_of(name, place, np.where(on, load_a, 0.0), part.contact_a), nights=nights)

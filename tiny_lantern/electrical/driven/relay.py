@@ -43,8 +43,13 @@ def relay_of(case: Case) -> RelayPart:
     return case.build.shelf.find(RelayPart, case.driver.relay_id)
 
 
-def all_coils(case: Case) -> Coils:
-    """All coils on at once, on what feeds the board."""
+def all_coils(case: Case, on: int | None = None) -> Coils:
+    """Coils on at once, on what feeds the board.
+
+    Args:
+        case: the driver with its channels.
+        on: how many are on, all of them when None. [-]
+    """
     part = relay_of(case)
     rail = next((each for each in case.build.rails if each.id == case.board.rail_id), None)
     supply = next((each for each in case.build.supplies if each.id == case.board.supply_id), None)
@@ -60,4 +65,4 @@ def all_coils(case: Case) -> Coils:
         board = CoilBoard(
             supply.set_v, own.output_ohm, part.coil_ohm, part.driver_drop_v, part.must_operate_v, own.rated_a
         )
-    return coils(board, len(case.channels))
+    return coils(board, len(case.channels) if on is None else on)

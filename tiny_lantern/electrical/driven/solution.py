@@ -138,16 +138,15 @@ def _same_piece(one: DrivenLamp, other: DrivenLamp) -> bool:
     return one.piece is other.piece or one.piece.unplaced == other.piece.unplaced
 
 
-def _by_role(result: ChannelResult) -> dict[str, float]:
-    """What each pin of a driver gives at most, by its role; of a reversing pair the end that gives."""
-    found: dict[str, float] = {}
-    for channel, amps in zip(result.case.channels, result.pin_a, strict=False):
-        if isinstance(result.case.driver, ReversingPair):
-            role = f"lamp {channel.output // 2} end {channel.output % 2}"
-        else:
-            role = lamp_role(channel.output)
-        found[role] = float(amps)
-    return found
+def carried_by_role(result: ChannelResult) -> list[tuple[str, float]]:
+    """What the pin of each channel gives at most, by its role; of a reversing pair the end that gives. Empty where the
+    channels do not hang on pins. [A]"""
+    if not len(result.pin_a):
+        return []
+    pair = isinstance(result.case.driver, ReversingPair)
+    outputs = (channel.output for channel in result.case.channels)
+    roles = (f"lamp {at // 2} end {at % 2}" if pair else lamp_role(at) for at in outputs)
+    return list(zip(roles, result.pin_a.tolist(), strict=True))
 
 
 def _board_sum(build: Build, board_id: str, results: Mapping[str, ChannelResult]) -> BoardSum:
@@ -158,7 +157,7 @@ def _board_sum(build: Build, board_id: str, results: Mapping[str, ChannelResult]
     total_a = 0.0
     for driver in own:
         pin_a = results[driver.id].pin_a
-        carried = _by_role(results[driver.id])
+        carried = dict(carried_by_role(results[driver.id]))
         for pin in driver.pins:
             there = part.pin(pin.pin)
             if there is not None and there.port:

@@ -71,7 +71,7 @@ STATION = Station(
                 "A stand-in for a board: shows its lamps as they are decoded from its wire", _board,
                 lambda s: bool(s.session.build.pieces)),
         Command("figures", "View", 75, "The show in figures …", "Ctrl+Shift+Y",
-                "Mean and peak of supplies, feeds, chips and boards over the whole show", _figures,
+                "Mean and peak of supplies, feeds, chips, contacts and pins over the whole show", _figures,
                 lambda s: bool(s.session.build.effects)),
         Command("by-night", "View", 45, "The picture by night", "F11",
                 "The picture alone on the whole screen, with a count of frames; Escape leaves", _night,

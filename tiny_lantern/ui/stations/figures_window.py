@@ -8,16 +8,25 @@ from dataclasses import replace
 from PySide6.QtWidgets import QAbstractItemView, QVBoxLayout, QWidget
 from shiboken6 import isValid
 
+from tiny_lantern.electrical.battery import lasting
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.quantities import amps, clock, volts
-from tiny_lantern.show.figures import Figure, show_figures
+from tiny_lantern.show.figure import Figure
+from tiny_lantern.show.figures import show_figures
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import faint, quiet
 from tiny_lantern.ui.widgets.row_table import RowTable
 
-HEADS = ("what", "mean", "peak", "at", "may carry")
-NUMBERS = (1, 2, 3, 4)
+HEADS = ("what", "mean", "peak", "at", "may carry", "lasts")
+NUMBERS = (1, 2, 3, 4, 5)
 ABOUT = "Strips as solved frame by frame, driven lamps by their duties. Choose a row to go to its moment."
+
+
+def lasts(row: Figure) -> str:
+    """How long a battery or a contact lasts, in words; nothing for what has no such end."""
+    if row.nights is not None:
+        return f"{row.nights:,.0f} nights"
+    return lasting(row.lasts_s) if row.lasts_s is not None else ""
 
 
 class FiguresWindow(QWidget):
@@ -65,7 +74,7 @@ class FiguresWindow(QWidget):
         row = self.rows[number]
         may = "—" if row.allowed_a is None else f"{amps(row.allowed_a)}{'  ▲' if row.over else ''}"
         when = clock(self._session.build.timeline.begins_s(row.tick))
-        return (row.what, amps(row.mean_a), amps(row.peak_a), when, may)
+        return (row.what, amps(row.mean_a), amps(row.peak_a), when, may, lasts(row))
 
     def _worst(self) -> str:
         """The worst instant and the worst pixel of the strips."""

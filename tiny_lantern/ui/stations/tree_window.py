@@ -13,7 +13,7 @@ from tiny_lantern.electrical.power_tree import power_tree
 from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.sheets.tree import tree_svg
-from tiny_lantern.show.mean_draw import mean_draw_a
+from tiny_lantern.show.supply_draw import lives, supply_draws_a
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.rail_form import RailForm
 from tiny_lantern.ui.widgets.fields import button, faint, side_by_side
@@ -65,10 +65,11 @@ class TreeWindow(QWidget):
 
     def refresh(self) -> None:
         """Draw the build in hand."""
-        build, evidence = self._session.build, self._session.evidence
+        session = self._session
+        build, evidence = session.build, session.evidence
         white = evidence.white if evidence is not None and evidence.build is build else None
-        shown_a = None if self._session.dragging else mean_draw_a(build, self._session.draw, self._session.drive)
-        self.svg = tree_svg(power_tree(build, white, self._session.drive, shown_a))
+        known = None if session.dragging else lives(build, supply_draws_a(build, session.draw, session.drive))
+        self.svg = tree_svg(power_tree(build, white, session.drive, known))
         self._drawing.show_svg(self.svg)
         self.rails.refresh()
 

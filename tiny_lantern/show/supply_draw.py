@@ -1,0 +1,126 @@
+"""What the show draws from each supply at every tick: strips as solved, driven lamps and coils by their duties."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.electrical.battery import RunTime, run_time_over
+from tiny_lantern.electrical.driven.contract import ChannelResult
+from tiny_lantern.electrical.driven.relay import all_coils
+from tiny_lantern.electrical.driven.solution import DriveSolution
+from tiny_lantern.electrical.memo import memoised_on
+from tiny_lantern.electrical.network import supply_part
+from tiny_lantern.electrical.power_tree import Source, battery_draw, board_source, idle_loads_a, lamp_source
+from tiny_lantern.model.build import Build, Supply
+from tiny_lantern.model.drive import RelayBoard
+from tiny_lantern.model.rail import Rail
+from tiny_lantern.show.channels import ON_FROM, duties_of_show
+from tiny_lantern.show.draw import ShowDraw
+
+Floats = NDArray[np.float64]
+LEVELS = 200
+
+
+def supply_draws_a(build: Build, draw: ShowDraw | None, drive: DriveSolution) -> dict[str, Floats]:
+    """The current of each supply at every tick of the show, by its id; none without a show. (n_ticks,) each [A]
+
+    Args:
+        build: the build.
+        draw: what its strips draw at every tick, where it has any that can be solved.
+        drive: its drivers with everything lit.
+    """
+    if not build.effects:
+        return {}
+    found = beside_strips_of_show_a(build, drive=drive)
+    if draw is None or draw.supply_a.shape[1] != len(build.supplies):
+        return found
+    return {supply.id: found[supply.id] + draw.supply_a[:, at] for at, supply in enumerate(build.supplies)}
+
+
+@memoised_on("effects", "scenes", "groups", "pieces", "joints", "buses", "supplies", "feeds", "boards", "rails",
+             "channels", "drivers", "parts", "tick_hz", "show_s")  # fmt: skip
+def beside_strips_of_show_a(build: Build, *, drive: DriveSolution) -> dict[str, Floats]:
+    """What boards, chips, coils and driven lamps draw from each supply at every tick, by its id. (n_ticks,) each [A]
+
+    Args:
+        build: the build.
+        drive: its drivers with everything lit.
+    """
+    idle_a = idle_loads_a(build, drive)
+    found = {supply.id: np.full(build.timeline.count, idle_a[supply.id]) for supply in build.supplies}
+    for driver in build.drivers:
+        result = drive.by_driver[driver.id]
+        if not result.case.channels:
+            continue
+        duties = duties_of_show(build, driver)
+        lamps_on = supply_of(lamp_source(build, result))
+        if lamps_on in found:
+            found[lamps_on] += duties @ at_full_a(result)
+        coils_on = supply_of(board_source(build, result.case.board))
+        if isinstance(driver, RelayBoard) and coils_on in found:
+            on = (duties >= ON_FROM).sum(axis=1)
+            found[coils_on] += np.array(
+                [all_coils(result.case, count).total_a for count in range(duties.shape[1] + 1)]
+            )[on]
+    return found
+
+
+def at_full_a(result: ChannelResult) -> Floats:
+    """What each channel draws on average at full duty. (n_channels,) [A]
+
+    Args:
+        result: the driver with everything lit.
+    """
+    full = result.case.duties
+    return np.divide(result.average_a, full, out=np.zeros_like(result.average_a), where=full > 0)
+
+
+def supply_of(source: Source | None) -> str:
+    """The supply that something hangs on at last, by its id; of nothing, no name.
+
+    Args:
+        source: a supply, or a rail behind one.
+    """
+    if isinstance(source, Rail):
+        return source.supply_id
+    return source.id if source is not None else ""
+
+
+def battery_life(build: Build, supply: Supply, drawn_a: Floats) -> RunTime | None:
+    """How long a supply's battery plays the show again and again; None where it has none or nothing is drawn.
+
+    Args:
+        build: the build.
+        supply: the supply.
+        drawn_a: what it gives at every tick, (n_ticks,). [A]
+    """
+    part = supply_part(build, supply.id)
+    if part.cells is None or not (drawn_a > 0).any():
+        return None
+    levels, weights = _levels(drawn_a)
+    draws = [battery_draw(part, supply.set_v, amps) for amps in levels]
+    return run_time_over(part.cells, draws, weights)
+
+
+def lives(build: Build, drawn: Mapping[str, Floats]) -> dict[str, RunTime]:
+    """How long each battery plays the show, by its supply.
+
+    Args:
+        build: the build.
+        drawn: what each supply gives at every tick, by its id, (n_ticks,) each. [A]
+    """
+    known = {s.id: battery_life(build, s, drawn[s.id]) for s in build.supplies if s.id in drawn}
+    return {supply_id: life for supply_id, life in known.items() if life is not None}
+
+
+def _levels(drawn_a: Floats) -> tuple[list[float], Floats]:
+    """The currents of a show told by a few, the largest among them, and how many ticks each of them stands for."""
+    top_a = float(drawn_a.max())
+    at = np.where(drawn_a == top_a, LEVELS, np.minimum(drawn_a / top_a * LEVELS, LEVELS - 1).astype(np.int64))
+    counts = np.bincount(at, minlength=LEVELS + 1)
+    sums = np.bincount(at, drawn_a, minlength=LEVELS + 1)
+    used = counts > 0
+    return (sums[used] / counts[used]).tolist(), counts[used].astype(float)
