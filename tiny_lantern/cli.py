@@ -347,7 +347,7 @@ def _code(options: argparse.Namespace) -> int:
     score = score_of(build)
     for name in save_code(code_files(build, options.language), options.output):
         print(f"wrote {options.output / name}")
-    for part in score.slices:
+    for part in score.playing:
         size = size_of(score, part)
         print(f"{part.title}: about {size.ram_bytes:,} bytes of memory, {size.flash_bytes:,} bytes of programme")
     return 0

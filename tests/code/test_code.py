@@ -11,7 +11,7 @@ from hypothesis import HealthCheck, given, settings
 
 from tests.support.builds import builds, one_strip, part
 from tests.support.compiled import CC
-from tests.support.driven import driven, flood, hold, lamps, lit
+from tests.support.driven import LARGE, driven, flood, hold, lamps, lit
 from tests.support.pieces import pier
 from tiny_lantern.code.c_show import HEADER
 from tiny_lantern.code.files import code_files, size_of
@@ -21,7 +21,7 @@ from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
-from tiny_lantern.model.edits_drive import change_channel
+from tiny_lantern.model.edits_drive import add_board, change_channel, change_driver, remove_board
 from tiny_lantern.model.edits_names import note_lamp
 from tiny_lantern.model.edits_pieces import add_piece, add_strip, change_piece
 from tiny_lantern.model.edits_power import change_supply
@@ -29,6 +29,7 @@ from tiny_lantern.model.edits_scenes import add_scene, change_scene
 from tiny_lantern.model.edits_show import add_effect, change_effect
 from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.plans.ways import drive_piece
 from tiny_lantern.show.channels import channel_duties
 from tiny_lantern.show.levels import levels_at, levels_of
 from tiny_lantern.show.weave import render
@@ -40,6 +41,8 @@ MAIN = """
 #include "lantern.h"
 void lantern_levels(const uint16_t *levels, uint32_t count);
 void lantern_write(const uint8_t *bytes, uint32_t count) { fwrite(bytes, 1, count, stdout); }
+void lantern_pass_on(uint32_t tick);
+void lantern_pass_on(uint32_t tick) { fwrite(&tick, 4, 1, stderr); }
 void lantern_levels(const uint16_t *levels, uint32_t count) { fwrite(levels, 2, count, stderr); }
 int main(void)
 {
@@ -179,6 +182,57 @@ def test_a_cap_is_kept_by_the_board_as_it_is_by_the_program(tmp_path: Path) -> N
     assert sent == ours.tobytes()
     some = list(range(0, TICKS, 53))
     assert b"".join(played_in_python(build, some)[0]) == ours[some].tobytes()
+
+
+def chained() -> Build:
+    """Every effect on two strips, each on the data line of a board of its own, and lamps on pins of a third."""
+    build = add_board(every_effect(), part(LARGE))
+    for _ in range(2):
+        build = add_board(build, part(LARGE))
+    build = change_piece(build, "second", board_id=build.boards[1].id)
+    build = add_piece(build, part("led-red-5mm"), lamps(3))
+    build = drive_piece(build, "lamps", "pwm")
+    build = change_driver(build, build.drivers[0].id, board_id=build.boards[2].id, pins=())
+    second = revise(build.feeds[0], id="feed-two", attach=revise(build.feeds[0].attach, strip_id="second"))
+    return revise(build, feeds=(*build.feeds, second))
+
+
+@pytest.mark.parametrize("cap_a", [None, 0.25])
+def test_boards_in_a_chain_play_one_show_and_count_together_what_a_supply_gives(
+    cap_a: float | None, tmp_path: Path
+) -> None:
+    build = chained()
+    build = change_supply(build, "supply", show_cap_a=cap_a)
+    ours = wanted(build, np.arange(TICKS))
+    slices = [ours[:, :51], ours[:, 51:87], ours[:, 87:]]
+    sent = both_in_c(build, TICKS, tmp_path)
+    assert [one == wanted_.tobytes() for (one, _), wanted_ in zip(sent, slices, strict=True)] == [True] * 3
+    passed = [np.frombuffer(told, np.uint32) for _, told in sent[:2]]
+    assert all(np.array_equal(each, np.arange(TICKS)) for each in passed)
+    assert len(sent[2][1]) == TICKS * 3 * 2, "the last one hands nothing on, and has levels of its own"
+    some = list(range(0, TICKS, 211))
+    for told, own in zip(played_in_python(build, some), slices, strict=True):
+        assert b"".join(told) == own[some].tobytes()
+
+
+def test_the_code_says_each_board_s_place_and_lights_and_leaves_out_those_without_any() -> None:
+    build = chained()
+    files = code_files(build)
+    header = files[HEADER]
+    assert "#define LANTERN_BOARDS 3ul" in header
+    for place, (part_, lights) in enumerate(
+        zip(score_of(build).slices, ("0 to 16", "17 to 25", "26 to 28"), strict=True)
+    ):
+        assert f"#define BOARD_{part_.name.upper()} {place}ul /* {part_.title}: lights {lights} */" in header
+        source = files[f"lantern_{part_.name}.c"]
+        assert f"const uint32_t lantern_board = BOARD_{part_.name.upper()};" in source
+        assert f"Board {place + 1} of 3 in the chain: lights {lights}." in source
+    first = change_piece(build, "second", board_id=None)
+    assert len(code_files(first)) == 3
+    assert "LANTERN_BOARDS 2ul" in code_files(first)[HEADER]
+    alone = code_files(remove_board(remove_board(build, build.boards[1].id), build.boards[2].id))
+    assert len(alone) == 2
+    assert "pass_on" not in "".join(alone.values())
 
 
 def test_a_board_sets_the_levels_of_what_it_drives_as_they_are_worked_out_here(tmp_path: Path) -> None:

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.support.builds import part
+from tests.support.builds import one_strip, part
 from tests.support.driven import LARGE, ROUTED, TINY, driven, lamps, matrix
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import find_flashes, gather
@@ -15,14 +15,14 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.drive import Reserved
 from tiny_lantern.model.edits import with_part
-from tiny_lantern.model.edits_drive import add_board, change_board, change_driver, move_pin
+from tiny_lantern.model.edits_drive import add_board, another_board, change_board, change_driver, move_pin, shift_board
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart, BoardPin
 from tiny_lantern.model.pin_needs import PinNeed, board_needs
 from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.plans.pins import POOL, Free, assign_pins, matched
-from tiny_lantern.plans.rewire import change_way, frame_bytes
+from tiny_lantern.plans.rewire import change_way, frame_bytes, on_board
 from tiny_lantern.plans.ways import drive_everything, drive_piece
 
 
@@ -233,3 +233,46 @@ def test_a_row_transistor_in_place_of_a_counter_lets_its_pins_go() -> None:
 def test_a_register_part_has_eight_outputs() -> None:
     with pytest.raises(LanternError, match="8 outputs"):
         revise(part("register-8"), outputs=16)
+
+
+def two_boards() -> Build:
+    """Two chains, of which the second shares the lines of the first, and four dimmed lamps, on one of two boards."""
+    build = driven("register", lamps(8), board=LARGE)
+    for name, kind in (("more", "register"), ("dim", "pwm")):
+        build = add_piece(build, part("led-red-5mm"), revise(lamps(4), id=name, name=name))
+        build = drive_piece(build, build.pieces[-1].id, kind)
+    build = change_way(build, build.drivers[1].id, bus_of=build.drivers[0].id)
+    return another_board(build, part(LARGE))
+
+
+def test_another_board_takes_a_way_to_drive_with_pins_of_its_own_and_nobody_else_s() -> None:
+    build = two_boards()
+    one, two = (board.id for board in build.boards)
+    dims = build.drivers[2]
+    moved = on_board(build, dims.id, two)
+    assert [driver.board_id for driver in moved.drivers] == [one, one, two]
+    assert moved.drivers[:2] == build.drivers[:2], "what stays keeps its pins"
+    assert {pin.role for pin in moved.drivers[2].pins} == {pin.role for pin in dims.pins}
+    again = assign_pins(moved, one)
+    assert again.drivers[2] == moved.drivers[2], "pins of one board are no others' business"
+    assert on_board(build, dims.id, one) is build
+
+
+@pytest.mark.parametrize("which", [0, 1])
+def test_lines_are_not_shared_across_boards(which: int) -> None:
+    build = two_boards()
+    moved = on_board(build, build.drivers[which].id, build.boards[1].id)
+    assert [getattr(driver, "bus_of", None) for driver in moved.drivers] == [None] * 3
+    for driver in moved.drivers[:2]:
+        assert {"data", "clock", "latch"} <= {pin.role for pin in driver.pins}
+
+
+def test_a_board_moved_in_the_chain_takes_no_strip_with_it_that_was_not_its_own() -> None:
+    build = another_board(another_board(one_strip(5), part(LARGE)), part(LARGE))
+    one, two = (board.id for board in build.boards)
+    turned = shift_board(build, two, -1)
+    assert [board.id for board in turned.boards] == [two, one]
+    assert turned.pieces[0].board_id == one
+    back = shift_board(turned, two, 1)
+    assert [board.id for board in back.boards] == [one, two]
+    assert shift_board(build, two, 5).boards == build.boards

@@ -7,15 +7,20 @@ from hypothesis import strategies as st
 
 from tests.support.builds import builds, one_strip, part
 from tiny_lantern.electrical.power import solve_power
+from tiny_lantern.findings.evidence import gather
+from tiny_lantern.findings.registry import rules
 from tiny_lantern.light.colour import linear_of
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, ColourLoad, FrameLoad, FullWhite, LevelLoad
+from tiny_lantern.model.clip import clip_text, pasted
 from tiny_lantern.model.edits import change_build
-from tiny_lantern.model.edits_pieces import add_strip
+from tiny_lantern.model.edits_drive import add_board, remove_board
+from tiny_lantern.model.edits_pieces import add_piece, add_strip, change_piece
 from tiny_lantern.model.edits_show import add_effect, change_effect, nudge_effect
 from tiny_lantern.model.effects import LOOKS, look_of
-from tiny_lantern.model.errors import CancelledError
-from tiny_lantern.show.data_line import build_frame_time, frame_time, frame_time_working
+from tiny_lantern.model.errors import CancelledError, LanternError
+from tiny_lantern.model.lamps import LampGroup
+from tiny_lantern.show.data_line import build_frame_time, frame_time, frame_time_working, frame_times
 from tiny_lantern.show.draw import show_draw
 from tiny_lantern.show.glow import GROUND, Glow, fit, spot_radius, stride_of, to_screen
 from tiny_lantern.show.loads import duties_for, frame_duties, in_phase
@@ -105,8 +110,35 @@ def test_published_frame_times() -> None:
     assert build_frame_time(build) == pytest.approx((2400 + 1600) * 1.25e-6 + 80e-6)
     parallel = change_build(build, data=revise(build.data, parallel=True))
     assert build_frame_time(parallel) == pytest.approx(2400 * 1.25e-6 + 80e-6)
-    assert "3.08 ms" in frame_time_working(parallel).text()
+    assert "3.08 ms" in frame_time_working(parallel, "").text()
     assert build_frame_time(change_build(build, pieces=(), feeds=())) == 0
+
+
+def test_loose_pixels_are_sent_too_and_boards_send_at_the_same_time() -> None:
+    build = add_strip(one_strip(100), part("rgbw-5v-60"), 50, "Four")
+    chain = LampGroup(id="lamps", name="Chain", part_id="lamp-addressable-8mm", lamp_count=20, colour_order="RGB")
+    build = add_piece(build, part(chain.part_id), chain)
+    assert build_frame_time(build) == pytest.approx((2400 + 1600 + 480) * 1.25e-6 + 80e-6)
+    for _ in range(2):
+        build = add_board(build, part("board-8bit-large"))
+    one, two = (board.id for board in build.boards)
+    build = change_piece(change_piece(build, "four", board_id=two), "chain", board_id=two)
+    assert frame_times(build) == {
+        one: pytest.approx(2400e-6 * 1.25 + 80e-6),
+        two: pytest.approx(2080e-6 * 1.25 + 80e-6),
+    }
+    assert "2080" in frame_time_working(build, two).text()
+    late = change_build(build, tick_hz=340.0)
+    assert [f.place.one("boards") for f in rules()["frame-time"](gather(late, FullWhite()))] == [one]
+    late = change_build(build, tick_hz=380.0)
+    assert [f.place.one("boards") for f in rules()["frame-time"](gather(late, FullWhite()))] == [one, two]
+    gone = remove_board(build, two)
+    assert [piece.board_id for piece in gone.pieces] == [None, None, None]
+    assert build_frame_time(gone) == pytest.approx((2400 + 1600 + 480) * 1.25e-6 + 80e-6)
+    with pytest.raises(LanternError, match="nothing here has the id"):
+        change_piece(build, "four", board_id="elsewhere")
+    assert pasted(build, clip_text(build, ["four"])).pieces[-1].board_id == two
+    assert pasted(gone, clip_text(build, ["four"])).pieces[-1].board_id is None
 
 
 def test_what_the_show_draws_is_what_each_frame_draws_alone() -> None:

@@ -6,7 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.edits_pieces import add_piece, numbered_name
+from tiny_lantern.model.edits import numbered_name
+from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.lamps import HoldGroup, Indicator, LampGroup, Matrix, SwitchedLoad
 from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.layouts import AlongLine, AsGrid

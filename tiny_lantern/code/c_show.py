@@ -3,7 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from string import Template
 
+from tiny_lantern.code.c_texts import (
+    BESIDE,
+    BYTE,
+    CAPPING,
+    FRAME,
+    LAYERS_PLAYED,
+    LAYING,
+    LEVELLING,
+    PLAYING,
+    SCENES_PLAYED,
+    TYPES,
+)
 from tiny_lantern.code.names import comment
 from tiny_lantern.code.score import LETTERS, Laid, Run, Score, Slice, cap_rows
 from tiny_lantern.kernel.c99 import c_constant, c_function, c_list, c_prelude
@@ -13,258 +26,7 @@ from tiny_lantern.show.levels import HALF_LEVEL
 
 HEADER = "lantern.h"
 LAYERS = {"replace": "lay_over", "add": "lay_add", "lighten": "lay_lighten", "dim": "lay_dim"}
-TYPES = """\
-typedef struct {
-    int32_t red, green, blue; /* linear light, 65536 is full */
-} light_t;
-
-typedef struct {
-    uint32_t begin, end; /* frames from begin to before end */
-    uint32_t first, stop; /* lights from first to before stop */
-    uint8_t (*light)(int32_t slot, int32_t tick, light_t *light); /* 0 for a light that it leaves alone */
-    void (*lay)(light_t *below, const light_t *above);
-} laid_t;
-
-typedef struct {
-    uint32_t first, count; /* lights in a row */
-    uint8_t channels; /* bytes a light */
-    uint8_t order[4]; /* what is sent: 0 red, 1 green, 2 blue, 3 white */
-} run_t;
-"""
-LAYING = {
-    "lay_over": """\
-static void lay_over(light_t *below, const light_t *above)
-{
-    below->red = above->red;
-    below->green = above->green;
-    below->blue = above->blue;
-}
-""",
-    "lay_add": """\
-static int32_t added(int32_t below, int32_t above)
-{
-    const int32_t sum = below + above;
-    return (sum > INT32_C(65536)) ? INT32_C(65536) : sum;
-}
-
-static void lay_add(light_t *below, const light_t *above)
-{
-    below->red = added(below->red, above->red);
-    below->green = added(below->green, above->green);
-    below->blue = added(below->blue, above->blue);
-}
-""",
-    "lay_lighten": """\
-static int32_t lighter(int32_t below, int32_t above)
-{
-    return (below > above) ? below : above;
-}
-
-static void lay_lighten(light_t *below, const light_t *above)
-{
-    below->red = lighter(below->red, above->red);
-    below->green = lighter(below->green, above->green);
-    below->blue = lighter(below->blue, above->blue);
-}
-""",
-    "lay_dim": """\
-static int32_t dimmed(int32_t below, int32_t above)
-{
-    return (int32_t)(((int64_t)below * above + INT64_C(32768)) / INT64_C(65536));
-}
-
-static void lay_dim(light_t *below, const light_t *above)
-{
-    below->red = dimmed(below->red, above->red);
-    below->green = dimmed(below->green, above->green);
-    below->blue = dimmed(below->blue, above->blue);
-}
-""",
-}
-BYTE = """\
-static uint8_t byte_of(int32_t share)
-{
-    return (uint8_t)((share * INT32_C(255) + INT32_C(32768)) / INT32_C(65536));
-}
-"""
-LAYERS_PLAYED = """\
-static void light_at(uint32_t slot, uint32_t tick, light_t *light)
-{
-    light_t above;
-    uint32_t at;
-    for (at = 0; at < EFFECTS; at++) {
-        const laid_t *one = &effects[at];
-        if (tick >= one->begin && tick < one->end && slot >= one->first && slot < one->stop) {
-            if (one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above)) {
-                one->lay(light, &above);
-            }
-        }
-    }
-}
-
-"""
-SCENES_PLAYED = """\
-/* How far a scene has faded in at a frame: 0 before it begins, 65536 when it alone is seen. */
-static int32_t share_at(uint32_t scene, uint32_t tick)
-{
-    const scene_t *one = &scenes[scene];
-    if (tick < one->begin) {
-        return 0;
-    }
-    if (tick - one->begin >= one->fade) {
-        return INT32_C(65536);
-    }
-    return (int32_t)((uint64_t)(tick - one->begin) * UINT64_C(65536) / one->fade);
-}
-
-static int32_t faded(int32_t below, int32_t above, int32_t share)
-{
-    const int64_t both = (int64_t)below * (INT32_C(65536) - share) + (int64_t)above * share;
-    return (int32_t)((both + INT64_C(32768)) / INT64_C(65536));
-}
-
-static void light_at(uint32_t slot, uint32_t tick, light_t *light)
-{
-    light_t above;
-    uint32_t scene, at, first = 0;
-    for (scene = 1; scene < SCENES; scene++) {
-        if (share_at(scene, tick) == INT32_C(65536)) {
-            first = scene; /* those before it are not seen any more */
-        }
-    }
-    for (scene = first; scene < SCENES; scene++) {
-        const int32_t share = share_at(scene, tick);
-        light_t own = {0, 0, 0};
-        if (share == 0) {
-            continue;
-        }
-        for (at = scenes[scene].first; at < scenes[scene].stop; at++) {
-            const laid_t *one = &effects[at];
-            if (tick >= one->begin && tick < one->end && slot >= one->first && slot < one->stop) {
-                if (one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above)) {
-                    one->lay(&own, &above);
-                }
-            }
-        }
-        light->red = faded(light->red, own.red, share);
-        light->green = faded(light->green, own.green, share);
-        light->blue = faded(light->blue, own.blue, share);
-    }
-}
-
-"""
-PLAYING = """\
-/* The bytes of one light in the order of its wire; a white die takes what the three colours have in common. */
-static uint8_t *put(uint8_t *bytes, const run_t *run, const light_t *light)
-{
-    uint8_t own[4] = {0, 0, 0, 0};
-    uint8_t channel;
-    own[0] = byte_of(light->red);
-    own[1] = byte_of(light->green);
-    own[2] = byte_of(light->blue);
-    if (run->channels == 4) {
-        own[3] = (own[0] < own[1]) ? own[0] : own[1];
-        own[3] = (own[2] < own[3]) ? own[2] : own[3];
-        for (channel = 0; channel < 3; channel++) {
-            own[channel] = (uint8_t)(own[channel] - own[3]);
-        }
-    }
-    for (channel = 0; channel < run->channels; channel++) {
-        *bytes++ = own[run->order[channel]];
-    }
-    return bytes;
-}
-"""
-FRAME = """\
-void lantern_frame(uint32_t tick)
-{{
-    uint8_t *bytes = frame;
-    uint32_t run, light;
-    const uint32_t shown = {shown};
-    const uint8_t lit = {lit};
-    for (run = 0; run < RUNS; run++) {{
-        for (light = 0; light < runs[run].count; light++) {{
-            light_t found = {{0, 0, 0}};
-            if (lit) {{
-                light_at(runs[run].first + light, shown, &found);
-            }}
-            bytes = put(bytes, &runs[run], &found);
-        }}
-    }}
-{capped}    lantern_write(frame, (uint32_t)sizeof frame);
-{levelled}}}
-"""
-LEVELLING = """\
-/* The level of one channel: its colour's part of the light, what three colours have in common where it has no weights,
- * on from half up where it only switches, on at any light where it holds a lamp. */
-static uint16_t level_of(const channel_t *channel)
-{
-    const uint8_t *light = &frame[channel->at];
-    const uint8_t *least = light;
-    uint32_t asked = light[0] * channel->red + light[1] * channel->green + light[2] * channel->blue;
-    if ((channel->red | channel->green | channel->blue) == 0) {
-        least = (light[1] < *least) ? &light[1] : least;
-        least = (light[2] < *least) ? &light[2] : least;
-        asked = *least * UINT32_C(65536);
-    }
-    asked = (asked + UINT32_C(127)) / UINT32_C(255);
-    if (asked > UINT32_C(65535)) {
-        asked = UINT32_C(65535);
-    }
-    if (channel->on_from != 0) {
-        return (asked >= channel->on_from) ? UINT16_C(65535) : 0;
-    }
-    return (uint16_t)((asked * channel->trim) >> 16);
-}
-
-static void set_levels(void)
-{
-    static uint16_t levels[CHANNELS];
-    uint32_t at;
-    for (at = 0; at < CHANNELS; at++) {
-        levels[at] = level_of(&channels[at]);
-    }
-    lantern_levels(levels, CHANNELS);
-}
-"""
 ON_FROM = {"dims": 0, "switches": HALF_LEVEL, "holds": 1}
-CAPPING = """\
-/* Dims a frame that would draw more than a supply may give: by one share for all of the lights on it. */
-static void keep_within_caps(void)
-{
-    uint64_t share[CAPS];
-    uint32_t cap, run, at;
-    uint8_t channel;
-    uint8_t *bytes;
-    for (cap = 0; cap < CAPS; cap++) {
-        const uint64_t room = (uint64_t)room_ua[cap] * UINT64_C(255);
-        uint64_t drawn = 0;
-        bytes = frame;
-        for (run = 0; run < RUNS; run++) {
-            for (at = 0; at < runs[run].count; at++) {
-                for (channel = 0; channel < runs[run].channels; channel++) {
-                    drawn += (uint64_t)full_ua[cap][run][runs[run].order[channel]] * *bytes++;
-                }
-            }
-        }
-        share[cap] = (drawn > room) ? room * UINT64_C(65536) / drawn : UINT64_C(65536);
-    }
-    bytes = frame;
-    for (run = 0; run < RUNS; run++) {
-        uint64_t least = UINT64_C(65536);
-        for (cap = 0; cap < CAPS; cap++) {
-            const uint32_t *full = full_ua[cap][run];
-            if ((full[0] | full[1] | full[2] | full[3]) != 0 && share[cap] < least) {
-                least = share[cap];
-            }
-        }
-        for (at = 0; at < runs[run].count * runs[run].channels; at++) {
-            *bytes = (uint8_t)((*bytes * least) >> 16);
-            bytes++;
-        }
-    }
-}
-"""
 
 
 def c_header(score: Score) -> str:
@@ -287,7 +49,8 @@ def c_header(score: Score) -> str:
         "/* Works one frame out and hands its bytes to lantern_write; call it once a frame with 0, 1, 2 ... */",
         "void lantern_frame(uint32_t tick);", "",
         "/* Yours: send the bytes to the lights. */",
-        "void lantern_write(const uint8_t *bytes, uint32_t count);", "", *_level_hook(score), "#endif", "",
+        "void lantern_write(const uint8_t *bytes, uint32_t count);", "", *_level_hook(score), *_chain(score), "#endif",
+        "",
     ])  # fmt: skip
 
 
@@ -298,6 +61,35 @@ def _level_hook(score: Score) -> list[str]:
         "/* Yours: set what the board drives itself, 0 to 65535 each, in the order of the table in its source. */",
         "void lantern_levels(const uint16_t *levels, uint32_t count);", "",
     ]  # fmt: skip
+
+
+def _chain(score: Score) -> list[str]:
+    """The places of several boards, and how they stay in step."""
+    if len(score.playing) < 2:
+        return []
+    places = [
+        f"#define BOARD_{part.name.upper()} {place}ul /* {comment(part.title)}: {_lights_of(part)} */"
+        for place, part in enumerate(score.playing)
+    ]
+    return [
+        "/* The boards that play it, by their place in the chain. The first counts the frames; every other one plays",
+        " * the frame whose number the board before it has handed on. */",
+        f"#define LANTERN_BOARDS {len(places)}ul", *places, "",
+        "/* Which board this source is for. */", "extern const uint32_t lantern_board;", "",
+        "/* Yours, on all but the last: hand the number of the frame to the next board in the chain. */",
+        "void lantern_pass_on(uint32_t tick);", "",
+    ]  # fmt: skip
+
+
+def _lights_of(part: Slice) -> str:
+    """Which lights of the Line a board has: ``lights 0 to 59, 120 to 131``."""
+    ends: list[list[int]] = []
+    for run in part.runs:
+        if ends and ends[-1][1] == run.first:
+            ends[-1][1] += run.count
+        else:
+            ends.append([run.first, run.first + run.count])
+    return f"lights {', '.join(f'{first} to {stop - 1}' for first, stop in ends)}"
 
 
 def c_source(score: Score, part: Slice) -> str:
@@ -316,13 +108,14 @@ def c_source(score: Score, part: Slice) -> str:
     programs = [kind.program for kind in kinds]
     caps = cap_rows(score, part)
     return "\n".join([
-        *_head(score, part), f'#include "{HEADER}"', "", c_prelude(programs), TYPES,
+        *_head(score, part), f'#include "{HEADER}"', "", *_own_place(score, part), c_prelude(programs), TYPES,
         *map(c_function, programs), *(LAYING[name] for name in layers), *(_effect(each) for each in laid),
         *_tables(laid, part), *_scenes(score, laid), BYTE, SCENES_PLAYED if score.windows else LAYERS_PLAYED, PLAYING,
-        *_capping(caps), *_levelling(part),
+        *_capping(part, caps), *_levelling(part),
         FRAME.format(
-            shown=_shown(score), lit=_lit(score), capped="    keep_within_caps();\n" if caps else "",
+            shown=_shown(score), lit=_lit(score), capped=_capped(part) if caps else "",
             levelled="    set_levels();\n" if part.levels else "",
+            passed_on="" if part == score.playing[-1] else "    lantern_pass_on(tick);\n",
         ),
     ])  # fmt: skip
 
@@ -337,16 +130,23 @@ def effects_on(score: Score, part: Slice) -> tuple[Laid, ...]:
     return tuple(
         laid
         for laid in score.effects
-        if any(laid.first < run.first + run.count and run.first < laid.stop for run in part.runs)
+        if any(laid.first < run.first + run.count and run.first < laid.stop for run in (*part.runs, *part.beside))
     )
 
 
 def _head(score: Score, part: Slice) -> Iterator[str]:
     yield f"/* {comment(score.title)}, {comment(part.title)}: stamp {score.stamp}."
+    if len(score.playing) > 1:
+        yield f" * Board {score.place(part) + 1} of {len(score.playing)} in the chain: {_lights_of(part)}."
     yield f" * {sum(run.count for run in part.runs)} lights, {part.byte_count} bytes a frame."
     for role, pin in part.pins:
         yield f" * pin {comment(pin):<6} {comment(role)}"
     yield " */"
+
+
+def _own_place(score: Score, part: Slice) -> Iterator[str]:
+    if len(score.playing) > 1:
+        yield f"const uint32_t lantern_board = BOARD_{part.name.upper()};\n"
 
 
 def _effect(laid: Laid) -> str:
@@ -410,8 +210,11 @@ def _tables(laid: tuple[Laid, ...], part: Slice) -> Iterator[str]:
         yield "    {0, 0, 0, 0, 0, 0},"
     yield "};\n"
     yield f"#define RUNS {len(part.runs)}ul"
-    yield "static const run_t runs[RUNS] = {"
-    yield from (_run(run) for run in part.runs)
+    if part.beside:
+        yield "/* Lights of other boards, which a cap counts too, come after the board's own. */"
+        yield f"#define ALL_RUNS {len(part.runs) + len(part.beside)}ul"
+    yield f"static const run_t runs[{_all_runs(part)}] = {{"
+    yield from (_run(run) for run in (*part.runs, *part.beside))
     yield "};\n"
     yield f"static uint8_t frame[{part.byte_count}];\n"
 
@@ -433,7 +236,15 @@ def _scenes(score: Score, laid: tuple[Laid, ...]) -> Iterator[str]:
     yield "};\n"
 
 
-def _capping(caps: list[tuple[int, list[tuple[int, int, int, int]]]]) -> Iterator[str]:
+def _all_runs(part: Slice) -> str:
+    return "ALL_RUNS" if part.beside else "RUNS"
+
+
+def _capped(part: Slice) -> str:
+    return f"    keep_within_caps({'shown, lit' if part.beside else ''});\n"
+
+
+def _capping(part: Slice, caps: list[tuple[int, list[tuple[int, int, int, int]]]]) -> Iterator[str]:
     """What each run draws from supplies that have a cap, and how a frame is kept within it."""
     if not caps:
         return
@@ -441,11 +252,16 @@ def _capping(caps: list[tuple[int, list[tuple[int, int, int, int]]]]) -> Iterato
     yield " * red, green, blue and white. */"
     yield f"#define CAPS {len(caps)}ul"
     yield f"static const uint32_t room_ua[CAPS] = {{{', '.join(f'{room}ul' for room, _ in caps)}}};"
-    yield "static const uint32_t full_ua[CAPS][RUNS][4] = {"
+    yield f"static const uint32_t full_ua[CAPS][{_all_runs(part)}][4] = {{"
     for _, rows in caps:
         yield "    {" + ", ".join("{" + ", ".join(f"{ua}ul" for ua in row) + "}" for row in rows) + "},"
     yield "};\n"
-    yield CAPPING
+    if part.beside:
+        yield BESIDE
+        given, before = "uint32_t shown, uint8_t lit", "drawn_beside(cap, shown, lit)"
+        yield Template(CAPPING).substitute(given=given, before=before)
+    else:
+        yield Template(CAPPING).substitute(given="void", before="0")
 
 
 def _levelling(part: Slice) -> Iterator[str]:

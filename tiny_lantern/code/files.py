@@ -78,6 +78,6 @@ def code_files(build: Build, language: Language = "c") -> dict[str, str]:
     """
     score = score_of(build)
     if language == "python":
-        return {f"lantern_{part.name}.py": python_module(score, part) for part in score.slices}
-    sources = {f"lantern_{part.name}.c": c_source(score, part) for part in score.slices}
+        return {f"lantern_{part.name}.py": python_module(score, part) for part in score.playing}
+    sources = {f"lantern_{part.name}.c": c_source(score, part) for part in score.playing}
     return {HEADER: c_header(score), **sources}

@@ -63,7 +63,7 @@ def frame(tick):
     for first, count, order in RUNS:
         for slot in range(first, first + count):
             found.extend(bytes_of(light_at(slot, shown) if lit else (0, 0, 0), order))
-    return within_caps(found)
+    return within_caps(found, shown, lit)
 '''
 LEVELLING = '''
 def levels(found):
@@ -79,11 +79,20 @@ def levels(found):
     return told
 '''
 CAPPING = '''
-def within_caps(found):
+def drawn_beside(rows, shown, lit):
+    """What the lights of other boards draw from the supply of a cap."""
+    drawn = 0
+    for (first, count, order), full in zip(BESIDE, rows[len(RUNS) :]):
+        for slot in range(first, first + count if lit else first):
+            drawn += sum(full[channel] * byte for channel, byte in zip(order, bytes_of(light_at(slot, shown), order)))
+    return drawn
+
+
+def within_caps(found, shown, lit):
     """A frame that would draw more than a supply may give, dimmed by one share for all of the lights on it."""
     shares = []
     for room, rows in CAPS:
-        drawn, at = 0, 0
+        drawn, at = drawn_beside(rows, shown, lit), 0
         for (first, count, order), full in zip(RUNS, rows):
             for _ in range(count):
                 for channel in order:
@@ -111,7 +120,10 @@ def python_module(score: Score, part: Slice) -> str:
     laid = effects_on(score, part)
     kinds = tuple({each.kind.kind: each.kind for each in laid}.values())
     programs = [kind.program for kind in kinds]
-    runs = [(run.first, run.count, tuple(LETTERS.index(letter) for letter in run.order)) for run in part.runs]
+    runs, beside = (
+        [(run.first, run.count, tuple(LETTERS.index(letter) for letter in run.order)) for run in runs]
+        for runs in (part.runs, part.beside)
+    )
     rows = [
         f"    ({each.scene}, {each.begin}, {each.end}, {each.first}, {each.stop}, {LAYS[each.effect.layer]}, "
         f"{each.name}),"
@@ -119,14 +131,22 @@ def python_module(score: Score, part: Slice) -> str:
     ]
     return "\n".join([
         f"# {comment(score.title)}, {comment(part.title)}: stamp {score.stamp}.", f'STAMP = "{score.stamp}"',
-        f"TICKS = {score.ticks}", f"TICK_US = {score.tick_us}",
+        f"TICKS = {score.ticks}", f"TICK_US = {score.tick_us}", *_chain(score, part),
         *(f"LIGHT_{light.name.upper()} = {light.number}" for light in score.lights), "", "",
         python_prelude(programs), *(f"\n{python_function(program)}" for program in programs),
-        *(_effect(each) for each in laid), _shown(score), LEVELLING, CAPPING, PLAYING, "", f"RUNS = {runs}",
+        *(_effect(each) for each in laid), _shown(score), LEVELLING, CAPPING, PLAYING, "",
+        f"RUNS = {runs}", f"BESIDE = {beside}",
         f"CAPS = {cap_rows(score, part)}",
         f"SCENES = {[(window.begin, window.fade) for window in score.windows] or [(0, 0)]}",
         "CHANNELS = [", *_channels(part), "]", "EFFECTS = [", *rows, "]", "",
     ])  # fmt: skip
+
+
+def _chain(score: Score, part: Slice) -> Iterator[str]:
+    """Where the board is among several."""
+    if len(score.playing) > 1:
+        yield "# Its place in the chain of boards; the first, 0, counts the frames and hands their numbers on."
+        yield f"BOARD, BOARDS = {score.place(part)}, {len(score.playing)}"
 
 
 def _channels(part: Slice) -> Iterator[str]:

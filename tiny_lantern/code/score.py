@@ -10,6 +10,7 @@ from tiny_lantern.code.names import Names, identifier
 from tiny_lantern.effects.kind import EffectKind, Span, Value
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.data_lines import PLAIN_ORDER, on_data_lines, usual_order
 from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.emitters import by_data_line
@@ -20,12 +21,11 @@ from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.show.capping import caps_of
 from tiny_lantern.show.levels import Level, levels_of
-from tiny_lantern.show.limit import Cap
+from tiny_lantern.show.limit import Cap, Load
 from tiny_lantern.show.looks import look_numbers
 from tiny_lantern.show.scenes import Window, windows_of
 from tiny_lantern.show.weave import show_of
 
-PLAIN_ORDER = "RGB"
 LETTERS = "RGBW"
 FINEST_US = 1_000_000
 
@@ -97,13 +97,14 @@ class Driven:
 @dataclass(frozen=True)
 class Slice:
     """The part of the show that one board plays: its name, its lights in the order in which they are sent, its pins,
-    and the channels that it drives itself."""
+    the channels that it drives itself, and the lights of other boards whose draw counts where its own are dimmed."""
 
     name: str
     title: str
     runs: tuple[Run, ...]
     pins: tuple[tuple[str, str], ...]
     levels: tuple[Driven, ...] = ()
+    beside: tuple[Run, ...] = ()
 
     @property
     def byte_count(self) -> int:
@@ -135,6 +136,15 @@ class Score:
     lights: tuple[Light, ...]
     caps: tuple[Cap, ...] = ()
     windows: tuple[Window, ...] = ()
+
+    @property
+    def playing(self) -> tuple[Slice, ...]:
+        """The parts of the boards that have lights, in the order of the chain."""
+        return tuple(part for part in self.slices if part.runs)
+
+    def place(self, part: Slice) -> int:
+        """A board's place in the chain of those that play, the first 0. [-]"""
+        return self.playing.index(part)
 
     @property
     def kinds(self) -> tuple[EffectKind, ...]:
@@ -176,19 +186,15 @@ def _laid(build: Build, names: Names) -> list[Laid]:
 
 
 def _slices(build: Build) -> Iterator[Slice]:
-    """A slice for each board: the pieces that it drives; the first has the data lines too. One slice without boards."""
+    """A slice for each board: the pieces that it drives, and those on its data lines; the first has what nothing drives
+    too. One slice without boards."""
     names = Names()
-    driven_by = {channel.slots[0].piece_id: channel.driver_id for channel in build.channels}
-    board_of = {driver.id: driver.board_id for driver in build.drivers}
     if not build.boards:
         yield Slice("board", "the board", tuple(_runs(build, build.pieces)), ())
         return
-    for number, board in enumerate(build.boards):
-        own = [
-            piece
-            for piece in build.pieces
-            if board_of.get(driven_by.get(piece.id, ""), build.boards[0].id if number == 0 else "") == board.id
-        ]
+    playing = _boards_of_pieces(build)
+    for board in build.boards:
+        own = [piece for piece in build.pieces if playing[piece.id] == board.id]
         pins = [
             (f"{driver.name}, {pin.role}", pin.pin)
             for driver in build.drivers
@@ -197,7 +203,35 @@ def _slices(build: Build) -> Iterator[Slice]:
         ]
         runs = tuple(_runs(build, own))
         drivers = [driver for driver in build.drivers if driver.board_id == board.id]
-        yield Slice(names.of(board.name, "board"), board.name, runs, tuple(pins), tuple(_driven(build, drivers, runs)))
+        others = [piece for piece in build.pieces if playing[piece.id] != board.id]
+        yield Slice(
+            names.of(board.name, "board"), board.name, runs, tuple(pins), tuple(_driven(build, drivers, runs)),
+            tuple(_sharing(caps_of(build), runs, list(_runs(build, others)))),
+        )  # fmt: skip
+
+
+def _boards_of_pieces(build: Build) -> dict[str, str]:
+    """The board that plays each piece, by the piece's id."""
+    board_of = {driver.id: driver.board_id for driver in build.drivers}
+    found = {piece.id: build.boards[0].id for piece in build.pieces}
+    found |= {channel.slots[0].piece_id: board_of[channel.driver_id] for channel in build.channels}
+    return found | {piece.id: board_id for board_id, pieces in on_data_lines(build).items() for piece in pieces}
+
+
+def _sharing(caps: Sequence[Cap], own: Sequence[Run], others: Sequence[Run]) -> Iterator[Run]:
+    """The lights of other boards that a cap counts together with a board's own."""
+    counting = [cap for cap in caps if any(load_of(cap, run) for run in own)]
+    return (run for run in others if any(load_of(cap, run) for cap in counting))
+
+
+def load_of(cap: Cap, run: Run) -> Load | None:
+    """What a cap counts a run's lights for; None where it does not.
+
+    Args:
+        cap: the cap.
+        run: the lights.
+    """
+    return next((load for load in cap.loads if load.first <= run.first < load.stop), None)
 
 
 def _driven(build: Build, drivers: Sequence[Driver], runs: Sequence[Run]) -> Iterator[Driven]:
@@ -243,7 +277,7 @@ def wire_orders(build: Build, piece: Piece) -> list[str]:
     part = build.shelf.find(Part, piece.part_id)
     if not by_data_line(piece, part):
         return [PLAIN_ORDER] * piece.slot_count
-    usual = getattr(piece, "colour_order", None) or PLAIN_ORDER
+    usual = usual_order(piece)
     if isinstance(piece, PixelRun):
         return [usual] * piece.slot_count
     own = {note.index: note.colour_order for note in piece.notes if note.colour_order}
@@ -252,7 +286,7 @@ def wire_orders(build: Build, piece: Piece) -> list[str]:
 
 def cap_rows(score: Score, part: Slice) -> list[tuple[int, list[tuple[int, int, int, int]]]]:
     """Of each cap that dims lights of a board: what it leaves for light, and what each run draws at full red, green,
-    blue and white, zero for a run that it does not dim. [µA]
+    blue and white, zero for a run that it does not dim; the board's own runs, then those beside them. [µA]
 
     Args:
         score: the show.
@@ -260,11 +294,9 @@ def cap_rows(score: Score, part: Slice) -> list[tuple[int, list[tuple[int, int, 
     """
     found = []
     for cap in score.caps:
-        rows = []
-        for run in part.runs:
-            own = (load.full_ua for load in cap.loads if load.first <= run.first < load.stop)
-            rows.append(next(own, (0, 0, 0, 0)))
-        if any(map(any, rows)):
+        loads = [load_of(cap, run) for run in (*part.runs, *part.beside)]
+        rows = [(0, 0, 0, 0) if load is None else load.full_ua for load in loads]
+        if any(map(any, rows[: len(part.runs)])):
             found.append((cap.room_ua, rows))
     return found
 

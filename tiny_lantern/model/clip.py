@@ -12,9 +12,8 @@ from pydantic import Field
 from tiny_lantern.model.base import Frozen, made, revise
 from tiny_lantern.model.build import Build, Joint
 from tiny_lantern.model.drive import AnyDriver, Board, Channel, Driver
-from tiny_lantern.model.edits import fresh_id
+from tiny_lantern.model.edits import fresh_id, numbered_name
 from tiny_lantern.model.edits_layout import shifted_layout
-from tiny_lantern.model.edits_pieces import numbered_name
 from tiny_lantern.model.effects import Effect, SlotRef
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.groups import Group
@@ -205,6 +204,8 @@ def _with_piece(build: Build, piece: Piece, parts: dict[str, str], ids: dict[str
     layout = shifted_layout(piece.layout, aside_m, -aside_m)
     ids[piece.id] = fresh_id(build, name)
     new = revise(piece, id=ids[piece.id], name=name, part_id=parts[piece.part_id], layout=layout)
+    if getattr(new, "board_id", None) not in {None, *(board.id for board in build.boards)}:
+        new = revise(new, board_id=None)
     return revise(build, pieces=(*build.pieces, new))
 
 

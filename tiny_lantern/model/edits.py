@@ -118,3 +118,15 @@ def shifted(items: tuple[T, ...], identity: str, by: int) -> tuple[T, ...]:
 def change_build(build: Build, **changes: Any) -> Build:
     """The build with some of its own fields changed: name, notes, site, limits, data, tick, length of the show."""
     return revise(build, **changes)
+
+
+def numbered_name(name: str, taken: set[str]) -> str:
+    """A name like another that nothing has yet: ``West rail`` gives ``West rail 2``, that one ``West rail 3``."""
+    stem, _, last = name.rpartition(" ")
+    stem, number = (stem, int(last)) if stem and last.isdecimal() and len(last) < 6 else (name, 1)
+    while True:
+        number += 1
+        tail = f" {number}"
+        made = f"{stem[: 120 - len(tail)]}{tail}"
+        if made not in taken:
+            return made

@@ -7,8 +7,9 @@ from typing import Any
 
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Board, Channel, Driver, DriverPin, Reserved
-from tiny_lantern.model.edits import fresh_id, item, replaced, with_part, without_all
+from tiny_lantern.model.data_lines import on_data_lines
+from tiny_lantern.model.drive import AnyDriver, Board, Channel, Driver, DriverPin, Reserved
+from tiny_lantern.model.edits import fresh_id, item, numbered_name, replaced, shifted, with_part, without_all
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.regulator import RegulatorPart
@@ -24,6 +25,33 @@ def add_board(build: Build, part: BoardPart, name: str = "Board") -> Build:
     supply = next((supply.id for supply in build.supplies if abs(supply.set_v - 5.0) < 0.5), None)
     board = made(Board, id=fresh_id(build, name), name=name, part_id=part.id, supply_id=supply)
     return revise(build, boards=(*build.boards, board))
+
+
+def another_board(build: Build, part: BoardPart) -> Build:
+    """Add a board with a name of its own, the last in the chain."""
+    taken = {board.name for board in build.boards}
+    return add_board(build, part, numbered_name("Board", taken) if "Board" in taken else "Board")
+
+
+def rename_board(build: Build, board_id: str, name: str) -> Build:
+    """Change what a board is called."""
+    return change_board(build, board_id, name=name)
+
+
+def shift_board(build: Build, board_id: str, by: int) -> Build:
+    """Move a board by some places in the chain; every piece stays on its own board's data line.
+
+    Args:
+        build: the build.
+        board_id: the board.
+        by: how many places, earlier ones below 0. [-]
+    """
+    item(build.boards, board_id, "board")
+    hangs_on = {piece.id: owner for owner, pieces in on_data_lines(build).items() for piece in pieces}
+    pieces = tuple(
+        revise(piece, board_id=hangs_on[piece.id]) if piece.id in hangs_on else piece for piece in build.pieces
+    )
+    return revise(build, pieces=pieces, boards=shifted(build.boards, board_id, by))
 
 
 def change_board(build: Build, board_id: str, **changes: Any) -> Build:
@@ -179,15 +207,19 @@ def move_pin(build: Build, driver_id: str, role: str, pin: str) -> Build:
     return revise(build, drivers=tuple(drivers))
 
 
-def with_pins(build: Build, pins: Mapping[tuple[str, str], str]) -> Build:
-    """Give drivers their pins; those pinned down stay as they are.
+def with_pins(build: Build, board_id: str, pins: Mapping[tuple[str, str], str]) -> Build:
+    """Give the drivers of a board their pins; those pinned down stay as they are.
 
     Args:
         build: the build.
+        board_id: the board.
         pins: the pin of each driver's id and role.
     """
-    drivers = []
+    drivers: list[AnyDriver] = []
     for driver in build.drivers:
+        if driver.board_id != board_id:
+            drivers.append(driver)
+            continue
         fixed = [pin for pin in driver.pins if pin.pinned]
         roles = {pin.role for pin in fixed}
         new = [

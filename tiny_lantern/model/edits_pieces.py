@@ -6,7 +6,7 @@ from typing import Any
 
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build, Bus, Joint, OnStrip
-from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, with_part, without, without_all
+from tiny_lantern.model.edits import fresh_id, item, numbered_name, replaced, shifted, with_part, without, without_all
 from tiny_lantern.model.edits_drive import without_idle_pins
 from tiny_lantern.model.effects import Effect, SlotRef
 from tiny_lantern.model.errors import LanternError
@@ -136,18 +136,6 @@ def change_strip_part(build: Build, strip_id: str, part: StripPart) -> Build:
         colour_order=old.colour_order if same_order else part.colour_order,
         cuts=tuple(sorted({max(1, round(cut * old.pitch_m / part.pitch_m)) for cut in old.cuts})),
     )
-
-
-def numbered_name(name: str, taken: set[str]) -> str:
-    """A name like another that nothing has yet: ``West rail`` gives ``West rail 2``, that one ``West rail 3``."""
-    stem, _, last = name.rpartition(" ")
-    stem, number = (stem, int(last)) if stem and last.isdecimal() and len(last) < 6 else (name, 1)
-    while True:
-        number += 1
-        tail = f" {number}"
-        made = f"{stem[: 120 - len(tail)]}{tail}"
-        if made not in taken:
-            return made
 
 
 def duplicate_piece(build: Build, piece_id: str) -> Build:

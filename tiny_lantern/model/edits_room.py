@@ -7,8 +7,7 @@ from typing import Any
 
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build, Feed, OnStrip
-from tiny_lantern.model.edits import fresh_id, item, replaced, without
-from tiny_lantern.model.edits_pieces import numbered_name
+from tiny_lantern.model.edits import fresh_id, item, numbered_name, replaced, without
 from tiny_lantern.model.edits_route import route_points
 from tiny_lantern.model.room import Box, Passage, Room
 

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
-from tiny_lantern.model.base import Id
+from tiny_lantern.model.base import Id, revise
 from tiny_lantern.model.layouts import AlongLine, AsGrid, LampLayout
 from tiny_lantern.model.notes import Order
-from tiny_lantern.model.piece import PLACING, Piece
+from tiny_lantern.model.piece import PLACING, DataBoardId, Piece
 from tiny_lantern.model.refers import Refers
 
 MAX_LAMPS = 5000
@@ -42,11 +43,17 @@ class _Lamps(Piece):
 
 class LampGroup(_Lamps):
     """Single lamps or loose addressable ones. Those wired ``apart`` have a channel each; a series string and a parallel
-    group have one together. ``colour_order`` is that of addressable ones."""
+    group have one together. ``colour_order`` is that of addressable ones, ``board_id`` the board whose data line they
+    hang on, the first one when None."""
 
     kind: Literal["lamps"] = "lamps"
     wired: Literal["apart", "series", "parallel"] = "apart"
     colour_order: Order | None = None
+    board_id: DataBoardId | None = None
+
+    def without(self, ids: Collection[str]) -> LampGroup | None:
+        """The lamps on the first board's line when their own board is gone."""
+        return None if self.part_id in ids else revise(self, board_id=None)
 
 
 class HoldGroup(_Lamps):

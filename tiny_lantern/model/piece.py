@@ -17,6 +17,7 @@ from tiny_lantern.model.notes import LampNote
 from tiny_lantern.model.refers import Refers
 
 PieceId = Annotated[Id, Refers("pieces")]
+DataBoardId = Annotated[Id, Refers("boards")]
 RunId = Annotated[Id, Refers("runs")]
 LAMP_M = 0.05
 PLACING = ("layout", "notes", "mount")

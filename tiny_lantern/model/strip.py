@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import TYPE_CHECKING, Annotated, Literal
 
 from pydantic import Field
 
-from tiny_lantern.model.base import Id, Metres
+from tiny_lantern.model.base import Id, Metres, revise
 from tiny_lantern.model.layouts import AlongLine, AsGrid, Layout
-from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.piece import DataBoardId, Piece
 from tiny_lantern.model.refers import Refers
 
 MAX_PIXELS = 50_000
@@ -17,7 +18,8 @@ Corner = Literal["top_left", "top_right", "bottom_left", "bottom_right"]
 
 class PixelRun(Piece):
     """Pixels one after another on two rails. ``cuts`` open the positive rail before the pixels named; ``reach_m`` are
-    the spans in which a feed can be soldered, everywhere when None."""
+    the spans in which a feed can be soldered, everywhere when None. ``board_id`` is the board whose data line it hangs
+    on, the first one when None."""
 
     if TYPE_CHECKING:
 
@@ -32,6 +34,11 @@ class PixelRun(Piece):
     rail_pos_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)] | None = None
     rail_neg_ohm_per_m: Annotated[float, Field(ge=1e-6, le=1e4)] | None = None
     reach_m: Annotated[tuple[tuple[Metres, Metres], ...], Field(max_length=200)] | None = None
+    board_id: DataBoardId | None = None
+
+    def without(self, ids: Collection[str]) -> PixelRun | None:
+        """The run on the first board's line when its own board is gone."""
+        return None if self.part_id in ids else revise(self, board_id=None)
 
     @property
     def length_m(self) -> float:

@@ -55,7 +55,7 @@ def assign_pins(build: Build, board_id: str) -> Build:
     found = matched(open_needs, free)
     if found is None:
         raise _impossible(build, open_needs, free)
-    return with_pins(build, found)
+    return with_pins(build, board_id, found)
 
 
 def free_of(part: BoardPart, board: Board, fixed: Mapping[tuple[str, str], str], dimming: set[tuple[str, str]]) -> Free:

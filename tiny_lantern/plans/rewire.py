@@ -38,6 +38,30 @@ def change_way(build: Build, driver_id: str, **changes: Any) -> Build:
     return assign_pins(without_idle_pins(build), driver.board_id)
 
 
+def on_board(build: Build, driver_id: str, board_id: str) -> Build:
+    """Have another board drive it: pins are found there, and lines that were shared with others are so no longer.
+
+    Args:
+        build: the build.
+        driver_id: the way to drive.
+        board_id: the board that it goes to.
+
+    Raises:
+        LanternError: a board has too few pins or too little memory.
+    """
+    driver: Driver = item(build.drivers, driver_id, "driver")
+    if driver.board_id == board_id:
+        return build
+    left = [other.id for other in build.drivers if isinstance(other, CHAINS) and other.bus_of == driver_id]
+    alone = {"bus_of": None} if isinstance(driver, CHAINS) else {}
+    build = change_driver(build, driver_id, board_id=board_id, pins=(), **alone)
+    for other_id in left:
+        build = change_driver(build, other_id, bus_of=None)
+    assert_memory(build, board_id)
+    build = assign_pins(without_idle_pins(build), board_id)
+    return assign_pins(build, driver.board_id) if left else build
+
+
 def _chips_after(build: Build, driver: Driver, changes: Mapping[str, Any]) -> dict[str, int]:
     """How many chips it takes after changes that bear on them."""
     if not isinstance(driver, CHAINS) or "chips" in changes or not SHAPES & changes.keys():

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tiny_lantern.electrical.nearly import at_most, whole
-from tiny_lantern.electrical.network import part_of
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.data_lines import on_data_lines, usual_order
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.model.working import Step, Working
 
@@ -82,23 +82,28 @@ def outputs_time(
     return OutputsTime(each, max(each) if parallel else sum(each), memory)
 
 
+def frame_times(build: Build) -> dict[str, float]:
+    """Time of one frame on the data lines of each board, by its id: the longest output, or all in turn when they share
+    one; boards send at the same time. [s]"""
+    return {board_id: _time_s(build, bits) for board_id, bits in _bits(build).items()}
+
+
 def build_frame_time(build: Build) -> float:
-    """Time of one frame of a build: the longest output, or all in turn when they share one. [s]"""
-    times = [
-        frame_time(strip.pixel_count, len(part_of(build, strip).pixel.channels), build.data.bit_s, build.data.reset_s)
-        for strip in build.strips
-    ]
-    if build.data.parallel or not times:
-        return max(times, default=0.0)
-    return sum(times) - build.data.reset_s * (len(times) - 1)
+    """Time of one frame of a build: that of its slowest board. [s]"""
+    return max(frame_times(build).values())
 
 
-def frame_time_working(build: Build) -> Working:
-    """How the frame time comes about."""
-    bits = [_bits(build, number) for number in range(len(build.strips))]
+def frame_time_working(build: Build, board_id: str) -> Working:
+    """How the frame time of a board comes about.
+
+    Args:
+        build: the build.
+        board_id: the board; of no name where there is none.
+    """
+    bits = _bits(build)[board_id]
     sent = (max(bits) if build.data.parallel else sum(bits)) if bits else 0
     how = "longest output" if build.data.parallel else "all strips in turn"
-    time_s = build_frame_time(build)
+    time_s = _time_s(build, bits)
     steps = (
         Step(f"bits ({how}) = N·8·channels", " , ".join(str(b) for b in bits[:6]), f"{sent}"),
         Step(
@@ -111,6 +116,15 @@ def frame_time_working(build: Build) -> Working:
     return Working("Frame time", steps, "one-wire pixel data sheets")
 
 
-def _bits(build: Build, number: int) -> int:
-    strip = build.strips[number]
-    return strip.pixel_count * BITS_PER_CHANNEL * len(part_of(build, strip).pixel.channels)
+def _time_s(build: Build, bits: Sequence[int]) -> float:
+    if not bits:
+        return 0.0
+    return (max(bits) if build.data.parallel else sum(bits)) * build.data.bit_s + build.data.reset_s
+
+
+def _bits(build: Build) -> dict[str, list[int]]:
+    """The bits of a frame of each piece on a data line, by its board. [-]"""
+    return {
+        board_id: [piece.slot_count * BITS_PER_CHANNEL * len(usual_order(piece)) for piece in pieces]
+        for board_id, pieces in on_data_lines(build).items()
+    }

@@ -119,6 +119,7 @@ class Shell(QWidget):
         self.stack.compare.connect(lambda: self.actions_by_id["compare-ways"].trigger())
         self.stack.board.connect(lambda: self.actions_by_id["board"].trigger())
         self.stack.what_if.connect(lambda: self.actions_by_id["what-if"].trigger())
+        self.stack.boards.connect(lambda: self.actions_by_id["boards"].trigger())
         self.stack.started.connect(self._start_from)
         self.stack.first_piece.connect(self.add_strip)
         self.stack.other_piece.connect(self.pieces_hand)

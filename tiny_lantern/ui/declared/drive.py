@@ -21,6 +21,7 @@ def _make(around: Around) -> QWidget:
 
     drive = DriveStation(around.session, around.axis, around.frames)
     drive.show_working.connect(around.asks.working)
+    drive.ask_boards.connect(around.asks.boards)
     drive.form.compare.connect(around.asks.compare)
     drive.form.ask_what_if.connect(around.asks.what_if)
     return drive
@@ -55,6 +56,12 @@ def _what_if(shell: Shell) -> None:
     if channel is not None:
         name = next(driver.name for driver in shell.session.build.drivers if driver.id == channel.driver_id)
         shell.show_beside(f"What if, {name}", WhatIfWindow(shell.session, channel.driver_id), 980, 460)
+
+
+def _boards(shell: Shell) -> None:
+    from tiny_lantern.ui.stations.boards_window import BoardsWindow  # loaded when first asked for
+
+    shell.show_beside("Boards", BoardsWindow(shell.session), 720, 380)
 
 
 def _power_tree(shell: Shell) -> None:
@@ -96,6 +103,8 @@ STATION = Station(
         Command("what-if", "Edit", 125, "What if …", "Ctrl+Shift+Q",
                 "Other parts of what drives the selected lamp, or one missing: solved and judged, not built", _what_if,
                 lambda s: bool(s.session.build.channels)),
+        Command("boards", "Edit", 112, "Boards …", "Ctrl+Alt+B",
+                "Boards by their place in the chain: names, what each plays, more of them", _boards),
         Command("power-tree", "View", 60, "Power tree …", "Ctrl+Shift+T",
                 "Supplies, rails and loads, with what each gives at most", _power_tree,
                 lambda s: bool(s.session.build.pieces)),

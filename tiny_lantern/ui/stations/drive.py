@@ -39,11 +39,13 @@ class DriveStation(QWidget):
     """Left the selected channel, right the canvas, below it the board's choices and the bytes of this frame."""
 
     show_working = Signal(object)
+    ask_boards = Signal()
 
     def __init__(self, session: Session, axis: LineAxis, frames: FrameSource) -> None:
         super().__init__()
         self._session, self._frames = session, frames
         self._solution: DriveSolution | None = None
+        self._followed: tuple[str, str] | None = None
         self.canvas = DriveCanvas(session, axis)
         self.hand = DriveHand(session, self.canvas, axis)
         self.form = DriveForm(session)
@@ -72,12 +74,17 @@ class DriveStation(QWidget):
     def _foot(self) -> QHBoxLayout:
         self._bytes = faint()
         self._bytes.setWordWrap(False)
+        self.which = combo([], "Which board is shown", self._show_other)
+        self.boards = button("Boards …", name="small", tip="More boards, their names, and their places in the chain")
+        self.boards.clicked.connect(self.ask_boards)
         self.board = combo([], "Board", self._set_board)
         self.again = button("Assign pins", self.assign, "small", "Every need a pin; what is pinned down stays")
         row = QHBoxLayout()
         row.setContentsMargins(theme.GUTTER, 0, 0, 0)
         row.addWidget(self._bytes, 1)
+        row.addWidget(self.which)
         row.addWidget(self.board)
+        row.addWidget(self.boards)
         row.addWidget(self.again)
         return row
 
@@ -101,12 +108,23 @@ class DriveStation(QWidget):
             self._solution = self._session.drive
         self.canvas.show_solution(self._solution)
         self.form.show_solution(self._solution)
+        self._follow()
         self._show_board()
         self._show_bytes()
 
     def _selected(self) -> None:
         self.form.refresh()
+        self._follow()
         self._show_bytes()
+
+    def _follow(self) -> None:
+        """Show the board of the channel in the form once that is another."""
+        channel = self.form.channel
+        board_of = {driver.id: driver.board_id for driver in self._session.build.drivers}
+        shown = (channel.id, board_of[channel.driver_id]) if channel is not None else None
+        if shown is not None and shown != self._followed:
+            self._show_other(shown[1])
+        self._followed = shown
 
     def _on_time(self) -> None:
         if isinstance(self._session.load, FrameLoad):
@@ -118,7 +136,14 @@ class DriveStation(QWidget):
         if self._session.dragging:
             return
         board, parts = self.canvas.board, self._session.parts.of(BoardPart)
-        with quiet(self.board):
+        boards = self._session.build.boards
+        self.which.setVisible(len(boards) > 1)
+        with quiet(self.board, self.which):
+            self.which.clear()
+            for each in boards:
+                self.which.addItem(each.name, each.id)
+            if board is not None:
+                set_choice(self.which, board.id)
             self.board.clear()
             for part in parts:
                 self.board.addItem(part.name, part.id)
@@ -126,6 +151,14 @@ class DriveStation(QWidget):
                 set_choice(self.board, board.part_id)
         for widget in (self.board, self.again):
             widget.setEnabled(board is not None)
+
+    def _show_other(self, board_id: object) -> None:
+        """Show a board's pins."""
+        if self.canvas.board is None or board_id == self.canvas.board.id:
+            return
+        self.canvas.board_id = str(board_id)
+        self.canvas.update()
+        self._show_board()
 
     def _set_board(self, part_id: object) -> None:
         board = self.canvas.board

@@ -14,7 +14,7 @@ from tiny_lantern.model.edits import with_part
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.pin_needs import CHAINS
-from tiny_lantern.plans.rewire import change_way
+from tiny_lantern.plans.rewire import change_way, on_board
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, combo, heading, quiet, set_choice
 from tiny_lantern.ui.widgets.model_form import ModelForm
@@ -45,7 +45,9 @@ class DriverForm(QWidget):
         self._driver_id = ""
         self.parts = {name: combo([], word, partial(self._set_part, name)) for name, word in PARTS.items()}
         self.lines = combo([], "Whose data and clock it shares", self._set_lines)
+        self.board = combo([], "The board that drives it", self._set_board)
         rows = Rows()
+        self._board_label = rows.add("board", self.board)
         self._part_labels = {name: rows.add(word, self.parts[name]) for name, word in PARTS.items()}
         self._lines_label = rows.add("data, clock", self.lines)
         self.fields = ModelForm(scrolls=False, labels=LABELS)
@@ -70,7 +72,26 @@ class DriverForm(QWidget):
             self._part_labels[name].setVisible(there)
             if there:
                 self._offer_parts(name, str(getattr(driver, name)))
+        self._show_board(driver)
         self._show_lines(driver)
+
+    def _show_board(self, driver: Driver) -> None:
+        boards = self._session.build.boards
+        for widget in (self.board, self._board_label):
+            widget.setVisible(len(boards) > 1)
+        with quiet(self.board):
+            self.board.clear()
+            for board in boards:
+                self.board.addItem(board.name, board.id)
+            set_choice(self.board, driver.board_id)
+
+    def _set_board(self, board_id: object) -> None:
+        self._session.apply(
+            "Moved to another board", partial(on_board, driver_id=self._driver_id, board_id=str(board_id))
+        )
+        driver = next((each for each in self._session.build.drivers if each.id == self._driver_id), None)
+        if driver is not None:
+            self._show_board(driver)
 
     def _offer_parts(self, name: str, now: str) -> None:
         box = self.parts[name]

@@ -7,8 +7,8 @@ from functools import partial
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QMenu, QPushButton, QWidget
 
+from tiny_lantern.model.edits import numbered_name
 from tiny_lantern.model.edits_names import add_group, order_group, remove_group
-from tiny_lantern.model.edits_pieces import numbered_name
 from tiny_lantern.model.effects import SlotRef
 from tiny_lantern.model.groups import ORDERS
 from tiny_lantern.ui.session import Session

@@ -167,7 +167,7 @@ class PieceForm(QWidget):
     def refresh(self) -> None:
         """Show the selected pieces."""
         pieces, build = self.pieces, self._session.build
-        there = specs_for(pieces) if pieces else []
+        there = specs_for(build, pieces) if pieces else []
         self._more.setVisible(any(spec.more for spec in there))
         self._more.setText("less" if self._all else "more …")
         shown = {spec.name for spec in there if (spec.group != WHERE if self._all else not spec.more)}

@@ -16,6 +16,7 @@ from tiny_lantern.catalogue.kinds import KINDS, kind_for
 from tiny_lantern.catalogue.shelf import known_parts
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.data_lines import on_data_lines
 from tiny_lantern.model.edits import change_parts, with_part
 from tiny_lantern.model.edits_layout import laid_as
 from tiny_lantern.model.edits_names import note_lamp
@@ -41,7 +42,7 @@ Lamps = LampGroup | HoldGroup
 class Spec:
     """One field: ``unit`` makes it a quantity, ``choices`` a list, neither a line of text. Fields of one ``row`` stand
     side by side under its label; ``alone`` ones are of one piece only; an ``optional`` quantity may be left empty;
-    those of ``more`` are shown when asked for."""
+    those of ``more`` are shown when asked for; one that is not ``needed`` by the build is not shown at all."""
 
     name: str
     group: str
@@ -57,6 +58,7 @@ class Spec:
     alone: bool = False
     optional: bool = False
     more: bool = False
+    needed: Callable[[Build], bool] = lambda build: True
 
 
 def _field(name: str) -> Callable[[Build, Piece], Any]:
@@ -125,6 +127,15 @@ def _ordered(piece: Piece) -> bool:
 
 def _set_order(build: Build, piece_id: str, value: str) -> Build:
     return change_piece(build, piece_id, colour_order=value.strip().upper())
+
+
+def _data_board(build: Build, piece: Piece) -> str:
+    """The board whose line a piece hangs on; the first where it names none."""
+    return next(board_id for board_id, pieces in on_data_lines(build).items() if piece in pieces)
+
+
+def _boards(build: Build, piece: Piece, drawer: Drawer) -> Choices:
+    return [(board.name, board.id) for board in build.boards]
 
 
 def _wired(piece: Piece) -> bool:
@@ -355,6 +366,8 @@ SPECS: tuple[Spec, ...] = (
          _set_per_metre, unit="px/m", shown="{:g}/m".format),
     Spec("order", WHAT, "order", "The order in which colours are sent, e.g. GRB", _ordered, _field("colour_order"),
          _set_order),
+    Spec("board", WHAT, "data from", "The board whose data line it hangs on", _ordered, _data_board, _set("board_id"),
+         choices=_boards, needed=lambda build: len(build.boards) > 1),
     Spec("wired", WHAT, "wired", "Each on its own, or together in one channel", _wired, _field("wired"), _set("wired"),
          choices=lambda *_: (("each apart", "apart"), ("in series", "series"), ("side by side", "parallel"))),
     Spec("shape", WHERE, "laid", "Shape in the picture", lambda piece: piece.layout.shape != "grid",
@@ -418,7 +431,7 @@ def _pitch(piece: Piece) -> float:
     return piece.pitch_m if isinstance(piece, PixelRun) else 1.0
 
 
-def specs_for(pieces: Sequence[Piece]) -> list[Spec]:
-    """The fields that all of some pieces have."""
-    several = len(pieces) > 1
-    return [spec for spec in SPECS if not (several and spec.alone) and all(map(spec.fits, pieces))]
+def specs_for(build: Build, pieces: Sequence[Piece]) -> list[Spec]:
+    """The fields that all of some pieces of a build have."""
+    own = [spec for spec in SPECS if spec.needed(build) and not (spec.alone and len(pieces) > 1)]
+    return [spec for spec in own if all(map(spec.fits, pieces))]

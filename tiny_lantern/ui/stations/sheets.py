@@ -243,7 +243,7 @@ class SheetsStation(QWidget):
             self._session.refused.emit(error)
             return
         score = score_of(build)
-        sizes = (size_of(score, part) for part in score.slices)
+        sizes = (size_of(score, part) for part in score.playing)
         told = "; ".join(f"about {size.ram_bytes:,} B of memory, {size.flash_bytes:,} B of programme" for size in sizes)
         self._code.setText(f"Stamp {score.stamp}: {told}.")
         self._session.say(f"Wrote {', '.join(names)}, stamp {score.stamp}.")

@@ -41,6 +41,7 @@ class StationStack(QStackedWidget):
     compare = Signal()
     what_if = Signal()
     board = Signal()
+    boards = Signal()
     render_show = Signal(object)
     started = Signal(object, str)
     first_piece = Signal()

@@ -1,0 +1,26 @@
+"""Which pieces hang on which board's data line."""
+
+from __future__ import annotations
+
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.emitters import by_data_line
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.piece import Piece
+
+PLAIN_ORDER = "RGB"
+
+
+def on_data_lines(build: Build) -> dict[str, tuple[Piece, ...]]:
+    """The pieces that take their colours from a data line, by the id of its board, in the order of boards; those that
+    name none hang on the first, and without any board all of them on one of no name."""
+    boards = [board.id for board in build.boards] or [""]
+    found: dict[str, list[Piece]] = {board_id: [] for board_id in boards}
+    for piece in build.pieces:
+        if by_data_line(piece, build.shelf.find(Part, piece.part_id)):
+            found[getattr(piece, "board_id", None) or boards[0]].append(piece)
+    return {board_id: tuple(pieces) for board_id, pieces in found.items()}
+
+
+def usual_order(piece: Piece) -> str:
+    """The order in which the colours of most of its lights are sent; red first where nothing says otherwise."""
+    return getattr(piece, "colour_order", None) or PLAIN_ORDER
