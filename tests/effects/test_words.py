@@ -174,20 +174,45 @@ def test_a_fade_follows_its_curve() -> None:
     assert (np.ravel(light) / ONE).tolist() == pytest.approx([0, 0.5, 1, 0.5, 0], abs=1e-3)
 
 
-@pytest.mark.parametrize("kind", ["breathe", "double_pulse", "chase", "scanner", "twinkle", "lighthouse"])
+LEVELS = {
+    "breathe": {"low": 0}, "double_pulse": {"low": 0}, "chase": {}, "scanner": {}, "twinkle": {"low": 0},
+    "lighthouse": {"low": 0}, "candle": {"low": 0, "draught": 1}, "welder": {"low": 0, "share": 1},
+    "television": {"low": 0, "colour_to": "#ffffff", "interval_s": 0.1, "beat_s": 0.05},
+    "steps": {"table": "0 .1 .2 .4 .45 .5 .6 .7 .8 .9 1", "step_s": 9},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("kind", LEVELS)
 @pytest.mark.parametrize("lights", [20, 400])
 def test_levels_follow_their_curve_for_few_lights_and_for_many(kind: str, lights: int) -> None:
-    """A level is looked up on the curve: in three steps it has three values, and a hair between two of them."""
+    """A level is looked up on the curve: in three steps it has three values and nothing between them."""
     ticks = list(range(0, 60, 3))
-    plain = {"colour": "#ffffff", **({"low": 0.0} if "low" in look_of(kind).values else {})}
     even, stepped, turned = (
-        red(look_of(kind, **plain, curve=curve), lights, ticks) for curve in ("straight", "steps 3", "1 0")
+        red(look_of(kind, colour="#ffffff", **LEVELS[kind], curve=curve), lights, ticks)
+        for curve in ("straight", "steps 3", "1 0")
     )
     assert len(np.unique(even)) > 4
+    assert set(np.unique(stepped)) <= {0.0, 0.5, 1.0}
     assert stepped[even < 0.32].max() == 0
     assert np.unique(stepped[(even > 0.35) & (even < 0.65)]).tolist() == [0.5]
     assert stepped[even > 0.68].min() == 1
-    assert turned[even > 0] == pytest.approx(1 - even[even > 0], abs=1e-4)
+    lit = even > 0 if kind not in ("candle", "steps", "welder", "television") else even >= 0
+    assert turned[lit] == pytest.approx(1 - even[lit], abs=1e-4)
+
+
+def test_embers_are_hot_or_cold_where_their_curve_has_two_steps() -> None:
+    even, stepped = (
+        red(look_of("embers", colour="#000000", colour_to="#ffffff", low=0.0, curve=curve), 50, [0, 10, 20])
+        for curve in ("straight", "steps 2")
+    )
+    assert np.array_equal(stepped, even >= 0.125), "the cube of a half"
+
+
+def test_a_bar_and_a_sweep_move_on_their_curves() -> None:
+    bar = look_of("level_bar", colour="#ffffff", colour_to="#ffffff", low=0.0, high=1.0, period_s=2.0, curve="0 0 1")
+    assert red(bar, 10, [0, 20, 30, 40]).sum(axis=1).tolist() == [0, 0, 7, 10]
+    sweep = look_of("turn_signal", colour="#ffffff", period_s=1.0, sweep=1.0, lit=1.0, curve="0 1 1")
+    assert red(sweep, 10, [5, 10, 20, 39]).sum(axis=1).tolist() == pytest.approx([3, 6, 10, 10], abs=0.5)
 
 
 def test_a_tide_rises_on_its_curve() -> None:

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from tiny_lantern.effects.chance import SEED, between, chance, step
+from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
 from tiny_lantern.effects.cycle import cycle, cycle_numbers, q16
 from tiny_lantern.effects.kind import (
     ColourParameter,
@@ -27,11 +28,11 @@ def _light() -> Light:
     own = select(whole("apart", 0, 1), slot(), 0)
     now, then = chance(own, step()), chance(own, step() + 1)
     wavers = between(now, then, (cycle() * ratio("smoothing")).least(ONE))
-    level = (ONE - wavers * ratio("draught")).most(ratio("low"))
+    level = (ONE - curved(wavers) * ratio("draught")).most(ratio("low"))
     return at_level(colour("colour"), level)
 
 
-def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
+def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
     return {
         **cycle_numbers(values["interval_s"], span.tick_hz),
         "draught": q16(values["draught"]),
@@ -39,6 +40,7 @@ def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
         "smoothing": q16(values["smoothing"]),
         "apart": values["apart"],
         "seed": values["seed"],
+        **curve_numbers(values["curve"]),
     }
 
 
@@ -53,6 +55,7 @@ KIND = EffectKind(
         Number("interval_s", "interval", 0.12, 0.02, 60, "s"),
         Number("smoothing", "smoothed", 1.0, 0, 1, "ratio"),
         Number("apart", "wavers", 1, 0, 1, whole=True, words=("all as one", "each alone")),
+        CURVE,
         SEED,
     ),
     light=_light,

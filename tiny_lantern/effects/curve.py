@@ -14,6 +14,7 @@ PARTS = 64
 PART = ONE // PARTS
 HINT = "straight, ease in, ease out, ease, steps 4, or levels from 0 to 1 in a row: 0 0.1 0.8 1"
 MOST_LEVELS = 64
+STEPS = "steps"
 
 
 def _eased(share: float) -> float:
@@ -39,7 +40,7 @@ def curve_points(text: str) -> tuple[int, ...]:
     name = " ".join(words)
     if name in EASES:
         return tuple(round(EASES[name](at / PARTS) * ONE) for at in range(PARTS + 1))
-    if len(words) == 2 and words[0] == "steps" and words[1].isdigit() and 2 <= int(words[1]) <= PARTS:
+    if len(words) == 2 and words[0] == STEPS and words[1].isdigit() and 2 <= int(words[1]) <= PARTS:
         steps = int(words[1])
         return tuple(round(min(at * steps // PARTS, steps - 1) / (steps - 1) * ONE) for at in range(PARTS + 1))
     try:
@@ -56,24 +57,26 @@ CURVE = TextParameter("curve", "curve", "straight", curve_points, HINT, "curve")
 
 
 def curve_numbers(text: str) -> dict[str, int | tuple[int, ...]]:
-    """What ``curved`` is told of a curve: its levels, and whether it is straight, so that nothing need be looked up.
+    """What ``curved`` is told of a curve: its levels, whether it is straight, so that nothing need be looked up, and
+    whether it goes from one place to the next in a line or holds.
 
     Raises:
         ValueError: the text is no curve.
     """
     points = curve_points(text)
-    return {"curve_points": points, "curve_straight": int(points == curve_points("straight"))}
+    straight, smooth = points == curve_points("straight"), text.lower().split()[0] != STEPS
+    return {"curve_points": points, "curve_straight": int(straight), "curve_smooth": int(smooth)}
 
 
 def curved(share: Node) -> Node:
-    """A share on its curve, both Q16 from 0 to 1; straight lines between the places of the curve.
+    """A share on its curve, both Q16 from 0 to 1; straight lines between the places of the curve, none between steps.
 
     Args:
         share: how far it has come. [-]
     """
     points = listed("curve_points", 0, ONE, Type.Q16)
     raw = share.seen_as(Type.I32)
-    at, rest = raw >> 10, raw.mod(PART)
+    at, rest = raw >> 10, raw.mod(PART) * whole("curve_smooth", 0, 1)
     low, high = item(points, at), item(points, at + 1)
     bent = (low + (((high - low) * rest) >> 10)).clamp(0, ONE)
     return select(whole("curve_straight", 0, 1), share, bent)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
 from tiny_lantern.effects.cycle import cycle, cycle_numbers, q16
 from tiny_lantern.effects.kind import ColourParameter, EffectKind, Light, Number, Span, colour, count, ratio, slot
 from tiny_lantern.effects.shapes import chosen, raised
@@ -18,18 +19,19 @@ def _lights(share: Node) -> Node:
 
 def _light() -> Light:
     low, high = ratio("low"), ratio("high")
-    height = (low + (high - low) * raised(cycle())).clamp(0, ONE)
+    height = (low + (high - low) * curved(raised(cycle()))).clamp(0, ONE)
     above, top = (_lights(share) <= slot() for share in (height, ratio("top")))
     dark = constant(0, Type.Q16)
     return chosen(above, (dark, dark, dark), chosen(top, colour("colour_to"), colour("colour")))
 
 
-def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
+def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
     return {
         **cycle_numbers(values["period_s"], span.tick_hz),
         "low": q16(values["low"]),
         "high": q16(values["high"]),
         "top": q16(values["top"]),
+        **curve_numbers(values["curve"]),
     }
 
 
@@ -44,6 +46,7 @@ KIND = EffectKind(
         Number("low", "lowest", 0.1, 0, 1, "ratio"),
         Number("high", "highest", 1.0, 0, 1, "ratio"),
         Number("top", "top from", 0.8, 0, 1, "ratio"),
+        CURVE,
     ),
     light=_light,
     numbers=_numbers,

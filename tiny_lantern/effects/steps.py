@@ -8,6 +8,7 @@ from functools import cache
 from typing import Any
 
 from tiny_lantern.effects.chance import step
+from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
 from tiny_lantern.effects.cycle import cycle_numbers
 from tiny_lantern.effects.kind import (
     ColourParameter,
@@ -85,14 +86,14 @@ def _light() -> Light:
     at = step().mod(whole("step_count", 1, MOST_NUMBERS)).least(MOST_NUMBERS)
     place = muldiv(at, across, 1).clamp(0, MOST_NUMBERS) + slot().mod(across)
     level = muldiv(item(listed("levels", 0, FULL), place), ONE, FULL)
-    return at_level(colour("colour"), level.clamp(0, ONE).seen_as(Type.Q16))
+    return at_level(colour("colour"), curved(level.clamp(0, ONE).seen_as(Type.Q16)))
 
 
 def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
     rows = table_rows(values["table"])
     return {
         **cycle_numbers(values["step_s"], span.tick_hz), "levels": tuple(level for row in rows for level in row),
-        "across": len(rows[0]), "step_count": len(rows),
+        "across": len(rows[0]), "step_count": len(rows), **curve_numbers(values["curve"]),
     }  # fmt: skip
 
 
@@ -105,6 +106,7 @@ KIND = EffectKind(
         TextParameter("table", "table", "1000\n0100\n0010\n0001\n0010\n0100", table_rows, HINT, "lines",
                       most=5 * MOST_NUMBERS),
         Number("step_s", "a step lasts", 0.25, 0.01, 3600, "s"),
+        CURVE,
     ),
     light=_light,
     numbers=_numbers,

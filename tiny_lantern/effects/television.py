@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from tiny_lantern.effects.chance import SEED, beat, beat_numbers, between, chance, in_beat, step
+from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
 from tiny_lantern.effects.cycle import cycle_numbers, q16
 from tiny_lantern.effects.kind import (
     ColourParameter,
@@ -28,16 +29,17 @@ def _light() -> Light:
     waver = between(chance(beat(), constant(MOVE)), chance(beat() + 1, constant(MOVE)), in_beat())
     low = ratio("low")
     scene = (chance(step()) + waver) >> 1
-    level = (low + (ONE - low) * scene).clamp(0, ONE)
+    level = (low + (ONE - low) * curved(scene)).clamp(0, ONE)
     return at_level(mixed(colour("colour"), colour("colour_to"), chance(step(), constant(HUE))), level)
 
 
-def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, int]:
+def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
     return {
         **cycle_numbers(values["interval_s"], span.tick_hz),
         **beat_numbers(values["beat_s"], span.tick_hz),
         "low": q16(values["low"]),
         "seed": values["seed"],
+        **curve_numbers(values["curve"]),
     }
 
 
@@ -51,6 +53,7 @@ KIND = EffectKind(
         Number("interval_s", "a scene lasts", 2.5, 0.1, 600, "s"),
         Number("beat_s", "wavers in", 0.6, 0.05, 60, "s"),
         Number("low", "lowest", 0.15, 0, 1, "ratio"),
+        CURVE,
         SEED,
     ),
     light=_light,
