@@ -156,6 +156,16 @@ def test_what_may_not_fit_is_refused_when_it_is_built_and_what_just_fits_is_not(
         constant(-1, Type.U32)
 
 
+@pytest.mark.parametrize(("low", "high"), [(0, 13), (0, 26), (-13, 12), (-13, 13), (-26, 12), (-5000, 5000)])
+def test_what_is_left_of_many_numbers_is_what_is_left_of_each(low: int, high: int) -> None:
+    """Numbers within one turn, two, one below zero, and far beyond; all of them 13 and 26 among others."""
+    numbers = np.resize(np.arange(low, high + 1), 6000)
+    program = Program("rest", (nodes.given("of", -9000, 9000).mod(nodes.given("by", 1, 99)),))
+    (found,) = evaluate(program, {"of": numbers, "by": 13})
+    assert found.tolist() == [int(number) % 13 for number in numbers]
+    assert found.dtype == np.int32
+
+
 def test_overflow_is_what_it_is_said_to_be() -> None:
     word = nodes.given("word", 0, 2**32 - 1, Type.U32)
     wraps = Program("wraps", (word + 1, word * 3, word << 4))

@@ -37,8 +37,8 @@ def evaluate(program: Program, inputs: Mapping[str, Any]) -> list[Ints]:
         KeyError: an input is missing.
         ValueError: an input is outside the range that the program was built for.
     """
-    taken = {node.name: _taken(node, inputs[node.name]) for node in program.inputs}
-    lists = {node.name: _taken(node, np.asarray(inputs[node.name])) for node in program.lists}
+    taken = {node.name: as_input(node, inputs[node.name]) for node in program.inputs}
+    lists = {node.name: as_input(node, np.asarray(inputs[node.name])) for node in program.lists}
     shapes = [value.shape for value in taken.values() if not isinstance(value, int)]
     if math.prod(np.broadcast_shapes(*shapes)) <= SMALL:
         return _at_once(program, taken | lists)
@@ -46,8 +46,8 @@ def evaluate(program: Program, inputs: Mapping[str, Any]) -> list[Ints]:
     for node in program.steps:
         if node.op in ("given", "list"):
             value = (lists if node.op == "list" else taken)[node.name]
-            found[id(node)] = _number(value, node.type) if isinstance(value, int) else value
-    _work_out(program.results, found, _shortcuts(program))
+            found[id(node)] = as_number(value, node.type) if isinstance(value, int) else value
+    work_out(program.results, found, shortcuts_of(program))
     return [found[id(node)] for node in program.results]
 
 
@@ -80,7 +80,7 @@ class _Phase:
         for at, function, node, args in self.single:
             values[at] = function(node, *[values[arg] for arg in args])
         for at, to, kind in self.between:
-            values[to] = _number(values[at], kind)
+            values[to] = as_number(values[at], kind)
         for at, function, node, args in self.arrays:
             values[at] = function(node, *[values[arg] for arg in args])
 
@@ -148,7 +148,7 @@ class Ready:
     def __init__(self, program: Program, inputs: Mapping[str, Any], later: Mapping[str, bool]) -> None:
         nodes = (*program.inputs, *program.lists)
         self._later = [node for node in nodes if node.name in later]
-        taken = {node.name: _taken(node, inputs[node.name]) for node in nodes if node.name not in later}
+        taken = {node.name: as_input(node, inputs[node.name]) for node in nodes if node.name not in later}
         arrays = {name for name, value in taken.items() if not isinstance(value, int)}
         arrays |= {name for name, many in later.items() if many}
         self._order = _order(program, frozenset(arrays), frozenset(node.name for node in self._later))
@@ -162,12 +162,20 @@ class Ready:
             inputs: integers or arrays of them by name. [-]
         """
         values = self._values.copy()
-        self._order.late.run(values, {node.name: _taken(node, inputs[node.name]) for node in self._later})
+        self._order.late.run(values, {node.name: as_input(node, inputs[node.name]) for node in self._later})
         return [values[at] for at in self._order.results]
 
 
-def _taken(node: Node, values: Any) -> Any:
-    """An input: a single number as it is, an array in its own width."""
+def as_input(node: Node, values: Any) -> Any:
+    """An input: a single number as it is, an array in its own width.
+
+    Args:
+        node: the input or the list.
+        values: what it is given, any shape (…). [-]
+
+    Raises:
+        ValueError: it is outside the range that the program was built for.
+    """
     if not isinstance(values, int):
         values = np.asarray(values)
         if values.size == 1 and node.op == "given":
@@ -184,12 +192,17 @@ def _ends(values: Ints) -> tuple[int, int]:
     return (int(values.min()), int(values.max())) if values.size else (0, 0)
 
 
-def _number(value: int, kind: Type) -> Any:
-    """A single number; a U32 as an array, which wraps without a word."""
+def as_number(value: int, kind: Type) -> Any:
+    """A single number; a U32 as an array, which wraps without a word.
+
+    Args:
+        value: the integer that stands for it. [-]
+        kind: its type.
+    """
     return np.array([value], np.uint32) if kind is Type.U32 else np.int32(value)
 
 
-def _work_out(wanted: Iterable[Node], found: dict[int, Any], shortcuts: Mapping[int, Node]) -> None:
+def work_out(wanted: Iterable[Node], found: dict[int, Any], shortcuts: Mapping[int, Node]) -> None:
     """Work expressions out, each after those that it needs, and put them among those found.
 
     Args:
@@ -216,7 +229,7 @@ def _work_out(wanted: Iterable[Node], found: dict[int, Any], shortcuts: Mapping[
         if missing:
             waiting += missing[:1] if node.op == "select" else missing
         elif node.op == "const":
-            found[id(node)] = _number(node.value, node.type)
+            found[id(node)] = as_number(node.value, node.type)
         elif chosen is not None:
             found[id(node)] = found[id(chosen)]
         else:
@@ -234,14 +247,14 @@ def _chosen(node: Node, found: Mapping[int, Any]) -> Node | None:
 def _outcomes(node: Node, root: Node) -> Ints:
     """An expression for every value that the one it follows from may have, (root.high - root.low + 1,)."""
     found: dict[int, Any] = {id(root): np.arange(root.low, root.high + 1).astype(DTYPES[root.type])}
-    _work_out((node,), found, {})
+    work_out((node,), found, {})
     outcomes = np.broadcast_to(found[id(node)], root.high - root.low + 1).copy()
     outcomes.setflags(write=False)
     return outcomes
 
 
 @cache
-def _shortcuts(program: Program) -> dict[int, Node]:
+def shortcuts_of(program: Program) -> dict[int, Node]:
     """Of the expressions that follow from one other alone, through many steps and from few values: which other."""
     roots: dict[int, Node | None] = {}
     steps: dict[int, int] = {}
@@ -298,7 +311,16 @@ def _mod(node: Node, number: Ints, divisor: Ints) -> Ints:
     by = node.args[1]
     if by.op == "const" and by.value & (by.value - 1) == 0:
         return number & np.int32(by.value - 1)
-    return number % divisor
+    if np.size(number) < SMALL or np.size(divisor) > 1:
+        return number % divisor
+    low, high, once = int(number.min()), int(number.max()), int(np.ravel(divisor)[0])
+    if low >= 0 and high < 2 * once:
+        number = number - divisor * (number >= divisor)  # division is much slower than this
+    elif -once <= low and high < once:
+        number = number + divisor * (number < 0)
+    else:
+        number = number % divisor
+    return number
 
 
 @cache

@@ -16,6 +16,7 @@ from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import CancelledError
 from tiny_lantern.show.capping import caps_of
 from tiny_lantern.show.crowd import Crowd, Laid
+from tiny_lantern.show.effect_rows import EffectRows, alone_among
 from tiny_lantern.show.limit import Cap, capped, scales_of
 from tiny_lantern.show.looks import as_bytes, look_light
 from tiny_lantern.show.scenes import faded, scenes_of, seen_until, share_at, windows_of
@@ -26,8 +27,8 @@ Bytes = NDArray[np.uint8]
 Ints = NDArray[np.int64]
 Light = NDArray[Any]
 BLOCK_TICKS = 64
-FEW = 4
-MOST_KEPT_NUMBERS = 8_000_000
+FEW, MOST_ALONE = 4, 40
+MOST_KEPT_NUMBERS, MOST_KEPT_BYTES = 8_000_000, 64_000_000
 
 
 class LightOf(Protocol):
@@ -109,6 +110,7 @@ class Show:
         self._scales: dict[int, Ints] = {}
         self.effects, self._wired = build.effects, build.line.wired
         self._crowd: tuple[bytes, Crowd] | None = None
+        self._rows: dict[int, tuple[bytes, EffectRows]] = {}
         self._compile(build, near)
         self._order = _orders(build)
         for number, slots in self._order.items():
@@ -215,17 +217,69 @@ class Show:
             CancelledError: asked to stop.
         """
         wanted = np.arange(self.slot_count) if slots is None else slots
-        numbers = self.under(ticks, wanted)
+        numbers, whole = self.under(ticks, wanted), slots is None
+        scene = self._only_scene(ticks)
+        if scene is None:
+            return as_frames(self._scenes(numbers, ticks, wanted, whole, cancelled, light_of))
+        numbers = numbers[self._scene[numbers] == scene]
+        if light_of is not light_anew:
+            return as_frames(self._layers(numbers, ticks, wanted, whole, cancelled, light_of))
+        return self._by_rows(numbers, ticks, wanted, whole, cancelled)
+
+    def _only_scene(self, ticks: Ints) -> int | None:
+        """The one scene that is seen at some ticks; None where there are several, or one that fades in."""
+        shares = [share_at(window, ticks) for window in self.windows]
+        hidden = max((scene for scene, share in enumerate(shares) if (share == ONE).all()), default=None)
         if not self.windows:
-            return as_frames(self._layers(numbers, ticks, wanted, slots is None, cancelled, light_of))
+            return 0
+        return None if hidden is None or any(share.any() for share in shares[hidden + 1 :]) else hidden
+
+    def _scenes(
+        self, numbers: Ints, ticks: Ints, wanted: Ints, whole: bool, cancelled: Callable[[], bool], light_of: LightOf
+    ) -> Light:  # fmt: skip
+        """Scenes faded over those before them. (3, n_ticks, n_slots)"""
         found = np.zeros((3, len(ticks), len(wanted)), np.int64)
         shares = [share_at(window, ticks) for window in self.windows]
         hidden = max((scene for scene, share in enumerate(shares) if (share == ONE).all()), default=0)
         for scene, share in enumerate(shares):
             if scene >= hidden and share.any():
                 own = numbers[self._scene[numbers] == scene]
-                found = faded(found, self._layers(own, ticks, wanted, slots is None, cancelled, light_of), share)
-        return as_frames(found)
+                found = faded(found, self._layers(own, ticks, wanted, whole, cancelled, light_of), share)
+        return found
+
+    def _by_rows(
+        self, numbers: Ints, ticks: Ints, wanted: Ints, whole: bool, cancelled: Callable[[], bool]
+    ) -> Bytes:  # fmt: skip
+        """Frames of one scene: effects that have their lights to themselves as rows of bytes, the others laid on one
+        another. (n_ticks, n_slots, 3)"""
+        alone = alone_among(self._first[numbers], self._stop[numbers])
+        if len(ticks) == 1 and len(numbers) > MOST_ALONE:
+            alone[:] = False
+        rest = numbers[~alone]
+        if len(rest):
+            found = as_frames(self._layers(rest, ticks, wanted, whole, cancelled, light_anew))
+        else:
+            found = np.zeros((len(ticks), len(wanted), 3), np.uint8)
+        for number in numbers[alone].tolist():
+            if cancelled():
+                raise CancelledError
+            rows = slice(*np.searchsorted(ticks, (self._begin[number], self._seen_end[number])))
+            columns, places, count = self._lights(number, wanted)
+            if len(places) and self.effects[number].layer != "dim":
+                self._rows_of(number, places, count).write(found[rows], columns, ticks[rows])
+        if sum(rows.kept_bytes for _, rows in tuple(self._rows.values())) > MOST_KEPT_BYTES:
+            self._rows.clear()
+        return found
+
+    def _rows_of(self, number: int, places: Ints, count: int) -> EffectRows:
+        """The rows of an effect on some of its lights; those of the lights that were asked for last are kept."""
+        key, known = places.tobytes(), self._rows.get(number)
+        if known is None or known[0] != key:
+            effect = self.effects[number]
+            ends = int(self._begin[number]), int(self._seen_end[number])
+            known = (key, EffectRows(effect, places, Span(count, effect.length_s, self.tick_hz), ends))
+            self._rows[number] = known
+        return known[1]
 
     def _layers(
         self, numbers: Ints, ticks: Ints, wanted: Ints, whole: bool, cancelled: Callable[[], bool], light_of: LightOf

@@ -1,0 +1,178 @@
+"""Frames as rows of bytes that are worked out once: the same as those laid light by light, and few of them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.effects.test_effects import looks, spans
+from tests.support.builds import one_strip
+from tests.support.driven import lit
+from tiny_lantern.effects.kind import Span
+from tiny_lantern.effects.registry import effect_kinds
+from tiny_lantern.kernel.narrow import Rows, narrow
+from tiny_lantern.kernel.nodes import given as an_input
+from tiny_lantern.kernel.nodes import select
+from tiny_lantern.kernel.program import Program
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_names import add_group
+from tiny_lantern.model.edits_scenes import add_scene
+from tiny_lantern.model.edits_show import add_effect, change_effect
+from tiny_lantern.model.effects import Look, look_of
+from tiny_lantern.show import effect_rows, weave
+from tiny_lantern.show.effect_rows import EffectRows, alone_among
+from tiny_lantern.show.looks import as_bytes, look_light, look_numbers
+from tiny_lantern.show.weave import Show
+
+KINDS = sorted(effect_kinds())
+
+
+def laid(show: Show, ticks: np.ndarray, slots: np.ndarray | None = None) -> np.ndarray:
+    """Frames with every effect laid light by light, whether it has its lights to itself or not."""
+    return show.render(ticks, slots, light_of=lambda *asked: weave.light_anew(*asked))
+
+
+def side_by_side(lights: int = 40) -> Build:
+    """Every kind of effect on lights of its own, turned round in many ways, and two that meet."""
+    build = one_strip(lights * len(KINDS) + 30)
+    for number, kind in enumerate(KINDS):
+        look = look_of(kind, **effect_kinds()[kind].sample)
+        first = number * lights
+        build = add_effect(build, look, first, first + lights - 1, 0.05 * (number % 7), 3.0)
+        turned = {"mirrored": number % 2 == 1, "turned": number % 5 - 2, "backward": number % 3 == 2}
+        layer = ("replace", "add", "lighten", "dim")[number % 4]
+        build = change_effect(build, build.effects[-1].id, layer=layer, **turned)
+    last = build.line.slot_count - 1
+    for first, stop in ((last - 25, last - 5), (last - 10, last)):
+        build = add_effect(build, look_of("chase", spacing_px=7), first, stop, 0.5, 2.0)
+        build = change_effect(build, build.effects[-1].id, layer="add")
+    return build
+
+
+def test_rows_are_the_frames_laid_light_by_light_in_any_order_and_on_any_lights() -> None:
+    show = Show(side_by_side())
+    for ticks in (np.arange(0, 64), np.arange(64, 128), np.arange(20, 90, 3), np.array([131])):
+        assert np.array_equal(show.render(ticks), laid(show, ticks))
+        some = np.arange(5, show.slot_count, 11)
+        assert np.array_equal(show.render(ticks, some), laid(show, ticks, some))
+    one_by_one = [show.render(np.array([tick]))[0] for tick in range(0, 130, 13)]
+    assert np.array_equal(one_by_one, laid(show, np.arange(0, 130, 13)))
+
+
+@settings(max_examples=60, deadline=None)
+@given(looks(), spans(), st.integers(0, 100_000))
+def test_any_look_as_rows_is_the_look_itself(look: Look, span: Span, first: int) -> None:
+    count = min(span.count, 60)
+    place = np.arange(span.count - count, span.count)
+    build = lit(one_strip(1))
+    effect = change_effect(build, build.effects[0].id, look=look).effects[0]
+    ticks = np.arange(first, first + 50)
+    wanted = np.stack([np.broadcast_to(c, (50, count)) for c in look_light(look, place, span, ticks)], axis=-1)
+    rows, found = EffectRows(effect, place, span, (0, first + 60)), np.zeros((50, count, 3), np.uint8)
+    for at in (slice(20, 50), slice(0, 30)):
+        rows.write(found[at], slice(None), ticks[at])
+    assert np.array_equal(found, as_bytes(wanted))
+
+
+@pytest.mark.parametrize(
+    ("kind", "values", "unlike"),
+    [
+        ("chase", {"spacing_px": 40, "speed_px_per_s": 20}, 40),
+        ("scanner", {"speed_px_per_s": 31}, 98),
+        ("blink", {"period_s": 2.0}, 2),
+        ("steady", {}, 1),
+        ("wheel", {"period_s": 1.0}, 40),
+    ],
+)
+def test_frames_that_are_alike_are_worked_out_once(
+    kind: str, values: dict[str, Any], unlike: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    worked: list[int] = []
+    plain = EffectRows._worked_out
+    monkeypatch.setattr(EffectRows, "_worked_out", lambda own, ticks: (worked.extend(ticks), plain(own, ticks))[1])
+    look = look_of(kind, **values)
+    show = Show(add_effect(one_strip(50), look, 0, 49, 0.0, 30.0))
+    for first in range(0, 1024, 64):
+        show.render(np.arange(first, first + 64))
+    assert len(worked) == unlike
+
+
+def test_frames_that_never_come_again_are_not_kept_and_all_together_are_bounded(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    def kept(kind: str, ticks: int = 1600) -> int:
+        show = Show(add_effect(one_strip(50), look_of(kind), 0, 49, 0.0, 60.0))
+        for first in range(0, ticks, 64):
+            show.render(np.arange(first, first + 64))
+        return sum(rows.kept_bytes for _, rows in show._rows.values())
+
+    assert kept("twinkle") == 0
+    assert kept("candle", 320) > 0
+    assert kept("candle") == 0, "it has had its chance"
+    assert kept("chase") == 48 * 50 * 3
+    monkeypatch.setattr(effect_rows, "MOST_ROW_BYTES", 40 * 50 * 3)
+    assert kept("chase") <= 40 * 50 * 3
+    monkeypatch.setattr(weave, "MOST_KEPT_BYTES", 1000)
+    assert kept("chase") == 0
+
+
+def test_effects_in_a_group_s_order_and_in_scenes_are_the_same_by_rows() -> None:
+    build = one_strip(30)
+    refs = tuple(build.line.ref_at(slot) for slot in (20, 3, 11, 12, 29, 0, 7))
+    build = add_group(build, "Ring", refs)
+    build = add_effect(build, look_of("chase", spacing_px=5), 0, 0, 0.0, 5.0, group_id=build.groups[0].id)
+    build = add_effect(build, look_of("wheel", period_s=1.0), 0, 29, 2.0, 3.0)
+    build = add_scene(build, 2.0)
+    show = Show(build)
+    for ticks in (np.arange(0, 60), np.arange(70, 130), np.arange(90, 150)):
+        assert np.array_equal(show.render(ticks), laid(show, ticks))
+        assert show.render(ticks).any()
+
+
+def test_stretches_that_meet_no_other_are_alone() -> None:
+    def alone(*stretches: tuple[int, int]) -> list[bool]:
+        first, stop = np.array(stretches, np.int64).reshape(-1, 2).T
+        return alone_among(first, stop).tolist()
+
+    assert alone((0, 5), (5, 9)) == [True, True]
+    assert alone((0, 6), (5, 9), (9, 10)) == [False, False, True]
+    assert alone((0, 9), (2, 3), (20, 21)) == [False, False, True]
+    assert alone((4, 5), (4, 5)) == [False, False]
+    assert alone() == []
+
+
+def test_a_program_is_narrow_where_all_of_it_goes_through_one_number() -> None:
+    slot, tick, wide = an_input("slot", 0, 99), an_input("tick", 0, 999), an_input("wide", 1, 50)
+    front = tick.div(3).mod(wide)
+    behind = front - slot
+    program = Program("one", (select(behind < 0, behind + 5, behind), behind + 1))
+    found = narrow(program)
+    assert found.clock == (front,)
+    assert found.waists[0] is behind
+    assert found.comes_round
+    assert not narrow(Program("two", (tick - slot,))).comes_round
+    both = Program("three", (front - slot, front + slot))
+    assert narrow(both).waists == ()
+    rows = Rows(program, {"wide": 7}, np.arange(20))
+    assert np.ravel(rows.keys(np.arange(0, 24, 3))).tolist() == [0, 1, 2, 3, 4, 5, 6, 0]
+    for first in (0, 3, 15):
+        which, (one, other) = rows.outcomes(np.array([first, first + 3]))
+        plain = rows.results(np.array([first, first + 3]))
+        assert np.array_equal(one[which], plain[0])
+        assert np.array_equal(other[which], plain[1])
+
+
+def test_what_is_out_of_a_program_s_range_is_refused_by_rows_too() -> None:
+    look = look_of("chase")
+    numbers = {**look_numbers(look, Span(10, 1.0, 40.0)), "count": 10}
+    program = effect_kinds()["chase"].program
+    with pytest.raises(ValueError, match="slot is"):
+        Rows(program, numbers, np.array([-1, 3]))
+    with pytest.raises(ValueError, match="tick is"):
+        Rows(program, numbers, np.arange(10)).keys(np.array([-5, 1]))
+    with pytest.raises(KeyError):
+        Rows(program, {"count": 10}, np.arange(10))

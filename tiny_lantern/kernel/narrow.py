@@ -1,0 +1,164 @@
+"""Where programs are narrow, so that few numbers tell most of a frame: what time alone brings into them, and the one
+number through which all of their results come."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.kernel.arrays import DTYPES, as_input, as_number, shortcuts_of, work_out
+from tiny_lantern.kernel.nodes import Node, Type
+from tiny_lantern.kernel.program import Program
+
+Ints = NDArray[Any]
+TIME, PLACE = "tick", "slot"
+FEW_OUTCOMES = 1 << 12
+MOST_WAISTS = 4
+
+
+@dataclass(frozen=True)
+class Narrow:
+    """Of a program the expressions by which time alone comes into it, of which frames that agree are alike, and those
+    through each of which every result comes, the earliest first; ``still`` are those that time has no part in."""
+
+    clock: tuple[Node, ...]
+    waists: tuple[Node, ...]
+    still: frozenset[int]
+
+    @property
+    def comes_round(self) -> bool:
+        """Whether frames may be alike that are not the same: time itself is not among what tells them apart."""
+        return all(node.op != "given" for node in self.clock)
+
+
+@cache
+def narrow(program: Program) -> Narrow:
+    """Where a program is narrow."""
+    timed, placed = _following(program, {TIME}), _following(program, {PLACE})
+    read_with_place = {id(arg) for node in program.steps if id(node) in placed for arg in node.args}
+    results = {id(node) for node in program.results}
+    clock = tuple(
+        node
+        for node in program.steps
+        if id(node) in timed and id(node) not in placed and id(node) in read_with_place | results
+    )
+    waists = (
+        node
+        for node in program.steps
+        if id(node) in timed | placed
+        and node.type is not Type.U32
+        and not _following(program, {TIME, PLACE}, but_for=node) & results
+    )
+    still = frozenset(id(node) for node in program.steps if id(node) not in timed)
+    return Narrow(clock, tuple(waists)[:MOST_WAISTS], still)
+
+
+def _following(program: Program, names: set[str], but_for: Node | None = None) -> set[int]:
+    """The expressions that some inputs come into, but for those that they reach through one of them only."""
+    found: set[int] = set()
+    for node in program.steps:
+        if node is not but_for and (
+            (node.op == "given" and node.name in names) or any(id(arg) in found for arg in node.args)
+        ):
+            found.add(id(node))
+    return found
+
+
+class Rows:
+    """A program on some lights, with all that it is given but the frame.
+
+    Args:
+        program: the program.
+        inputs: its numbers and lists by name, without place and time. [-]
+        place: the place of each light, (n_places,). [-]
+
+    Raises:
+        KeyError: an input is missing.
+        ValueError: an input is outside the range that the program was built for.
+    """
+
+    def __init__(self, program: Program, inputs: Mapping[str, Any], place: Ints) -> None:
+        self.narrow = narrow(program)
+        self._program, self._known = program, dict[int, Any]()
+        self._tables: dict[int, tuple[int, list[Ints]]] = {}
+        values = {**inputs, PLACE: place[None, :]}
+        names = {node.name: node for node in (*program.inputs, *program.lists)}
+        given = {name: as_input(node, np.asarray(values[name]) if node.op == "list" else values[name])
+                 for name, node in names.items() if name != TIME}  # fmt: skip
+        for node in program.steps:
+            if node.op in ("given", "list") and node.name != TIME:
+                value = given[node.name]
+                self._known[id(node)] = as_number(value, node.type) if isinstance(value, int) else value
+        self._time = next((node for node in program.steps if node.op == "given" and node.name == TIME), None)
+
+    def keys(self, ticks: Ints) -> Ints:
+        """Numbers by which frames are told apart: those that agree in all of them are alike. (n_ticks, n_numbers)
+
+        Args:
+            ticks: frames of the effect, (n_ticks,). [-]
+        """
+        found = self._at(ticks)
+        work_out(self.narrow.clock, found, shortcuts_of(self._program))
+        columns = [np.broadcast_to(np.ravel(found[id(node)]), len(ticks)) for node in self.narrow.clock]
+        return np.stack(columns, axis=1) if columns else np.zeros((len(ticks), 0), np.int64)
+
+    def outcomes(self, ticks: Ints) -> tuple[Ints, list[Ints]] | None:
+        """Of each light and frame which of some outcomes it has, (n_ticks or 1, n_places or 1), and of each result its
+        value for every outcome, (n_outcomes,); None where they would be too many.
+
+        Args:
+            ticks: frames of the effect, (n_ticks,). [-]
+        """
+        found = self._at(ticks)
+        for waist in self.narrow.waists:
+            work_out((waist,), found, shortcuts_of(self._program))
+            self._keep_still(found)
+            values = found[id(waist)]
+            low, high = int(values.min()), int(values.max())
+            if high - low < FEW_OUTCOMES or np.size(values) > waist.high - waist.low:
+                first, table = self._table(waist, low, high)
+                return values - first, table
+        return None
+
+    def results(self, ticks: Ints) -> list[Ints]:
+        """The results, arrays that broadcast to (n_ticks, n_places).
+
+        Args:
+            ticks: frames of the effect, (n_ticks,). [-]
+        """
+        found = self._at(ticks)
+        work_out(self._program.results, found, shortcuts_of(self._program))
+        return [found[id(node)] for node in self._program.results]
+
+    def _at(self, ticks: Ints) -> dict[int, Any]:
+        found = self._known.copy()
+        if self._time is not None:
+            value = as_input(self._time, ticks[:, None])
+            found[id(self._time)] = as_number(value, self._time.type) if isinstance(value, int) else value
+        return found
+
+    def _keep_still(self, found: Mapping[int, Any]) -> None:
+        """Remember what no time comes into, for the frames to follow."""
+        self._known |= {key: value for key, value in found.items() if key in self.narrow.still}
+
+    def _table(self, waist: Node, low: int, high: int) -> tuple[int, list[Ints]]:
+        """The results for every value that the waist has had so far, and the lowest of those."""
+        known = self._tables.get(id(waist))
+        if known is None or low < known[0] or high >= known[0] + len(known[1][0]):
+            if known is not None:
+                size = len(known[1][0])
+                low, high = (
+                    max(waist.low, min(low, known[0]) - size),
+                    min(waist.high, max(high, known[0] + size) + size),
+                )
+            found = {key: value for key, value in self._known.items() if np.size(value) == 1 or np.ndim(value) == 1}
+            found[id(waist)] = np.arange(low, high + 1).astype(DTYPES[waist.type])
+            work_out(self._program.results, found, shortcuts_of(self._program))
+            values = [np.broadcast_to(found[id(node)], high - low + 1) for node in self._program.results]
+            known = self._tables[id(waist)] = (low, values)
+        return known

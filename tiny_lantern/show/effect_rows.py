@@ -1,0 +1,104 @@
+"""One effect's frames as bytes, each that is unlike the others worked out once: a chase has as many as its spacing.
+
+Frames that hardly ever come again are kept no longer: once there are many, some must have been found again.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.effects.kind import Span
+from tiny_lantern.effects.registry import effect_kinds
+from tiny_lantern.kernel.narrow import Rows
+from tiny_lantern.model.effects import Effect
+from tiny_lantern.show.looks import as_bytes, look_numbers
+from tiny_lantern.show.turning import turned_places, turned_ticks
+
+Bytes = NDArray[np.uint8]
+Ints = NDArray[Any]
+MOST_ROW_BYTES = 4_000_000
+MANY, SELDOM = 500, 4
+
+
+class EffectRows:
+    """The frames of an effect on some of its lights.
+
+    Args:
+        effect: the effect.
+        place: number of each light within it, from 0, (n_places,). [-]
+        span: where it lies.
+        ends: the frame of the show that it begins with, and the one after its last. [-]
+    """
+
+    def __init__(self, effect: Effect, place: Ints, span: Span, ends: tuple[int, int]) -> None:
+        self._effect, self._ends, self._count = effect, ends, len(place)
+        numbers = {**look_numbers(effect.look, span), "count": span.count}
+        self._rows = Rows(effect_kinds()[effect.look.kind].program, numbers, turned_places(effect, place, span.count))
+        self._kept: dict[bytes, Bytes] | None = {} if self._rows.narrow.comes_round else None
+        self._found_again = 0
+        self._colours: tuple[list[Ints], Ints] | None = None
+
+    @property
+    def kept_bytes(self) -> int:
+        """How much memory the frames take that are kept. [B]"""
+        return len(self._kept or ()) * self._count * 3
+
+    def write(self, into: Bytes, columns: slice | Ints, ticks: Ints) -> None:
+        """Put its frames at some ticks of the show into an image.
+
+        Args:
+            into: rows of the image, (n_ticks, n_slots, 3), changed. [-]
+            columns: where its lights are among the slots, (n_places,). [-]
+            ticks: frames of the show, (n_ticks,). [-]
+        """
+        own, kept = turned_ticks(self._effect, ticks, *self._ends), self._kept
+        if kept is None:
+            into[:, columns] = self._worked_out(own)
+            return
+        keys = [key.tobytes() for key in np.ascontiguousarray(self._rows.keys(own))]
+        first = {key: at for at, key in reversed(list(enumerate(keys)))}
+        new = [key for key in first if key not in kept]
+        found = dict(zip(new, self._worked_out(own[[first[key] for key in new]]), strict=True)) if new else {}
+        for row, key in zip(into, keys, strict=True):
+            row[columns] = found[key] if key in found else kept[key]
+        self._found_again += len(first) - len(new)
+        if (len(kept) + len(found)) * self._count * 3 <= MOST_ROW_BYTES:
+            self._kept = kept | found if self._found_again * SELDOM >= len(kept) - MANY else None
+
+    def _worked_out(self, ticks: Ints) -> Bytes:
+        """Frames of the effect. (n_ticks, n_places, 3)"""
+        shape = len(ticks), self._count
+        told = self._rows.outcomes(ticks)
+        if told is None:
+            light = [np.broadcast_to(channel, shape) for channel in self._rows.results(ticks)]
+            return np.ascontiguousarray(np.moveaxis(as_bytes(np.stack(light)), 0, -1))
+        which, values = told
+        four = self._colours_of(values).take(np.broadcast_to(which, shape)).view(np.uint8)
+        return np.ascontiguousarray(four.reshape(*shape, 4)[..., :3])
+
+    def _colours_of(self, values: list[Ints]) -> Ints:
+        """The colour of every outcome, its three bytes in one number. (n_outcomes,)"""
+        if self._colours is None or self._colours[0] is not values:
+            four = np.zeros((len(values[0]), 4), np.uint8)
+            four[:, :3] = as_bytes(np.stack(values, axis=-1))
+            self._colours = (values, four.view(np.uint32)[:, 0])
+        return self._colours[1]
+
+
+def alone_among(first: Ints, stop: Ints) -> NDArray[np.bool_]:
+    """Which of some stretches of slots meet no other. (n_stretches,) [-]
+
+    Args:
+        first: the first slot of each, (n_stretches,). [-]
+        stop: the one after its last, (n_stretches,). [-]
+    """
+    if not len(first):
+        return np.zeros(0, bool)
+    steps = np.zeros(int(stop.max()) + 1, np.int64)
+    np.add.at(steps, first, 1)
+    np.subtract.at(steps, stop, 1)
+    shared = np.concatenate([[0], np.cumsum(np.cumsum(steps) > 1)])
+    return np.asarray(shared[stop] == shared[first])
