@@ -17,13 +17,12 @@ from PySide6.QtWidgets import QApplication
 
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Channel
+from tiny_lantern.model.drive import Channel, PinNeed
 from tiny_lantern.model.edits_drive import add_board, change_board, change_driver
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.part import Part
-from tiny_lantern.model.pin_needs import PinNeed
 from tiny_lantern.plans.pins import free_of, matched
 from tiny_lantern.plans.ways import drive_piece, set_wanted
 from tiny_lantern.ui import theme

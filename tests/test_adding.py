@@ -15,6 +15,7 @@ WHERE = {
     "A rule": "findings/names.py",
     "A kind of part": "model/parts/switch.py",
     "A command": "ui/declared/hello.py",
+    "A way to drive": "model/ways/transistor_array.py",
 }
 LOOK = """
 import json
@@ -33,11 +34,41 @@ from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.show.weave import render
 from tiny_lantern.ui.declared.registry import commands
+from tiny_lantern.code.files import code_files
+from tiny_lantern.electrical.driven.solution import solve_drive
+from tiny_lantern.model.edits_drive import add_board
+from tiny_lantern.model.edits_pieces import add_piece
+from tiny_lantern.model.lamps import LampGroup
+from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.model.schema import schema_text
+from tiny_lantern.plans.ways import drive_piece, ways_for
+from tiny_lantern.sheets.connections import connections
+from tiny_lantern.sheets.schematic import schematic_svg
 import numpy as np
 switch = next(part for part in shelf() if part.kind == "switch")
 build = add_strip(Build(parts=(switch,)), shelf().of(StripPart)[0], 4, "Rail")
 build = add_effect(build, look_of("dim_light", colour="#ffffff", level=0.25), 0, 3, 0, 5)
+lamps = LampGroup(id="lamps", name="Lamps", part_id="led-red-5mm", lamp_count=9)
+array = add_piece(Build(), shelf().find(LampPart, "led-red-5mm"), lamps)
+array = drive_piece(add_board(array, shelf().find(BoardPart, "board-8bit-large")), "lamps", "array")
+array = add_effect(array, look_of("steady", colour="#ff0000"), 0, 8, 0, 5)
+result = solve_drive(array).by_driver[array.drivers[0].id]
+way = {
+    "offered": [each.word for each in ways_for(array, "lamps")][-1],
+    "again": loads(dumps(array)) == array,
+    "pins": [pin.role for pin in array.drivers[0].pins],
+    "ohm": array.channels[0].resistor_ohm,
+    "on_a": float(result.on_a[0]),
+    "boxes": [[block.name, block.stop - block.first, block.value, block.limit] for block in result.blocks],
+    "rows": [f"{row.start.on} {row.start.terminal} - {row.end.on} {row.end.terminal}" for row in connections(array)],
+    "drawn": "output 0" in schematic_svg(result, 0, "#000", "#888"),
+    "code": "CHANNELS 9ul" in next(iter(text for name, text in code_files(array).items() if name.endswith(".c"))),
+    "codes": sorted({finding.code for finding in check(gather(array, FullWhite()))}),
+    "schema": "TransistorArray" in schema_text(),
+}
 print(json.dumps({
+    "way": way,
     "again": loads(dumps(build)) == build,
     "frame": render(build, np.array([0]))[0, 0].tolist(),
     "c": "effect_dim_light" in c_function(effect_kinds()["dim_light"].program),
@@ -86,6 +117,27 @@ def test_a_kind_of_part_is_one_file_and_its_data(found: dict) -> None:
 
 def test_a_command_is_one_file(found: dict) -> None:
     assert found["commands"] == ["Ctrl+Alt+H"]
+
+
+def test_a_way_to_drive_is_one_file(found: dict) -> None:
+    """9 red lamps of 1.9 V at 10 mA on 5 V less 0.9 V: 2.2 V over 10 mA is 220 ohm, less 1 ohm and a step of the
+    series up."""
+    way = found["way"]
+    assert way["offered"] == "a transistor array"
+    assert way["again"]
+    assert way["schema"]
+    assert way["pins"] == [f"lamp {number}" for number in range(9)]
+    assert way["ohm"] == 220
+    assert way["on_a"] == pytest.approx((4.1 - 1.8) / (220 + 1 + 10), rel=1e-6)
+    seven, two = way["boxes"]
+    assert (seven[:2], two[:2]) == (["Lamps 1", 7], ["Lamps 2", 2])
+    assert seven[2] == pytest.approx(7 * way["on_a"])
+    assert seven[3] == 1.0
+    assert way["drawn"]
+    assert way["code"]
+    assert "no-pin" not in way["codes"]
+    assert sum("Lamps 2 output 2" in row for row in way["rows"]) == 1
+    assert sum(row.endswith("Lamps 1 input 7") for row in way["rows"]) == 1
 
 
 @pytest.mark.parametrize("title", WHERE)

@@ -1,4 +1,4 @@
-"""Builds of which everything that is told is written down: one that provokes each rule, every way to drive, the demos."""
+"""Builds of which all that is told is written down: one that provokes each rule, every way to drive, the demos."""
 
 from __future__ import annotations
 

@@ -13,13 +13,13 @@ from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import find_flashes, gather
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite
-from tiny_lantern.model.drive import Reserved
+from tiny_lantern.model.drive import PinNeed, Reserved
 from tiny_lantern.model.edits import with_part
 from tiny_lantern.model.edits_drive import add_board, another_board, change_board, change_driver, move_pin, shift_board
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart, BoardPin
-from tiny_lantern.model.pin_needs import PinNeed, board_needs
+from tiny_lantern.model.pin_needs import board_needs
 from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.plans.pins import POOL, Free, assign_pins, matched
 from tiny_lantern.plans.rewire import change_way, frame_bytes, on_board

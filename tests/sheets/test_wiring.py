@@ -10,7 +10,6 @@ from tests.support.builds import one_strip, part
 from tests.support.driven import driven, flood, hold, lamps, matrix
 from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import PinDirect
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.edits_layout import shift_pieces
 from tiny_lantern.model.edits_pieces import add_piece, change_piece
@@ -20,6 +19,7 @@ from tiny_lantern.model.layouts import AlongLine
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.store import dumps, loads
+from tiny_lantern.model.ways.pin import PinDirect
 from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.plans.ways import WAYS, drive_piece
 from tiny_lantern.sheets.conductor import GROUPS, LAMPS

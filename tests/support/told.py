@@ -1,4 +1,4 @@
-"""What the program tells of builds, as plain data: every finding with its working, and everything solved of its drive."""
+"""What the program tells of builds, as plain data: findings with workings, and all that is solved of its drive."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ def _finding(finding: Finding) -> dict[str, Any]:
 
 
 def drive_told(build: Build) -> dict[str, Any]:
-    """Everything solved of a build's drive: each driver, what it is worked out from, boards, rails and the power tree."""
+    """All that is solved of a build's drive: each driver with its working, boards, rails and the power tree."""
     drive = solve_drive(build)
     white = solve_power(build, duties_for(build, FullWhite())) if build.strips and build.feeds else None
     return {
@@ -79,8 +79,9 @@ def power_told(build: Build) -> dict[str, Any]:
 def figures_told(build: Build) -> list[list[Any]]:
     """The show of a build in figures."""
     draw = show_draw(build) if build.strips else None
-    return [list(asdict(figure).values())[:1] + [figure.mean_a, figure.peak_a, figure.tick, figure.allowed_a,
-            figure.lasts_s, figure.nights, figure.over] for figure in show_figures(build, draw, solve_drive(build))]  # fmt: skip
+    names = ("what", "mean_a", "peak_a", "tick", "allowed_a", "lasts_s", "nights", "over")
+    rows = show_figures(build, draw, solve_drive(build))
+    return [[getattr(figure, name) for name in names] for figure in rows]
 
 
 def _numbers(result: Any) -> dict[str, Any]:

@@ -14,9 +14,14 @@ from tiny_lantern.electrical.power import PowerSolution
 from tiny_lantern.electrical.rails import RailState, rail_state
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.model.build import Build, Supply
-from tiny_lantern.model.drive import Board, HoldRail, PinDirect, PwmPin, RelayBoard, ReversingPair
+from tiny_lantern.model.drive import Board
 from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.model.rail import Rail
+from tiny_lantern.model.ways.hold import HoldRail
+from tiny_lantern.model.ways.pair import ReversingPair
+from tiny_lantern.model.ways.pin import PinDirect
+from tiny_lantern.model.ways.pwm import PwmPin
+from tiny_lantern.model.ways.relay import RelayBoard
 
 ALIKE_V = 0.5
 Source = Supply | Rail

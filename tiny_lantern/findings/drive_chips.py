@@ -18,11 +18,15 @@ from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, 
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Demux, HoldRail, RegisterChain, Scanned, SinkChain
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.quantities import amps, volts
+from tiny_lantern.model.ways.demux import Demux
+from tiny_lantern.model.ways.hold import HoldRail
+from tiny_lantern.model.ways.register import RegisterChain
+from tiny_lantern.model.ways.scanned import Scanned
+from tiny_lantern.model.ways.sink import SinkChain
 from tiny_lantern.show.channels import ON_FROM, show_levels
 
 FADED = 0.05

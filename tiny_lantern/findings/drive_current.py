@@ -13,10 +13,13 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Driver, HoldRail, RelayBoard, Scanned
+from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.edits_drive import change_channel
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import amps, engineering, volts
+from tiny_lantern.model.ways.hold import HoldRail
+from tiny_lantern.model.ways.relay import RelayBoard
+from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.plans.resistors import chosen_ohm, loop_of
 
 HEADROOM_V, RATING_W, HALF_RATING, MOST_OFF = 0.3, 0.25, 2.0, 0.25
@@ -202,12 +205,12 @@ def chip_current(evidence: Evidence) -> Iterator[Finding]:
 def _weaker(build: Build, driver_id: str, share: float) -> Build:
     """Every resistor of a driver large enough that each current falls to a share of what it is."""
     from tiny_lantern.electrical.driven.contract import case_of
-    from tiny_lantern.electrical.driven.solution import solvers
+    from tiny_lantern.electrical.driven.solution import solver_of
 
     driver = next(driver for driver in build.drivers if driver.id == driver_id)
     channels = build.channels_of[driver_id]
     case = case_of(build, driver, channels)
-    result: ChannelResult = solvers()[type(driver)](case)
+    result: ChannelResult = solver_of(driver)(case)
     new = {}
     for at, channel in enumerate(channels):
         loop = loop_of(case, at)

@@ -13,8 +13,9 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.light.perception import lightness
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Dimmed, Scanned
+from tiny_lantern.model.drive import Dimmed
 from tiny_lantern.model.edits_drive import change_driver
+from tiny_lantern.model.ways.scanned import Scanned
 
 
 def _knobs(evidence: Evidence) -> Iterator[tuple[Any, ChannelResult, Knob]]:

@@ -13,12 +13,14 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.light.flicker import flicker, pwm_hz
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Board, Channel, PwmPin, Switch
+from tiny_lantern.model.drive import Board, Channel, PinNeed, lamp_role
 from tiny_lantern.model.emitters import emitters_of
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.part import Part
-from tiny_lantern.model.pin_needs import PinNeed, board_needs, lamp_role
+from tiny_lantern.model.pin_needs import board_needs
 from tiny_lantern.model.place import Place
+from tiny_lantern.model.ways.pwm import PwmPin
+from tiny_lantern.model.ways.switch import Switch
 from tiny_lantern.show.channels import show_levels
 
 LIKE = 1 / 255

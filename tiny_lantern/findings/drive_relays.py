@@ -10,11 +10,11 @@ from tiny_lantern.electrical.driven.relay import all_coils, relay_of
 from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
-from tiny_lantern.model.drive import RelayBoard
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import amps, volts
+from tiny_lantern.model.ways.relay import RelayBoard
 from tiny_lantern.show.channels import ON_FROM, show_levels
 from tiny_lantern.show.contacts import life_of
 

@@ -15,12 +15,14 @@ from tiny_lantern.findings.driven import at_channel, at_driver, driven, one_step
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import HoldRail, SinkChain, Switch
 from tiny_lantern.model.edits import with_part
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.quantities import amps, engineering, volts
+from tiny_lantern.model.ways.hold import HoldRail
+from tiny_lantern.model.ways.sink import SinkChain
+from tiny_lantern.model.ways.switch import Switch
 
 GATE_OHM, PULL_OHM = 220.0, 100_000.0
 LOGIC_LEVEL = "mosfet-logic"

@@ -12,13 +12,18 @@ from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, 
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.build import Build, Supply
-from tiny_lantern.model.drive import Demux, RegisterChain, RelayBoard, ReversingPair, Scanned, SinkChain
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import volts
+from tiny_lantern.model.ways.demux import Demux
+from tiny_lantern.model.ways.pair import ReversingPair
+from tiny_lantern.model.ways.register import RegisterChain
+from tiny_lantern.model.ways.relay import RelayBoard
+from tiny_lantern.model.ways.scanned import Scanned
+from tiny_lantern.model.ways.sink import SinkChain
 
 HAIR_V = 1e-9
 

@@ -12,12 +12,13 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding
 from tiny_lantern.findings.registry import rules, subject_of
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Driver, Switch
+from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.edits import item, with_part
 from tiny_lantern.model.edits_drive import change_channels
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.ways.switch import Switch
 from tiny_lantern.plans.rewire import change_way
 
 FITTED = ("transistor_id", "chip_id", "row_transistor_id", "relay_id", "regulator_id")

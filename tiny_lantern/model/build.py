@@ -22,7 +22,7 @@ from tiny_lantern.model.base import (
     Volts,
 )  # fmt: skip
 from tiny_lantern.model.bill import bill_of
-from tiny_lantern.model.drive import AnyDriver, Board, Channel
+from tiny_lantern.model.drive import Board, Channel
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.groups import Group
@@ -40,6 +40,7 @@ from tiny_lantern.model.room import Box, Passage
 from tiny_lantern.model.scene import Scene
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.timeline import Timeline
+from tiny_lantern.model.ways.registry import AnyDriver
 from tiny_lantern.model.wiring import Wiring
 
 FORMAT: Literal["tiny-lantern-build"] = "tiny-lantern-build"

@@ -11,7 +11,7 @@ from pydantic import Field
 
 from tiny_lantern.model.base import Frozen, made, revise
 from tiny_lantern.model.build import Build, Joint
-from tiny_lantern.model.drive import AnyDriver, Board, Channel, Driver
+from tiny_lantern.model.drive import Board, Channel, Driver
 from tiny_lantern.model.edits import fresh_id, numbered_name
 from tiny_lantern.model.edits_layout import shifted_layout
 from tiny_lantern.model.effects import Effect, SlotRef
@@ -21,6 +21,7 @@ from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.registry import AnyPart
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.pieces import AnyPiece
+from tiny_lantern.model.ways.registry import AnyDriver
 
 MOST_TEXT = 8_000_000
 ASIDE_M = 0.05

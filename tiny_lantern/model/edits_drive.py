@@ -8,13 +8,14 @@ from typing import Any
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import on_data_lines
-from tiny_lantern.model.drive import AnyDriver, Board, Channel, Driver, DriverPin, Reserved
+from tiny_lantern.model.drive import Board, Channel, Driver, DriverPin, Reserved
 from tiny_lantern.model.edits import fresh_id, item, numbered_name, replaced, shifted, with_part, without_all
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.pin_needs import board_needs
 from tiny_lantern.model.rail import Rail
+from tiny_lantern.model.ways.registry import AnyDriver
 
 RAIL_SHARE = 0.05
 

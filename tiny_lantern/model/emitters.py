@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from tiny_lantern.model.effects import SlotRef
-from tiny_lantern.model.lamps import HoldGroup, LampGroup
+from tiny_lantern.model.lamps import HoldGroup, LampGroup, Matrix
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.light import ChannelName
 from tiny_lantern.model.parts.part import Part
@@ -43,3 +43,18 @@ def _together(piece: Piece) -> Iterator[tuple[SlotRef, ...]]:
         yield tuple(refs)
     else:
         yield from ((ref,) for ref in refs)
+
+
+def are_leds(piece: Piece, part: Part) -> bool:
+    """Whether a piece is lamps that neither a data line drives nor change by themselves."""
+    return isinstance(part, LampPart) and not by_data_line(piece, part) and not isinstance(piece, HoldGroup)
+
+
+def plain_lamps(piece: Piece, part: Part) -> bool:
+    """Whether a piece is lamps each of which lights when a current flows one way."""
+    return are_leds(piece, part) and not two_dies_alone(part) and not isinstance(piece, Matrix)
+
+
+def two_dies_alone(part: Part) -> bool:
+    """Whether a lamp has two opposite dies on two leads."""
+    return isinstance(part, LampPart) and part.lead_count == 2 and len(part.dies) == 2

@@ -7,14 +7,15 @@ from typing import Any
 
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import AnyDriver, Channel, Scanned
+from tiny_lantern.model.drive import Channel
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.emitters import Emitter, emitters_of
 from tiny_lantern.model.lamps import Matrix
-from tiny_lantern.model.outputs import chips_for
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
-from tiny_lantern.model.pin_needs import CHAINS
+from tiny_lantern.model.ways.chain import Chain
+from tiny_lantern.model.ways.registry import AnyDriver
+from tiny_lantern.model.ways.scanned import Scanned
 
 
 def following(build: Build, piece: Piece) -> dict[str, Any]:
@@ -74,7 +75,7 @@ def _sized(build: Build, driver: AnyDriver, piece: Piece, used: int) -> AnyDrive
     """A driver with rows and columns of its matrix, and chips for the outputs that are used."""
     if isinstance(driver, Scanned) and isinstance(piece, Matrix):
         driver = revise(driver, rows=piece.rows, columns=piece.columns)
-    if isinstance(driver, CHAINS):
-        least = chips_for(driver, used, build.shelf)
+    if isinstance(driver, Chain):
+        least = driver.chips_for(used, build.shelf)
         return revise(driver, chips=least) if isinstance(driver, Scanned) or least > driver.chips else driver
     return driver

@@ -6,9 +6,8 @@ from collections.abc import Iterator
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
-from tiny_lantern.model.drive import Driver, Scanned
+from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.outputs import chips_for, output_count
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.part import Part
@@ -17,6 +16,7 @@ from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.parts.strip import StripPart, check_colour_order
 from tiny_lantern.model.refers import check_known
 from tiny_lantern.model.strip import PixelRun
+from tiny_lantern.model.ways.scanned import Scanned
 
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build, Feed
@@ -120,13 +120,13 @@ def _die_there(die: str, part: Part, where: str) -> None:
 def _outputs_fit(build: Build, driver: Driver, where: str) -> None:
     """Outputs for all of its lamps, chips for all of its outputs, and time in which a scanned row is lit."""
     used = max((channel.output + 1 for channel in build.channels_of[driver.id]), default=0)
-    there = output_count(driver, build.shelf)
+    there = driver.output_count(build.shelf)
     if there is not None and used > there:
         words = f"{driver.name} has {there} outputs, and its lamps use {used}"
         raise LanternError(words, where, f"chips, rows or columns for {used} outputs")
     if not isinstance(driver, Scanned):
         return
-    needed = chips_for(driver, used, build.shelf)
+    needed = driver.chips_for(used, build.shelf)
     if driver.chips < needed:
         words = f"{driver.chips} chips do not reach {driver.rows} rows of {driver.columns} columns"
         raise LanternError(words, f"{where}.chips", f"{needed} or more")

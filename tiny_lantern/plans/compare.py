@@ -13,8 +13,12 @@ from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.light.flicker import flicker, pwm_hz
 from tiny_lantern.model.bill import drive_cost
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Demux, PwmPin, RegisterChain, Scanned, Switch
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.ways.demux import Demux
+from tiny_lantern.model.ways.pwm import PwmPin
+from tiny_lantern.model.ways.register import RegisterChain
+from tiny_lantern.model.ways.scanned import Scanned
+from tiny_lantern.model.ways.switch import Switch
 from tiny_lantern.plans.told import bits_of
 from tiny_lantern.plans.ways import Way, drive_piece, driver_of, ways_for
 

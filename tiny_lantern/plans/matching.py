@@ -9,9 +9,10 @@ from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.light.mixing import match
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Scanned, SinkChain, on_off
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.ways.scanned import Scanned
+from tiny_lantern.model.ways.sink import SinkChain
 from tiny_lantern.plans.ways import with_resistors
 
 
@@ -48,7 +49,7 @@ def match_by_duty(build: Build, driver_id: str) -> Build:
         LanternError: it does not dim, or nobody tells how bright its lamps are.
     """
     driver = item(build.drivers, driver_id, "driver")
-    if on_off(driver):
+    if driver.on_off:
         raise LanternError(f"{driver.name} knows on and off only", "match by duty", "a way to drive that dims")
     result = solve_drive(build).by_driver[driver_id]
     own_cd = np.array(

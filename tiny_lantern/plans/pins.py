@@ -15,11 +15,11 @@ from scipy.optimize import linprog
 from scipy.sparse import coo_array
 
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Board
+from tiny_lantern.model.drive import Board, PinNeed
 from tiny_lantern.model.edits_drive import with_pins
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart, BoardPin
-from tiny_lantern.model.pin_needs import PinNeed, board_needs
+from tiny_lantern.model.pin_needs import board_needs
 
 POOL = "*"
 SPOILS_PWM, SPOILS_ADC, TAKES_SERIAL, PER_PLACE = 1.0, 0.6, 3.0, 0.01

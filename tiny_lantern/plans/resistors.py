@@ -11,19 +11,18 @@ from tiny_lantern.electrical.driven.scanned import scan_of
 from tiny_lantern.electrical.lamp.eseries import E12, preferred
 from tiny_lantern.electrical.lamp.led import LedString
 from tiny_lantern.electrical.lamp.loop import Choice, Fit, Loop, choose, fit
-from tiny_lantern.model.drive import (
-    Demux,
-    PinDirect,
-    PwmPin,
-    RegisterChain,
-    ReversingPair,
-    Scanned,
-    Switch,
-)
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Shelf
 from tiny_lantern.model.parts.resistor import ResistorPart
 from tiny_lantern.model.parts.transistor import TransistorPart
+from tiny_lantern.model.ways.boxed import Boxed
+from tiny_lantern.model.ways.demux import Demux
+from tiny_lantern.model.ways.pair import ReversingPair
+from tiny_lantern.model.ways.pin import PinDirect
+from tiny_lantern.model.ways.pwm import PwmPin
+from tiny_lantern.model.ways.register import RegisterChain
+from tiny_lantern.model.ways.scanned import Scanned
+from tiny_lantern.model.ways.switch import Switch
 
 SUPPLY_TOLERANCE, RESISTOR_TOLERANCE = 0.05, 0.05
 
@@ -58,6 +57,8 @@ def _source(case: Case, lamp: DrivenLamp) -> tuple[float, float] | None:
         return driver.led_v, case.build.shelf.find(ChipPart, driver.chip_id).out_ohm
     if isinstance(driver, Scanned):
         return driver.led_v, driver.row_ohm + case.build.shelf.find(ChipPart, driver.chip_id).out_ohm
+    if isinstance(driver, Boxed):
+        return driver.led_v - driver.output.drop_v, driver.output.ohm
     return None
 
 

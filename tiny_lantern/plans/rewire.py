@@ -11,10 +11,10 @@ from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_drive import change_driver, without_idle_pins
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.outputs import chips_for
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.chip import ChipPart
-from tiny_lantern.model.pin_needs import CHAINS, board_needs
+from tiny_lantern.model.pin_needs import board_needs
+from tiny_lantern.model.ways.chain import Chain
 from tiny_lantern.plans.pins import assign_pins
 
 BYTE = 8
@@ -52,8 +52,8 @@ def on_board(build: Build, driver_id: str, board_id: str) -> Build:
     driver: Driver = item(build.drivers, driver_id, "driver")
     if driver.board_id == board_id:
         return build
-    left = [other.id for other in build.drivers if isinstance(other, CHAINS) and other.bus_of == driver_id]
-    alone = {"bus_of": None} if isinstance(driver, CHAINS) else {}
+    left = [other.id for other in build.drivers if isinstance(other, Chain) and other.bus_of == driver_id]
+    alone = {"bus_of": None} if isinstance(driver, Chain) else {}
     build = change_driver(build, driver_id, board_id=board_id, pins=(), **alone)
     for other_id in left:
         build = change_driver(build, other_id, bus_of=None)
@@ -64,20 +64,20 @@ def on_board(build: Build, driver_id: str, board_id: str) -> Build:
 
 def _chips_after(build: Build, driver: Driver, changes: Mapping[str, Any]) -> dict[str, int]:
     """How many chips it takes after changes that bear on them."""
-    if not isinstance(driver, CHAINS) or "chips" in changes or not SHAPES & changes.keys():
+    if not isinstance(driver, Chain) or "chips" in changes or not SHAPES & changes.keys():
         return {}
     used = max((channel.output + 1 for channel in build.channels_of[driver.id]), default=0)
-    return {"chips": chips_for(revise(driver, **changes), used, build.shelf)}
+    return {"chips": revise(driver, **changes).chips_for(used, build.shelf)}
 
 
 def _no_ring(build: Build, driver_id: str) -> None:
     """Data and clock are shared with a chain that has its own, on the same board."""
     by_id = {driver.id: driver for driver in build.drivers}
     for driver in build.drivers:
-        if not isinstance(driver, CHAINS) or driver.bus_of is None:
+        if not isinstance(driver, Chain) or driver.bus_of is None:
             continue
         owner = by_id[driver.bus_of]
-        own_lines = isinstance(owner, CHAINS) and owner.bus_of is None and owner.board_id == driver.board_id
+        own_lines = isinstance(owner, Chain) and owner.bus_of is None and owner.board_id == driver.board_id
         if not own_lines or owner.id == driver.id:
             told = f"{by_id[driver_id].name} cannot share the lines of {owner.name}"
             raise LanternError(told, "shares lines", "a chain of the same board that has data and clock of its own")
@@ -87,7 +87,7 @@ def frame_bytes(build: Build, board_id: str) -> int:
     """How many bytes the chains of a board hold for one frame: a bit for each output and each level's bit. [-]"""
     total = 0
     for driver in build.drivers:
-        if isinstance(driver, CHAINS) and driver.board_id == board_id:
+        if isinstance(driver, Chain) and driver.board_id == board_id:
             outputs = driver.chips * build.shelf.find(ChipPart, driver.chip_id).outputs
             total += -(-outputs // BYTE) * driver.levels_bits
     return total

@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import PwmPin
 from tiny_lantern.model.lamps import Matrix
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.ways.pwm import PwmPin
 from tiny_lantern.plans.compare import Compared
 
 

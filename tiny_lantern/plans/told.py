@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.lamp.loop import Fit, fit
 from tiny_lantern.light.perception import dimming_steps, lightness
-from tiny_lantern.model.drive import Scanned, SinkChain, on_off, steps_bits
 from tiny_lantern.model.quantities import amps, engineering
+from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.model.working import Step, Working
 from tiny_lantern.plans.resistors import asked_a, loop_of
 from tiny_lantern.plans.worst import chip_steps
@@ -60,9 +60,9 @@ def _resistor_of(result: ChannelResult, at: int) -> float | None:
 def bits_of(result: ChannelResult) -> int:
     """How many bits a channel dims with; one where it is on or off."""
     driver = result.case.driver
-    if on_off(driver) or (isinstance(driver, SinkChain) and driver.levels_bits == 1):
+    if driver.on_off:
         return 1
-    return steps_bits(driver, result.case.board_part.pwm_bits)
+    return driver.steps_bits(result.case.board_part.pwm_bits)
 
 
 def channel_working(result: ChannelResult, at: int) -> Working:

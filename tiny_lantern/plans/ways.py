@@ -14,26 +14,12 @@ from tiny_lantern.electrical.driven.switch import bjt_of, load_of
 from tiny_lantern.electrical.lamp.eseries import E12, E24, preferred
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import (
-    Channel,
-    Demux,
-    Driver,
-    HoldRail,
-    PinDirect,
-    PwmPin,
-    RegisterChain,
-    RelayBoard,
-    ReversingPair,
-    Scanned,
-    SinkChain,
-    Switch,
-)
+from tiny_lantern.model.drive import Channel, Driver
 from tiny_lantern.model.edits import fresh_id, item, with_part
 from tiny_lantern.model.edits_drive import add_board, change_board_part
-from tiny_lantern.model.emitters import Emitter, by_data_line, emitters_of
+from tiny_lantern.model.emitters import Emitter, emitters_of
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.lamps import HoldGroup, Matrix, SwitchedLoad
-from tiny_lantern.model.outputs import chips_for
+from tiny_lantern.model.lamps import Matrix, SwitchedLoad
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
@@ -41,26 +27,47 @@ from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.piece import Piece
-from tiny_lantern.model.pin_needs import CHAINS
+from tiny_lantern.model.ways.chain import Chain
+from tiny_lantern.model.ways.registry import DRIVER_TYPES
+from tiny_lantern.model.ways.scanned import Scanned
+from tiny_lantern.model.ways.sink import SinkChain
+from tiny_lantern.model.ways.switch import Switch
 from tiny_lantern.plans.pins import assign_pins
 from tiny_lantern.plans.resistors import choice_of, chosen_ohm
 from tiny_lantern.plans.rewire import assert_memory
 
 USUAL_BOARD, LARGE_BOARD = "board-8bit-small", "board-8bit-large"
-USUAL_A = 0.01
+USUAL_A, DIMMED_BITS = 0.01, 8
 P = TypeVar("P", bound=Part)
-Extra = dict[str, Any]
+Made = tuple[dict[str, Any], tuple[str, ...]]
+Making = Callable[[Build, Piece, Part, tuple[Emitter, ...]], Made]
 
 
 @dataclass(frozen=True)
 class Way:
-    """A way to drive as it is offered: its word, when it wins, which pieces it can drive, and what it is made of."""
+    """A way to drive as it is offered."""
 
     kind: str
-    word: str
-    wins: str
-    fits: Callable[[Piece, Part], bool]
-    make: Callable[[Build, Piece, Part, tuple[Emitter, ...]], tuple[type[Driver], Extra, tuple[str, ...]]]
+    driver: type[Driver]
+
+    @property
+    def word(self) -> str:
+        """What it is called."""
+        return self.driver.word
+
+    @property
+    def wins(self) -> str:
+        """When it is the better one."""
+        return self.driver.wins
+
+    def fits(self, piece: Piece, part: Part) -> bool:
+        """Whether it can drive a piece of a part."""
+        return self.driver.fits(piece, part)
+
+    def make(self, build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]) -> Made:
+        """The fields of it for a piece, and the parts of the shelf that it takes."""
+        fields, part_ids = MAKING.get(self.kind, _plainly)(build, piece, part, emitters)
+        return {name: value for name, value in fields.items() if name in self.driver.model_fields}, part_ids
 
 
 def part_named(build: Build, kind: type[P], part_id: str) -> P:
@@ -68,25 +75,17 @@ def part_named(build: Build, kind: type[P], part_id: str) -> P:
     return all_parts(build).find(kind, part_id)
 
 
-def _is_led(piece: Piece, part: Part) -> bool:
-    return isinstance(part, LampPart) and not by_data_line(piece, part) and not isinstance(piece, HoldGroup)
-
-
-def _plain(piece: Piece, part: Part) -> bool:
-    return _is_led(piece, part) and not _two_dies_alone(piece, part) and not isinstance(piece, Matrix)
-
-
-def _two_dies_alone(piece: Piece, part: Part) -> bool:
-    """Whether a lamp has two opposite dies on two leads."""
-    return isinstance(part, LampPart) and part.lead_count == 2 and len(part.dies) == 2
-
-
 def _anode(part: Part) -> bool:
     return isinstance(part, LampPart) and part.common == "anode"
 
 
-def _on_pins(kind: type[Driver]) -> Callable[..., tuple[type[Driver], Extra, tuple[str, ...]]]:
-    return lambda build, piece, part, emitters: (kind, {"sink": _anode(part)}, ())
+def _on_pins(build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]) -> Made:
+    return {"sink": _anode(part)}, ()
+
+
+def _plainly(build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]) -> Made:
+    """What a way takes that nothing else is said of: the lamps' supply where it has one."""
+    return {"led_v": _led_v(build, piece, part)}, ()
 
 
 def _led_v(build: Build, piece: Piece, part: Part, head_v: float = 0.8) -> float:
@@ -100,81 +99,55 @@ def _led_v(build: Build, piece: Piece, part: Part, head_v: float = 0.8) -> float
     return next((volts for volts in offered if volts >= needed), max(math.ceil(needed), 1.0))
 
 
-def _switch(
-    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
-) -> tuple[type[Driver], Extra, tuple[str, ...]]:
-    return Switch, {
+def _switch(build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]) -> Made:
+    return {
         "transistor_id": "mosfet-logic", "led_v": _led_v(build, piece, part), "base_ohm": 220.0, "pull_ohm": 100_000.0,
     }, ("mosfet-logic",)  # fmt: skip
 
 
-def _register(
-    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
-) -> tuple[type[Driver], Extra, tuple[str, ...]]:
-    return RegisterChain, {"chip_id": "register-8", "sink": _anode(part)}, ("register-8",)
+def _register(build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]) -> Made:
+    return {"chip_id": "register-8", "sink": _anode(part)}, ("register-8",)
 
 
-def _sink(
-    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
-) -> tuple[type[Driver], Extra, tuple[str, ...]]:
+def _sink(build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]) -> Made:
     chip = part_named(build, ChipPart, "sink-16")
     rext = preferred(chip.k_v / USUAL_A, E12).up
-    return SinkChain, {"chip_id": chip.id, "rext_ohm": rext, "led_v": 5.0}, (chip.id,)
+    return {"chip_id": chip.id, "rext_ohm": rext, "led_v": 5.0, "levels_bits": DIMMED_BITS}, (chip.id,)
 
 
-def _scan(
-    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
-) -> tuple[type[Driver], Extra, tuple[str, ...]]:
+def _scan(build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]) -> Made:
     rows = piece.rows if isinstance(piece, Matrix) else max(1, math.isqrt(len(emitters)))
     columns = -(-len(emitters) // rows)
     transistor = part_named(build, TransistorPart, "mosfet-high")
-    return Scanned, {
+    return {
         "chip_id": "register-8-strong", "rows": rows, "columns": columns, "rows_by": "transistor",
         "row_transistor_id": transistor.id, "row_ohm": transistor.rds_table[-1][1], "column_ohm": 100.0,
     }, ("register-8-strong", transistor.id)  # fmt: skip
 
 
-def _demux(
-    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
-) -> tuple[type[Driver], Extra, tuple[str, ...]]:
-    return Demux, {"chip_id": "demux-16", "dwell_s": 0.001}, ("demux-16",)
+def _demux(build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]) -> Made:
+    return {"chip_id": "demux-16", "dwell_s": 0.001}, ("demux-16",)
 
 
-def _relay(
-    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
-) -> tuple[type[Driver], Extra, tuple[str, ...]]:
-    return RelayBoard, {"relay_id": "relay-1"}, ("relay-1",)
+def _relay(build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]) -> Made:
+    return {"relay_id": "relay-1"}, ("relay-1",)
 
 
-def _pair(
-    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
-) -> tuple[type[Driver], Extra, tuple[str, ...]]:
-    return ReversingPair, {}, ()
+def _pair(build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]) -> Made:
+    return {}, ()
 
 
-def _hold(
-    build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]
-) -> tuple[type[Driver], Extra, tuple[str, ...]]:
-    return HoldRail, {"regulator_id": "regulator-low-drop", "transistor_id": "mosfet-logic"}, (
+def _hold(build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]) -> Made:
+    return {"regulator_id": "regulator-low-drop", "transistor_id": "mosfet-logic"}, (
         "regulator-low-drop", "mosfet-logic",
     )  # fmt: skip
 
 
-WAYS: tuple[Way, ...] = (
-    Way("pin", "a pin each", "few lamps, each on or off, within what a pin gives", _plain, _on_pins(PinDirect)),
-    Way("pwm", "a dimming pin each", "few lamps that fade, within what a pin gives", _plain, _on_pins(PwmPin)),
-    Way("switch", "a transistor each", "more current or more volts than a pin gives",
-        lambda piece, part: _plain(piece, part) or (isinstance(part, LoadPart) and not part.mains), _switch),
-    Way("register", "latch registers", "many lamps that stay lit, on three pins", _plain, _register),
-    Way("sink", "constant-current sinks", "many lamps of one current, without a resistor each", _plain, _sink),
-    Way("scanned", "scanned rows", "a matrix: few lines for many lamps, each lit part of the time", _is_led, _scan),
-    Way("demux", "a demultiplexer", "one lamp at a time, on few pins", _plain, _demux),
-    Way("relay", "relays", "a load on a circuit of its own, switched seldom",
-        lambda piece, part: isinstance(part, LoadPart), _relay),
-    Way("pair", "two pins a lamp", "lamps of two opposite dies on two leads", _two_dies_alone, _pair),
-    Way("hold", "full, hold and off", "lamps that change by themselves and must keep their place",
-        lambda piece, part: isinstance(piece, HoldGroup), _hold),
-)  # fmt: skip
+MAKING: dict[str, Making] = {
+    "pin": _on_pins, "pwm": _on_pins, "switch": _switch, "register": _register, "sink": _sink, "scanned": _scan,
+    "demux": _demux, "relay": _relay, "pair": _pair, "hold": _hold,
+}  # fmt: skip
+WAYS: tuple[Way, ...] = tuple(Way(kind, driver) for kind, driver in DRIVER_TYPES.items())
 
 
 def way_of(kind: str) -> Way:
@@ -227,14 +200,14 @@ def drive_piece(build: Build, piece_id: str, kind: str) -> Build:
     if not build.boards:
         build = add_board(build, part_named(build, BoardPart, USUAL_BOARD))
     emitters = emitters_of(piece, part)
-    driver_type, fields, part_ids = way.make(build, piece, part, emitters)
+    fields, part_ids = way.make(build, piece, part, emitters)
     for part_id in part_ids:
         build = with_part(build, part_named(build, Part, part_id))
     board_id = before.board_id if before is not None else build.boards[0].id
     driver_id = fresh_id(build, f"{piece.name} {kind}")
-    driver = made(driver_type, id=driver_id, name=piece.name, board_id=board_id, **fields)
-    if isinstance(driver, CHAINS):
-        driver = revise(driver, chips=chips_for(driver, len(emitters), build.shelf))
+    driver = made(way.driver, id=driver_id, name=piece.name, board_id=board_id, **fields)
+    if isinstance(driver, Chain):
+        driver = revise(driver, chips=driver.chips_for(len(emitters), build.shelf))
     build = revise(build, drivers=(*build.drivers, driver))
     most_a = part.most_a if isinstance(part, LampPart) else USUAL_A
     channels = []

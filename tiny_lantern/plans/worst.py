@@ -8,8 +8,9 @@ from tiny_lantern.electrical.drive.register import EACH, WorstFrame, all_lit, re
 from tiny_lantern.electrical.driven.contract import Case
 from tiny_lantern.electrical.driven.register import outputs_of, stage_of
 from tiny_lantern.electrical.driven.sink import best_supply_v
-from tiny_lantern.model.drive import RegisterChain, SinkChain
 from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.ways.register import RegisterChain
+from tiny_lantern.model.ways.sink import SinkChain
 from tiny_lantern.model.working import Step
 from tiny_lantern.show.channels import ON_FROM, show_levels
 

@@ -10,29 +10,25 @@ from tiny_lantern.electrical.driven.contract import DrivenLamp, lamp_of
 from tiny_lantern.electrical.ohms import fuse_of, wire_of
 from tiny_lantern.findings.passages import fill_of
 from tiny_lantern.model.build import Build, OnStrip
-from tiny_lantern.model.drive import (
-    Channel,
-    Demux,
-    Dimmed,
-    Driver,
-    HoldRail,
-    PinDirect,
-    PwmPin,
-    RegisterChain,
-    RelayBoard,
-    ReversingPair,
-    Scanned,
-    SinkChain,
-    Switch,
-)
+from tiny_lantern.model.drive import Channel, Dimmed, Driver, lamp_role
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_room import feeds_through
 from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
-from tiny_lantern.model.pin_needs import lamp_role
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.model.room import Passage
+from tiny_lantern.model.ways.boxed import Boxed
+from tiny_lantern.model.ways.demux import Demux
+from tiny_lantern.model.ways.hold import HoldRail
+from tiny_lantern.model.ways.pair import ReversingPair
+from tiny_lantern.model.ways.pin import PinDirect
+from tiny_lantern.model.ways.pwm import PwmPin
+from tiny_lantern.model.ways.register import RegisterChain
+from tiny_lantern.model.ways.relay import RelayBoard
+from tiny_lantern.model.ways.scanned import Scanned
+from tiny_lantern.model.ways.sink import SinkChain
+from tiny_lantern.model.ways.switch import Switch
 from tiny_lantern.sheets.conductor import (
     CHIPS,
     COMMONS,
@@ -269,6 +265,8 @@ def _of_channel(build: Build, driver: Driver, channel: Channel) -> Iterator[Conn
         yield Connection(f"{key}/lamp", LAMPS, pin, last if driver.sink else first, through, "lamps", slot=slot)
         together = f"{driver.id}/lamp{slot}/common"
         yield Connection(together, COMMONS, rail, first if driver.sink else last, "", "return", slot=slot)
+    elif isinstance(driver, Boxed):
+        yield from _boxed(build, driver, channel, first, last, through, slot)
     elif isinstance(driver, Switch):
         yield from _switch(build, driver, channel, first, last, through, slot)
     elif isinstance(driver, ReversingPair) and channel.output % 2 == 0:
@@ -286,6 +284,19 @@ def _between(build: Build, channel: Channel, lamp: DrivenLamp, fed: str, other: 
             f"{key}/string{number}", LAMPS, _lamp_end(build, channel, lamp, other, number),
             _lamp_end(build, channel, lamp, fed, number + 1), "", "lamps",
         )  # fmt: skip
+
+
+def _boxed(
+    build: Build, driver: Boxed, channel: Channel, first: End, last: End, through: str, slot: int
+) -> Iterator[Connection]:
+    key, (box, output) = f"{driver.id}/{channel.output}", divmod(channel.output, driver.output.per_box)
+    name, rail = f"{driver.name} {box + 1}", End(f"{driver.led_v:g} V lamp rail", "")
+    pin = pin_end(build, driver, lamp_role(channel.output))
+    if output == 0:
+        yield Connection(f"{key}/0v", COMMONS, End("0 V rail", ""), End(name, "0 V"), "", "return")
+    yield Connection(f"{key}/in", CONTROL, pin, End(name, f"input {output + 1}"), "", "control")
+    yield Connection(f"{key}/lamp", LAMPS, End(name, f"output {output + 1}"), last, through, "lamps", slot=slot)
+    yield Connection(f"{driver.id}/lamp{slot}/common", COMMONS, rail, first, "", "lamp supply", slot=slot)
 
 
 def _switch(

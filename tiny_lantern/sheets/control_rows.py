@@ -5,10 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Demux, Driver, Scanned
+from tiny_lantern.model.drive import Driver, bits_for
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.parts.chip import ChipPart
-from tiny_lantern.model.pin_needs import CHAINS, behind, bits_for, board_needs
+from tiny_lantern.model.pin_needs import behind, board_needs
+from tiny_lantern.model.ways.chain import Chain
+from tiny_lantern.model.ways.demux import Demux
+from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.sheets.conductor import CHIPS, COMMONS, CONTROL, Connection, End, chip_end, pin_end
 
 ZERO, LOGIC = End("0 V rail", ""), End("logic rail", "+")
@@ -64,7 +67,7 @@ def demux_rows(build: Build, driver: Demux) -> Iterator[Connection]:
         yield Connection(f"{driver.id}/{key}", group, start, end, through, role, driver_id=driver.id)
 
 
-def latch_end(build: Build, driver: CHAINS) -> End:
+def latch_end(build: Build, driver: Chain) -> End:
     """Where a chain's latch comes from: its pin, or a way of the multiplexer that it is behind."""
     if behind(build, driver):
         return End(_multiplexer(driver), "way 0")

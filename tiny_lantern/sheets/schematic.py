@@ -7,20 +7,19 @@ from html import escape
 
 from tiny_lantern.electrical.driven.contract import Case, ChannelResult
 from tiny_lantern.electrical.driven.switch import one_switch, transistor_of
-from tiny_lantern.model.drive import (
-    Demux,
-    Driver,
-    HoldRail,
-    PinDirect,
-    PwmPin,
-    RegisterChain,
-    RelayBoard,
-    ReversingPair,
-    Scanned,
-    SinkChain,
-    Switch,
-)
+from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.quantities import amps, engineering, volts
+from tiny_lantern.model.ways.boxed import Boxed
+from tiny_lantern.model.ways.demux import Demux
+from tiny_lantern.model.ways.hold import HoldRail
+from tiny_lantern.model.ways.pair import ReversingPair
+from tiny_lantern.model.ways.pin import PinDirect
+from tiny_lantern.model.ways.pwm import PwmPin
+from tiny_lantern.model.ways.register import RegisterChain
+from tiny_lantern.model.ways.relay import RelayBoard
+from tiny_lantern.model.ways.scanned import Scanned
+from tiny_lantern.model.ways.sink import SinkChain
+from tiny_lantern.model.ways.switch import Switch
 
 STEP, TOP, MIDDLE, WIDTH = 58, 22, 52, 180
 INK, AMBER, FAINT = "#232d36", "#cc7d15", "#5a646d"
@@ -79,7 +78,7 @@ def elements_of(result: ChannelResult, at: int) -> list[Element]:
     sinks = bool(getattr(driver, "sink", False))
     where = (
         (driver.name, output)
-        if isinstance(driver, RegisterChain | Demux)
+        if isinstance(driver, RegisterChain | Demux | Boxed)
         else (_pin(driver, f"lamp {channel.output}"),)
     )
     box = Element("box", (*where, "sinks" if sinks else volts(result.lamp_rail_v)))

@@ -8,9 +8,10 @@ from numpy.typing import NDArray
 from tiny_lantern.light.colour import LUMINANCE
 from tiny_lantern.light.own import own_luminance
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Driver, HoldRail, on_off, steps_bits
+from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.ways.hold import HoldRail
 from tiny_lantern.show.channels import ON_FROM, RGB
 
 Floats = NDArray[np.float64]
@@ -84,8 +85,8 @@ class DrivenLook:
 
 def _steps(build: Build, driver: Driver) -> tuple[int, float]:
     """How many steps of light the outputs of a driver have, none when they are on or off, and from what level on."""
-    if on_off(driver):
+    if driver.on_off:
         return 0, ANY_LIGHT if isinstance(driver, HoldRail) else ON_FROM
     board = next((board for board in build.boards if board.id == driver.board_id), None)
     pwm_bits = build.shelf.find(BoardPart, board.part_id).pwm_bits if board else FINEST_BITS
-    return (1 << min(steps_bits(driver, pwm_bits), FINEST_BITS)) - 1, 0.0
+    return (1 << min(driver.steps_bits(pwm_bits), FINEST_BITS)) - 1, 0.0

@@ -11,8 +11,9 @@ from numpy.typing import NDArray
 from tiny_lantern.light.colour import LUMINANCE
 from tiny_lantern.light.own import own_luminance
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Channel, Driver, HoldRail, on_off
+from tiny_lantern.model.drive import Channel, Driver
 from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.ways.hold import HoldRail
 from tiny_lantern.show.weave import blocks
 
 Bytes = NDArray[np.uint8]
@@ -70,7 +71,7 @@ def channel_duties(build: Build, driver: Driver, frames: Bytes) -> Floats:
 def _as_driven(driver: Driver, channels: Sequence[Channel], levels: Floats) -> Floats:
     if isinstance(driver, HoldRail):
         return (levels > 0).astype(float)
-    if on_off(driver):
+    if driver.on_off:
         return (levels >= ON_FROM).astype(float)
     return np.asarray(levels * np.array([channel.trim for channel in channels]))
 

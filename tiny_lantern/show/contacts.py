@@ -6,8 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.drive.relay import ContactLife, contact_life
-from tiny_lantern.model.drive import RelayBoard
 from tiny_lantern.model.parts.relay import RelayPart
+from tiny_lantern.model.ways.relay import RelayBoard
 from tiny_lantern.show.channels import runs_of
 
 Bools = NDArray[np.bool_]

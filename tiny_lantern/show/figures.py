@@ -16,9 +16,9 @@ from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.ohms import connector_of, fuse_of, wire_of
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.model.build import Build, Feed
-from tiny_lantern.model.drive import RelayBoard
 from tiny_lantern.model.errors import CancelledError
 from tiny_lantern.model.place import Place, Ref
+from tiny_lantern.model.ways.relay import RelayBoard
 from tiny_lantern.show.channels import ON_FROM, duties_of_show
 from tiny_lantern.show.contacts import life_of
 from tiny_lantern.show.draw import ShowDraw

@@ -16,8 +16,9 @@ from tiny_lantern.kernel.nodes import ONE
 from tiny_lantern.light.colour import LUMINANCE
 from tiny_lantern.light.own import own_luminance
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Channel, Driver, HoldRail, on_off
+from tiny_lantern.model.drive import Channel, Driver
 from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.ways.hold import HoldRail
 
 Bytes = NDArray[np.uint8]
 Ints = NDArray[np.int64]
@@ -45,7 +46,7 @@ def levels_of(build: Build, driver: Driver) -> tuple[Level, ...]:
         build: the build.
         driver: the driver.
     """
-    sort: Sort = "holds" if isinstance(driver, HoldRail) else "switches" if on_off(driver) else "dims"
+    sort: Sort = "holds" if isinstance(driver, HoldRail) else "switches" if driver.on_off else "dims"
     return tuple(
         Level(channel, build.line.slot_of(channel.slots[0]), _weights(build, channel), sort, round(channel.trim * ONE))
         for channel in build.channels_of[driver.id]

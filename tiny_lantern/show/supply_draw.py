@@ -15,8 +15,8 @@ from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.power_tree import Source, battery_draw, board_source, idle_loads_a, lamp_source
 from tiny_lantern.model.build import Build, Supply
-from tiny_lantern.model.drive import RelayBoard
 from tiny_lantern.model.rail import Rail
+from tiny_lantern.model.ways.relay import RelayBoard
 from tiny_lantern.show.channels import ON_FROM, duties_of_show
 from tiny_lantern.show.draw import ShowDraw
 

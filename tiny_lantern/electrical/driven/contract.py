@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from tiny_lantern.electrical.lamp.led import Led
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Board, Channel, Driver, on_off
+from tiny_lantern.model.drive import Board, Channel, Driver
 from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import Die, LampPart
@@ -167,6 +167,6 @@ def case_of(build: Build, driver: Driver, channels: tuple[Channel, ...], duties:
     board = next(board for board in build.boards if board.id == driver.board_id)
     known: dict[tuple[str, str | None, int], DrivenLamp] = {}
     lamps = tuple(_known_lamp(build, channel, known) for channel in channels)
-    full = 1.0 if on_off(driver) else np.array([channel.trim for channel in channels])
+    full = 1.0 if driver.on_off else np.array([channel.trim for channel in channels])
     given = np.ones(len(channels)) * full if duties is None else duties
     return Case(build, driver, board, build.shelf.find(BoardPart, board.part_id), channels, lamps, given)

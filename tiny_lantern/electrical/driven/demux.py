@@ -7,8 +7,8 @@ import numpy as np
 from tiny_lantern.electrical.drive.demux import one_at_a_time
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, resistors
 from tiny_lantern.electrical.driven.on_pins import pin_current
-from tiny_lantern.model.drive import Demux
 from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.ways.demux import Demux
 
 KIND = Demux
 

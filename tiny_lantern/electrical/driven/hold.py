@@ -16,10 +16,10 @@ from tiny_lantern.electrical.drive.hold import (
 from tiny_lantern.electrical.drive.mosfet import GateDrive, gate_v, rds_ohm
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult
 from tiny_lantern.electrical.driven.switch import mosfet_of
-from tiny_lantern.model.drive import HoldRail
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.parts.transistor import TransistorPart
+from tiny_lantern.model.ways.hold import HoldRail
 
 KIND = HoldRail
 

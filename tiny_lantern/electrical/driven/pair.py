@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from tiny_lantern.electrical.driven.contract import Case, ChannelResult
 from tiny_lantern.electrical.driven.on_pins import currents_on_pins, result_on_pins
-from tiny_lantern.model.drive import ReversingPair
+from tiny_lantern.model.ways.pair import ReversingPair
 
 KIND = ReversingPair
 PINS, HALF = 2, 0.5

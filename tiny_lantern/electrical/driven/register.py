@@ -7,8 +7,8 @@ import numpy as np
 from tiny_lantern.electrical.drive.register import EACH, RegisterOutput, RegisterStage, register_frame
 from tiny_lantern.electrical.driven.contract import NO_LIMIT, Block, Case, ChannelResult, resistors
 from tiny_lantern.electrical.lamp.led import Led
-from tiny_lantern.model.drive import RegisterChain
 from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.ways.register import RegisterChain
 
 KIND = RegisterChain
 SHORTED = Led(0.0, 1.0, 0.0, 1)

@@ -6,11 +6,11 @@ import numpy as np
 
 from tiny_lantern.electrical.drive.relay import CoilBoard, Coils, coils
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult
-from tiny_lantern.model.drive import RelayBoard
 from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.parts.relay import RelayPart
 from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.ways.relay import RelayBoard
 
 KIND = RelayBoard
 

@@ -9,9 +9,9 @@ from tiny_lantern.electrical.drive.scanned import Scanned as ScannedPattern
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult
 from tiny_lantern.electrical.driven.register import SHORTED
 from tiny_lantern.electrical.lamp.led import Led
-from tiny_lantern.model.drive import Scanned
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.transistor import TransistorPart
+from tiny_lantern.model.ways.scanned import Scanned
 
 KIND = Scanned
 

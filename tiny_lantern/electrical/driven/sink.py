@@ -9,8 +9,8 @@ import numpy as np
 from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, SinkState, best_led_supply_v, sink_state
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, resistors
 from tiny_lantern.electrical.driven.register import SHORTED, span_of
-from tiny_lantern.model.drive import SinkChain
 from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.ways.sink import SinkChain
 
 KIND = SinkChain
 USUAL_SPREAD_V = 0.2

@@ -15,9 +15,12 @@ from tiny_lantern.electrical import driven
 from tiny_lantern.electrical.driven.contract import Case, ChannelResult, DrivenLamp, Solve, case_of
 from tiny_lantern.model.base import revise, same_members
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Board, Driver, HoldRail, ReversingPair, SinkChain, Switch
+from tiny_lantern.model.drive import Board, Driver, lamp_role
 from tiny_lantern.model.parts.board import BoardPart
-from tiny_lantern.model.pin_needs import lamp_role
+from tiny_lantern.model.ways.hold import HoldRail
+from tiny_lantern.model.ways.pair import ReversingPair
+from tiny_lantern.model.ways.sink import SinkChain
+from tiny_lantern.model.ways.switch import Switch
 
 Floats = NDArray[np.float64]
 READ = ("drivers", "channels", "boards", "supplies", "rails", "parts")
@@ -70,6 +73,15 @@ def solvers() -> dict[type[Driver], Solve]:
     return {module.KIND: module.solve for module in modules if hasattr(module, "KIND")}
 
 
+def solver_of(driver: Driver) -> Solve:
+    """How a way to drive is solved: by what is written for it, else for what it is a kind of.
+
+    Args:
+        driver: the way to drive.
+    """
+    return next(solvers()[kind] for kind in type(driver).__mro__ if kind in solvers())
+
+
 def solve_drive(
     build: Build, duties: Mapping[str, Floats] | None = None, near: DriveSolution | None = None
 ) -> DriveSolution:
@@ -91,7 +103,7 @@ def solve_drive(
         if known is not None and _alike(known.case, case):
             results[driver.id] = known if known.case.build is build else replace(known, case=case)
         else:
-            results[driver.id] = solvers()[type(driver)](case)
+            results[driver.id] = solver_of(driver)(case)
     sums = {board.id: _board_sum(build, board.id, results) for board in build.boards}
     return DriveSolution(build, results, sums, duties is None)
 

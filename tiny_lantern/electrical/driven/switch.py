@@ -11,10 +11,11 @@ from tiny_lantern.electrical.drive.high_side import HighSide, high_side
 from tiny_lantern.electrical.drive.mosfet import GateDrive, Mosfet, SwitchedGate, gate_v, switched_by_gate
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, DrivenLamp, resistors
 from tiny_lantern.electrical.heat import junction_c
-from tiny_lantern.model.drive import Channel, Switch
+from tiny_lantern.model.drive import Channel
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.transistor import TransistorPart
+from tiny_lantern.model.ways.switch import Switch
 
 KIND = Switch
 

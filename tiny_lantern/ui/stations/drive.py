@@ -15,11 +15,11 @@ from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
 from tiny_lantern.findings.driven import pins_again
 from tiny_lantern.model.build import Build, FrameLoad
 from tiny_lantern.model.disk import short_name, write_atomically
-from tiny_lantern.model.drive import RegisterChain
 from tiny_lantern.model.edits_drive import change_board_part
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.quantities import engineering
+from tiny_lantern.model.ways.register import RegisterChain
 from tiny_lantern.plans.told import channel_working
 from tiny_lantern.show.channels import channel_duties, frame_duties_of
 from tiny_lantern.ui import theme

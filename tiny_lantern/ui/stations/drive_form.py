@@ -14,12 +14,16 @@ from tiny_lantern.electrical.driven.sink import chip_state
 from tiny_lantern.electrical.driven.solution import DriveSolution
 from tiny_lantern.electrical.lamp.eseries import SERIES
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Channel, HoldRail, RelayBoard, Scanned, SinkChain, on_off
+from tiny_lantern.model.drive import Channel
 from tiny_lantern.model.edits_drive import change_channel, change_channels
 from tiny_lantern.model.emitters import by_data_line
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.quantities import amps, engineering
+from tiny_lantern.model.ways.hold import HoldRail
+from tiny_lantern.model.ways.relay import RelayBoard
+from tiny_lantern.model.ways.scanned import Scanned
+from tiny_lantern.model.ways.sink import SinkChain
 from tiny_lantern.plans.matching import match_brightness, match_by_duty
 from tiny_lantern.plans.resistors import choice_of, from_drawer, loop_of, merged
 from tiny_lantern.plans.told import Told, told_of
@@ -243,7 +247,7 @@ class DriveForm(QWidget):
         self.hold_window.setVisible(isinstance(driver, HoldRail))
         for widget in (self.lit, self._lit_words):
             widget.setVisible(isinstance(driver, SinkChain))
-        dims = driver is not None and not on_off(driver)
+        dims = driver is not None and not driver.on_off
         self.trim.setVisible(dims)
         self._trim_label.setVisible(dims)
         self.what_if.setVisible(result is not None)

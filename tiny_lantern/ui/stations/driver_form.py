@@ -9,11 +9,12 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from tiny_lantern.catalogue.drawer import offered
 from tiny_lantern.catalogue.part_fields import PartField, plain_fields
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Dimmed, Driver, Scanned
+from tiny_lantern.model.drive import Dimmed, Driver
 from tiny_lantern.model.edits import with_part
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part
-from tiny_lantern.model.pin_needs import CHAINS
+from tiny_lantern.model.ways.chain import Chain
+from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.plans.rewire import change_way, on_board
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, combo, heading, quiet, set_choice
@@ -110,15 +111,15 @@ class DriverForm(QWidget):
         others = [
             other
             for other in self._session.build.drivers
-            if isinstance(other, CHAINS)
+            if isinstance(other, Chain)
             and other.id != driver.id
             and other.board_id == driver.board_id
             and other.bus_of is None
         ]
-        there = isinstance(driver, CHAINS) and bool(others)
+        there = isinstance(driver, Chain) and bool(others)
         self.lines.setVisible(there)
         self._lines_label.setVisible(there)
-        if isinstance(driver, CHAINS) and there:
+        if isinstance(driver, Chain) and there:
             with quiet(self.lines):
                 self.lines.clear()
                 self.lines.addItem("its own", None)
@@ -154,7 +155,7 @@ def _fields_of(driver: Driver) -> list[PartField]:
     idle: set[str] = set()
     if isinstance(driver, Dimmed) and not driver.knob:
         idle |= {"rest_off", "levels_in"}
-    if isinstance(driver, CHAINS) and driver.bus_of is None:
+    if isinstance(driver, Chain) and driver.bus_of is None:
         idle.add("select_by")
     if isinstance(driver, Scanned) and driver.rows_by != "counter":
         idle.add("reset_wired")

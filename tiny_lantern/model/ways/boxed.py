@@ -1,0 +1,30 @@
+"""Lamps on the outputs of boxes that pins control: what transistor arrays, buffers and the like have in common."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+from tiny_lantern.model.drive import Driver, LedVolts
+
+
+@dataclass(frozen=True)
+class BoxOutput:
+    """An output that sinks: the volts that it loses and the resistance behind them, what it should and may carry, how
+    many there are in a box, what those may carry together, and what its pin gives. [V], [ohm], [A], [-]"""
+
+    drop_v: float
+    ohm: float
+    each_a: float
+    most_a: float
+    per_box: int
+    box_a: float
+    pin_a: float = 0.0
+
+
+class Boxed(Driver):
+    """Each lamp with its resistor between a lamp supply and an output of a box, which a pin of its own controls."""
+
+    output: ClassVar[BoxOutput]
+    sink: ClassVar[bool] = True
+    led_v: LedVolts = 5.0

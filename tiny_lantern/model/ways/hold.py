@@ -1,0 +1,58 @@
+"""Self-changing lamps that are held while they are dark."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import Annotated, ClassVar, Literal
+
+from pydantic import Field
+
+from tiny_lantern.model.base import Id, Ohms, Volts
+from tiny_lantern.model.drive import Channel, Driver, LedVolts, PinNeed, Rate, TransistorId
+from tiny_lantern.model.lamps import HoldGroup
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.refers import Refers
+
+
+class HoldRail(Driver):
+    """Self-changing lamps on a rail with three states: full, hold, off, from two switches."""
+
+    kind: Literal["hold"] = "hold"
+    word: ClassVar[str] = "full, hold and off"
+    wins: ClassVar[str] = "lamps that change by themselves and must keep their place"
+    rank: ClassVar[int] = 100
+    regulator_id: Annotated[Id, Refers("parts.regulator")]
+    transistor_id: TransistorId
+    out_v: LedVolts = 1.55
+    in_v: LedVolts = 5.0
+    full_v: LedVolts = 3.3
+    diode_v: Volts = 0.0
+    lead_ohm: Ohms = 0.1
+    segment_ohm: Ohms = 0.02
+    hold_lamp_a: Annotated[float, Field(gt=0, le=1)] = 0.0005
+    full_lamp_a: Annotated[float, Field(gt=0, le=1)] = 0.02
+    hold_v: Volts = 1.5
+    hold_spread_v: Volts = 0.0
+    dark_v: Volts = 1.7
+    dark_spread_v: Volts = 0.1
+    pulse_hz: Rate = 400.0
+
+    @classmethod
+    def fits(cls, piece: Piece, part: Part) -> bool:
+        """Lamps that change by themselves.
+
+        Args:
+            piece: the piece.
+            part: its part.
+        """
+        return isinstance(piece, HoldGroup)
+
+    def needs(self, channels: Sequence[Channel]) -> Iterator[PinNeed]:
+        """A pin for full, which dims, and one for hold.
+
+        Args:
+            channels: its channels.
+        """
+        yield PinNeed(self.id, "full", dims=True)
+        yield PinNeed(self.id, "hold")

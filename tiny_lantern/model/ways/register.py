@@ -1,0 +1,19 @@
+"""Latch registers."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from tiny_lantern.model.drive import LedVolts
+from tiny_lantern.model.ways.chain import Chain
+
+
+class RegisterChain(Chain):
+    """Latch registers, a lamp behind a resistor on each output; ``sink`` when lamps lie between supply and output."""
+
+    kind: Literal["register"] = "register"
+    word: ClassVar[str] = "latch registers"
+    wins: ClassVar[str] = "many lamps that stay lit, on three pins"
+    rank: ClassVar[int] = 40
+    led_v: LedVolts = 5.0
+    sink: bool = False

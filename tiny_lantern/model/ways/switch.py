@@ -1,0 +1,53 @@
+"""A transistor for each lamp."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import ClassVar, Literal
+
+from tiny_lantern.model.base import Ohms, PositiveOhms
+from tiny_lantern.model.drive import Channel, Dimmed, LedVolts, PinNeed, Rate, TransistorId, lamp_role
+from tiny_lantern.model.emitters import plain_lamps
+from tiny_lantern.model.parts.load import LoadPart
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.piece import Piece
+
+
+class Switch(Dimmed):
+    """A transistor for each lamp, low side or high side by its part, on a lamp supply. ``base_ohm`` is the base or gate
+    resistor, None where it is missing; ``pull_ohm`` keeps it off while the board boots."""
+
+    kind: Literal["switch"] = "switch"
+    word: ClassVar[str] = "a transistor each"
+    wins: ClassVar[str] = "more current or more volts than a pin gives"
+    rank: ClassVar[int] = 30
+    transistor_id: TransistorId
+    led_v: LedVolts = 12.0
+    base_ohm: Ohms | None = None
+    pull_ohm: PositiveOhms | None = None
+    dims: bool = True
+    dim_hz: Rate = 1000.0
+    has_driver: bool = False
+
+    @classmethod
+    def fits(cls, piece: Piece, part: Part) -> bool:
+        """Plain lamps, and loads that are not on the mains.
+
+        Args:
+            piece: the piece.
+            part: its part.
+        """
+        return plain_lamps(piece, part) or (isinstance(part, LoadPart) and not part.mains)
+
+    @property
+    def on_off(self) -> bool:
+        """Whether it only switches."""
+        return not self.dims
+
+    def needs(self, channels: Sequence[Channel]) -> Iterator[PinNeed]:
+        """A pin for each output, which dims where the lamps are to.
+
+        Args:
+            channels: its channels.
+        """
+        yield from (PinNeed(self.id, lamp_role(channel.output), self.dims) for channel in channels)
