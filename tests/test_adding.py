@@ -54,7 +54,10 @@ array = add_piece(Build(), shelf().find(LampPart, "led-red-5mm"), lamps)
 array = drive_piece(add_board(array, shelf().find(BoardPart, "board-8bit-large")), "lamps", "array")
 array = add_effect(array, look_of("steady", colour="#ff0000"), 0, 8, 0, 5)
 result = solve_drive(array).by_driver[array.drivers[0].id]
+three = drive_piece(add_piece(Build(), shelf().find(LampPart, "led-red-5mm"), lamps.model_copy(
+    update={"lamp_count": 4, "wired": "series"})), "lamps", "array")
 way = {
+    "led_v": three.drivers[0].led_v,
     "offered": [each.word for each in ways_for(array, "lamps")][-1],
     "again": loads(dumps(array)) == array,
     "pins": [pin.role for pin in array.drivers[0].pins],
@@ -128,6 +131,7 @@ def test_a_way_to_drive_is_one_file(found: dict) -> None:
     assert way["schema"]
     assert way["pins"] == [f"lamp {number}" for number in range(9)]
     assert way["ohm"] == 220
+    assert way["led_v"] == 12, "four red ones in series"
     assert way["on_a"] == pytest.approx((4.1 - 1.8) / (220 + 1 + 10), rel=1e-6)
     seven, two = way["boxes"]
     assert (seven[:2], two[:2]) == (["Lamps 1", 7], ["Lamps 2", 2])

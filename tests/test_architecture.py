@@ -146,7 +146,9 @@ def test_docstrings_tell_every_quantity_with_its_unit_and_every_array_with_its_s
     for function in public(path):
         doc = ast.get_docstring(function)
         assert doc, f"{function.name} has no docstring"
-        taken = {arg.arg: arg for arg in (*function.args.args, *function.args.kwonlyargs) if arg.arg not in ("self", "cls")}
+        taken = {
+            arg.arg: arg for arg in (*function.args.args, *function.args.kwonlyargs) if arg.arg not in ("self", "cls")
+        }
         said = told(doc)
         assert not said or list(said) == list(taken), f"{function.name} tells {list(said)}, takes {list(taken)}"
         for name, arg in taken.items():

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.builds import one_strip, part
-from tests.support.driven import LARGE, ROUTED, TINY, driven, lamps, matrix
+from tests.support.driven import LARGE, ROUTED, TINY, driven, flood, hold, lamps, matrix
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import find_flashes, gather
 from tiny_lantern.model.base import revise
@@ -19,11 +19,12 @@ from tiny_lantern.model.edits_drive import add_board, another_board, change_boar
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart, BoardPin
+from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.pin_needs import board_needs
 from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.plans.pins import POOL, Free, assign_pins, matched
 from tiny_lantern.plans.rewire import change_way, frame_bytes, on_board
-from tiny_lantern.plans.ways import drive_everything, drive_piece
+from tiny_lantern.plans.ways import drive_everything, drive_piece, ways_for
 
 
 def _possible(needs: list[PinNeed], free: Free) -> bool:
@@ -276,3 +277,32 @@ def test_a_board_moved_in_the_chain_takes_no_strip_with_it_that_was_not_its_own(
     back = shift_board(turned, two, 1)
     assert [board.id for board in back.boards] == [one, two]
     assert shift_board(build, two, 5).boards == build.boards
+
+
+@pytest.mark.parametrize(
+    ("piece", "words"),
+    [
+        (lamps(4), {"pin", "pwm", "switch", "register", "sink", "scanned", "demux"}),
+        (lamps(2, "lamp-two-colour-2"), {"scanned", "pair"}),
+        (lamps(2, "lamp-addressable-8mm", colour_order="RGB"), set()),
+        (matrix(), {"scanned"}),
+        (hold(), {"hold"}),
+        (flood(), {"switch", "relay"}),
+        (flood("string-mains"), {"relay"}),
+    ],
+)
+def test_each_way_is_offered_for_the_lamps_that_it_suits(piece: Piece, words: set[str]) -> None:
+    build = add_piece(Build(), part(piece.part_id), piece)
+    assert {way.kind for way in ways_for(build, build.pieces[0].id)} == words
+
+
+def test_what_only_switches_needs_no_pin_that_dims_and_a_counter_s_reset_a_pin_where_it_is_wired() -> None:
+    build = driven("switch", lamps(2), board=LARGE)
+    plain = change_way(build, build.drivers[0].id, dims=False)
+    assert [[need.dims for need in board_needs(each, "board")] for each in (build, plain)] == [[True] * 2, [False] * 2]
+    assert [each.drivers[0].on_off for each in (build, plain)] == [False, True]
+    counter = change_way(driven("scanned", matrix()), "matrix-scanned", rows_by="counter")
+    wired = change_way(counter, "matrix-scanned", reset_wired=True)
+    assert [[need.role for need in board_needs(each, "board")][3:] for each in (counter, wired)] == [
+        ["step"], ["step", "reset"],
+    ]  # fmt: skip

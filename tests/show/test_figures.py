@@ -19,11 +19,13 @@ from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.relay import RelayPart
 from tiny_lantern.model.parts.supply import Cells
+from tiny_lantern.show.channels import channel_duties
 from tiny_lantern.show.draw import show_draw
 from tiny_lantern.show.figure import Figure
 from tiny_lantern.show.figures import show_figures
 from tiny_lantern.show.loads import duties_for
 from tiny_lantern.show.supply_draw import battery_life
+from tiny_lantern.show.weave import render
 
 
 def figures(build: Build) -> dict[str, Figure]:
@@ -90,17 +92,23 @@ def test_a_limit_is_told_where_it_is_one_for_the_sum() -> None:
 
 def test_a_pin_s_peak_is_its_whole_current_and_its_mean_goes_by_duty() -> None:
     build = change_build(
-        lit(driven("pwm", lamps(4)), colour="#ff0000", kind="blink", period_s=2.0, duty=0.25), show_s=8.0
+        lit(driven("pwm", lamps(4)), colour="#bc0000", kind="blink", period_s=2.0, duty=0.25), show_s=8.0
     )
     one_a = float(solve_drive(build).by_driver[build.drivers[0].id].on_a[0])
     board, found = build.boards[0], figures(build)
+    level = channel_duties(build, build.drivers[0], render(build, np.arange(1)))[0, 0]
+    assert 0.4 < level < 0.6
     pins = {pin.pin: found[f"{board.name}, pin {pin.pin}"] for pin in build.drivers[0].pins}
     assert len(pins) == 4
     for row in pins.values():
-        assert (row.mean_a, row.peak_a) == (pytest.approx(one_a / 4), pytest.approx(one_a))
+        assert (row.mean_a, row.peak_a) == (pytest.approx(level * one_a / 4), pytest.approx(one_a))
         assert row.allowed_a == build.shelf.of(BoardPart)[0].pin_recommended_a
     whole = found[f"{board.name}, all its pins"]
-    assert (whole.mean_a, whole.peak_a, whole.allowed_a) == (pytest.approx(one_a), pytest.approx(4 * one_a), 0.2)
+    assert (whole.mean_a, whole.peak_a, whole.allowed_a) == (
+        pytest.approx(level * one_a),
+        pytest.approx(4 * one_a),
+        0.2,
+    )
     assert whole.place.one("boards") == board.id
 
 
