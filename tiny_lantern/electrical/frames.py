@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.electrical.batch import Batch
 from tiny_lantern.electrical.laws import QUIESCENT_RAMP_V, laws_for, ramps_of
 from tiny_lantern.electrical.linear import system_for
 from tiny_lantern.electrical.network import Run
@@ -59,8 +60,10 @@ class FrameSolver:
         self._sinks = np.array([supply.sinks for supply in supplies], bool)
         self._held, supply_s, self._source_a, self._start = boundary(self._network, [True] * len(supplies))
         self._system = system_for(self._network, self._held, supply_s)
-        self._solve = self._system.factor(np.zeros(self._network.pair_count + len(self._beside_a)))
-        self._rest = self._source_a - self._system.multiply(self._start)
+        solve = self._system.factor(np.zeros(self._network.pair_count + len(self._beside_a)))
+        rest = self._source_a - self._system.multiply(self._start)
+        rest[self._held] = 0
+        self._batch = Batch(solve, self._start + solve(rest))
         self._bounded = all(np.isfinite(ramps_of(run.part.pixel)[1]).all() for run in runs)
         self._near: Floats | None = None
 
@@ -87,7 +90,7 @@ class FrameSolver:
         done = np.zeros(frames, bool)
         if self._bounded:
             drawn, needed = self._held_currents(duties)
-            node_v = self._start[:, None] + self._solve(self._right(drawn))
+            node_v = self._batch.under(self._loads(drawn))
             across = self._network.across(node_v)
             pair_v = across[: self._network.pair_count]
             current = supply_current_a(self._network, node_v).T.copy()
@@ -115,9 +118,9 @@ class FrameSolver:
             needed[run.pixel_pairs][~fed] = -np.inf
         return drawn, needed
 
-    def _right(self, drawn: Floats) -> Floats:
-        """The right-hand sides of the nodal equations, (n_nodes, n_frames). [A]"""
-        right = np.repeat(self._rest[:, None], drawn.shape[1], axis=1)
+    def _loads(self, drawn: Floats) -> Floats:
+        """What each frame adds to the right-hand sides of the nodal equations, (n_nodes, n_frames). [A]"""
+        right = np.zeros((self._network.node_count, drawn.shape[1]))
         beside = np.repeat(self._beside_a[:, None], drawn.shape[1], axis=1)
         self._network.draw_from(right, np.concatenate([drawn, beside]) if len(beside) else drawn)
         right[self._held] = 0

@@ -7,7 +7,6 @@ neighbour (shared supplies, buses, far joints) as a small border, eliminated by 
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Protocol
 
 import numpy as np
@@ -16,12 +15,12 @@ from scipy.linalg.lapack import dpbtrf, dpbtrs, dpotrf, dpotrs
 from scipy.sparse import coo_array, csc_array
 from scipy.sparse.linalg import splu
 
+from tiny_lantern.electrical.batch import Solve
 from tiny_lantern.electrical.network import GROUND, Network
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
-Solve = Callable[[Floats], Floats]
 WIDEST_BORDER = 48
 
 

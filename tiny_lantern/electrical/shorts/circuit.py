@@ -14,6 +14,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.electrical.batch import Batch
 from tiny_lantern.electrical.shorts.sides import Places, Side
 from tiny_lantern.electrical.shorts.sources import Answer, Source, consistent_states
 
@@ -246,16 +247,13 @@ class Circuit:
         self, at: Ints, matrix: Floats, right: Floats, own_whole: Bools, far: Floats, given: Floats, levelled: bool,
         floating: Bools, answers: NDArray[np.int8],
     ) -> Flow:  # fmt: skip
-        """Put the short at each place into solved equations: ``I = V_open / R_seen``, the level found beside it."""
+        """Draw one ampere at each place, all of them at once; the short then carries ``I = V_open / R_seen``, the level
+        found beside it."""
         count, supplies, level = len(self.own), len(self.supplies), len(right) - 1
         reach = self.reach[:, at] * own_whole[:, None]
-        columns = np.zeros((len(right), count + 3))
-        columns[np.arange(count), np.arange(count)] = 1.0
-        columns[level, count], columns[level, count + 1] = 1.0, -1.0
-        columns[:, count + 2] = right
-        solved = np.linalg.solve(matrix, columns)
-        rest, lift = solved[:, count + 2], solved[:, count + 1]
-        drawn = solved[:, [count]] - solved[:, :count] @ reach
+        batch = Batch.dense(matrix, right)
+        moved = batch.response(np.eye(len(right))[:, [*range(count), level]])
+        rest, drawn, lift = batch.rest, moved[:, [count]] - moved[:, :count] @ reach, -moved[:, count]
         pos_rest = rest[level] + rest[:count] @ reach
         pos_drawn = drawn[level] + (drawn[:count] * reach).sum(axis=0) - self.own_ohm[at]
         pos_lift = lift[level] + lift[:count] @ reach
