@@ -1,66 +1,84 @@
 """Breaks a module of the core in many small ways, one at a time, and lists the breaks that its tests do not notice.
 
-Run from the repository: ``make mutants MODULE=tiny_lantern/light/flash.py TESTS=tests/light MOST=60``. It works in a
-scratch copy, with a mutation tool in an environment of its own; the working tree is never touched.
+Run from the repository: ``make mutants MODULE=tiny_lantern/light/flash.py MOST=60``. It works in a scratch copy, with a
+mutation tool in an environment of its own; the working tree is never touched. Which tests run which line is found out
+first, by running them once; of a break only those are run again that come past it, those of the module's own folder
+first. With ``TESTS=tests/light`` only these count.
 """
 
 from __future__ import annotations
 
 import argparse
+import difflib
 import json
-import random
 import shutil
 import subprocess
 import sys
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from pathlib import Path
+
+from coverage import CoverageData
 
 ROOT = Path(__file__).parents[1]
 SCRATCH = ROOT / ".mutants"
 TOOL = SCRATCH / "venv" / "bin"
-SLOWEST_S = 90
-SKIP = """
-import sys
-from cosmic_ray.work_db import WorkDB, use_db
-from cosmic_ray.work_item import WorkerOutcome, WorkResult
-kept = set(sys.argv[2:])
-with use_db(sys.argv[1], WorkDB.Mode.open) as database:
-    for item in database.work_items:
-        if item.job_id not in kept:
-            database.set_result(item.job_id, WorkResult(worker_outcome=WorkerOutcome.SKIPPED))
+SLOWEST_S = 150
+MOST_TESTS = 80
+HEADLESS = "tests --ignore tests/ui"
+PYTEST = (sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider")
+BREAKS = """
+import json, random, sys
+from pathlib import Path
+from cosmic_ray.ast import ast_nodes, get_ast
+from cosmic_ray.mutating import mutate_code
+from cosmic_ray.plugins import get_operator, operator_names
+source, most, seed = Path(sys.argv[1]).read_text(), int(sys.argv[2]), int(sys.argv[3])
+nodes, found = list(ast_nodes(get_ast(source))), []
+for name in sorted(operator_names()):
+    if "BitOr_" in name or "Variable" in name:  # ``int | None`` in annotations; experiments
+        continue
+    at = [place[0][0] for node in nodes for place in get_operator(name)().mutation_positions(node)]
+    found += [(name, number, line) for number, line in enumerate(at)]
+for name, number, line in random.Random(seed).sample(found, min(most, len(found))):
+    broken = mutate_code(source, get_operator(name)(), number)
+    if broken not in (None, source):
+        print(json.dumps([name, line, broken]))
 """
+
+
+@dataclass(frozen=True)
+class Break:
+    """One break: the kind, the line, and the module with it."""
+
+    kind: str
+    line: int
+    text: str
 
 
 def main() -> int:
     """Break, test, and tell; the exit status says whether any break survived."""
     options = _options()
     _ready()
-    copy = SCRATCH / options.module.replace("/", "-").removesuffix(".py")
-    shutil.rmtree(copy, ignore_errors=True)
-    for name in ("tiny_lantern", "tests", "docs", "tools", "benchmarks"):
-        shutil.copytree(ROOT / name, copy / name, ignore=shutil.ignore_patterns("__pycache__", "*.png"))
-    for name in ("pyproject.toml", "README.md", "CONTRIBUTING.md", "requirements.txt"):
-        shutil.copy(ROOT / name, copy / name)
-    tests = f"{sys.executable} -m pytest -x -q -p no:cacheprovider {options.tests}"
-    if subprocess.run(tests.split(), cwd=copy, check=False, capture_output=True).returncode:
-        print("the tests fail before anything is broken", file=sys.stderr)
-        return 2
-    (copy / "mutants.toml").write_text(
-        f'[cosmic-ray]\nmodule-path = "{options.module}"\ntimeout = {SLOWEST_S}.0\nexcluded-modules = []\n'
-        f'test-command = "{tests}"\n[cosmic-ray.distributor]\nname = "local"\n',
-        encoding="utf-8",
-    )
-    run(copy, "cosmic-ray", "init", "mutants.toml", "mutants.sqlite")
-    jobs = [item["job_id"] for item, _ in dumped(copy) if not changes_a_type(item)]
-    kept = jobs if len(jobs) <= options.most else random.Random(options.seed).sample(jobs, options.most)
-    run(copy, "python", "-c", SKIP, "mutants.sqlite", *kept)
-    run(copy, "cosmic-ray", "exec", "mutants.toml", "mutants.sqlite")
-    return told(options.module, [pair for pair in dumped(copy) if pair[0]["job_id"] in set(kept)], len(jobs))
+    copy = _copied(options.module)
+    by_line = tests_by_line(copy, options.module, options.tests)
+    breaks = _breaks(copy / options.module, options.most, options.seed)
+    survivors = [each for each in breaks if not noticed(copy, options.module, each, by_line)]
+    source = (copy / options.module).read_text(encoding="utf-8")
+    for each in survivors:
+        changed = difflib.unified_diff(source.splitlines(), each.text.splitlines(), n=0, lineterm="")
+        lines = [line for line in changed if line[:1] in "+-" and line[:3] not in ("+++", "---")]
+        print(f"\n{options.module}:{each.line} survived {each.kind.removeprefix('core/')}")
+        print("\n".join(f"    {line}" for line in lines))
+    count = len(breaks) - len(survivors)
+    print(f"\n{options.module}: {count} of {len(breaks)} breaks noticed ({count / max(1, len(breaks)):.0%})")
+    return bool(survivors)
 
 
 def _options() -> argparse.Namespace:
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
     parser.add_argument("module", help="the module to break, e.g. tiny_lantern/light/flash.py")
-    parser.add_argument("tests", help="the tests that should notice, e.g. tests/light")
+    parser.add_argument("tests", nargs="?", default=HEADLESS, help="the tests that should notice, e.g. tests/light")
     parser.add_argument("--most", type=int, default=10_000, help="try so many breaks, drawn at random")
     parser.add_argument("--seed", type=int, default=1, help="which ones")
     return parser.parse_args()
@@ -74,36 +92,70 @@ def _ready() -> None:
         subprocess.run([str(TOOL / "pip"), "install", "-q", "-r", wanted], check=True)
 
 
-def run(copy: Path, tool: str, *arguments: str) -> str:
-    """What a command of the tool's environment prints."""
-    command = [str(TOOL / tool), *arguments]
-    return subprocess.run(command, cwd=copy, check=True, capture_output=True, text=True).stdout
+def _copied(module: str) -> Path:
+    """A copy of what the tests need."""
+    copy = SCRATCH / module.replace("/", "-").removesuffix(".py")
+    shutil.rmtree(copy, ignore_errors=True)
+    for name in ("tiny_lantern", "tests", "docs", "tools", "benchmarks", "desktop"):
+        shutil.copytree(ROOT / name, copy / name, ignore=shutil.ignore_patterns("__pycache__", "*.png"))
+    for path in (*ROOT.glob("*.md"), *ROOT.glob("*.txt"), ROOT / "pyproject.toml", ROOT / "Makefile"):
+        shutil.copy(path, copy / path.name)
+    return copy
 
 
-def dumped(copy: Path) -> list[tuple[dict, dict | None]]:
-    """Every break with its outcome."""
-    lines = run(copy, "cosmic-ray", "dump", "mutants.sqlite").splitlines()
-    return [tuple(json.loads(line)) for line in lines if line.strip()]
+def tests_by_line(copy: Path, module: str, tests: str) -> Mapping[int, Sequence[str]]:
+    """Of each line of a module the tests that run it; under 0 all that come into the module.
+
+    Raises:
+        SystemExit: the tests fail before anything is broken.
+    """
+    settings = f"[run]\ninclude = {module}\ndynamic_context = test_function\ndata_file = lines\n"
+    (copy / "lines.ini").write_text(settings, encoding="utf-8")
+    command = [sys.executable, "-m", "coverage", "run", "--rcfile=lines.ini", *PYTEST[1:], *tests.split()]
+    done = subprocess.run(command, cwd=copy, check=False, capture_output=True, text=True)
+    if done.returncode:
+        raise SystemExit(f"the tests fail before anything is broken:\n{done.stdout[-2000:]}")
+    data = CoverageData(str(copy / "lines"))
+    data.read()
+    file = next((name for name in data.measured_files() if name.endswith(module)), "")
+    own = f"tests/{module.split('/')[1]}/"
+    found = {}
+    for line, contexts in data.contexts_by_lineno(file).items():
+        nodes = {node for node in (_node(copy, context) for context in contexts if context) if node}
+        found[line] = sorted(nodes, key=lambda node: (not node.startswith(own), node))
+    found[0] = sorted({node for nodes in found.values() for node in nodes})
+    return found
 
 
-def changes_a_type(item: dict) -> bool:
-    """Whether a break is most likely one of ``int | None`` in an annotation, which nothing evaluates."""
-    return item["mutations"][0]["operator_name"].startswith("core/ReplaceBinaryOperator_BitOr")
+def _node(copy: Path, context: str) -> str | None:
+    """A test as the runner names it: ``tests.light.test_light.TestA.test_b`` by its file."""
+    parts = context.split(".")
+    for count in range(len(parts) - 1, 0, -1):
+        path = "/".join(parts[:count]) + ".py"
+        if (copy / path).exists():
+            return "::".join([path, *parts[count:]])
+    return None
 
 
-def told(module: str, tried: list[tuple[dict, dict | None]], all_of_them: int) -> int:
-    """Print the survivors with what was changed, and the share that was noticed."""
-    survivors = [(item, result) for item, result in tried if result and result["test_outcome"] == "survived"]
-    for item, result in survivors:
-        at = item["mutations"][0]
-        print(f"\n{module}:{at['start_pos'][0]} survived {at['operator_name'].removeprefix('core/')}")
-        lines = (result["diff"] or "").splitlines()
-        changed = [line for line in lines if line[:1] in "+-" and line[:3] not in ("+++", "---")]
-        print("\n".join(f"    {line}" for line in changed))
-    noticed = len(tried) - len(survivors)
-    share = noticed / max(1, len(tried))
-    print(f"\n{module}: {noticed} of {len(tried)} breaks noticed ({share:.0%}), of {all_of_them} possible")
-    return bool(survivors)
+def _breaks(module: Path, most: int, seed: int) -> list[Break]:
+    command = [str(TOOL / "python"), "-c", BREAKS, str(module), str(most), str(seed)]
+    lines = subprocess.run(command, check=True, capture_output=True, text=True).stdout.splitlines()
+    return [Break(*json.loads(line)) for line in lines]
+
+
+def noticed(copy: Path, module: str, each: Break, by_line: Mapping[int, Sequence[str]]) -> bool:
+    """Whether a test fails, or none ends, with a break in the module."""
+    tests = (by_line.get(each.line) or by_line[0])[:MOST_TESTS]
+    path = copy / module
+    sound = path.read_text(encoding="utf-8")
+    path.write_text(each.text, encoding="utf-8")
+    try:
+        done = subprocess.run([*PYTEST, *tests], cwd=copy, check=False, capture_output=True, timeout=SLOWEST_S)
+    except subprocess.TimeoutExpired:
+        return True
+    finally:
+        path.write_text(sound, encoding="utf-8")
+    return bool(tests) and done.returncode != 0
 
 
 if __name__ == "__main__":

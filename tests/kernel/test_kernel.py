@@ -12,7 +12,7 @@ from tests.support.effort import SOAK
 from tiny_lantern.kernel import nodes
 from tiny_lantern.kernel.arrays import evaluate
 from tiny_lantern.kernel.nodes import ONE, KernelError, Node, Type, constant, hashed, muldiv, mulmod, select, turn
-from tiny_lantern.kernel.program import Program
+from tiny_lantern.kernel.program import Program, decided
 from tiny_lantern.kernel.tables import cosine, luminance_of, sine, table_values
 
 LISTS = (nodes.listed("bytes", 0, 255), nodes.listed("words", -70_000, 70_000, Type.Q16), nodes.listed("few", -9, 9))
@@ -164,6 +164,28 @@ def test_what_is_left_of_many_numbers_is_what_is_left_of_each(low: int, high: in
     (found,) = evaluate(program, {"of": numbers, "by": 13})
     assert found.tolist() == [int(number) % 13 for number in numbers]
     assert found.dtype == np.int32
+
+
+def test_what_a_known_switch_decides_against_is_left_out_and_nothing_else_changes() -> None:
+    on, number = nodes.given("on", 0, 1), nodes.given("number", 0, 99)
+    costly = cosine((number * number).seen_as(Type.Q16))
+    program = Program("one", (select(on, number + 1, costly.floor()) * 2, select(number < 5, on, 3)))
+    for value in (0, 1):
+        smaller = decided(program, frozenset({("on", value)}))
+        assert (len(smaller.tables) == 1) == (value == 0)
+        assert [node.op for node in smaller.steps].count("select") == 1
+        for many in (3, 9000):
+            inputs = {"on": value, "number": np.resize(np.arange(100), many)}
+            plain, short = (evaluate(each, {name: inputs[name] for name in {n.name for n in each.inputs}})
+                            for each in (program, smaller))  # fmt: skip
+            assert all(
+                np.array_equal(np.broadcast_to(a, many), np.broadcast_to(b, many))
+                for a, b in zip(plain, short, strict=True)
+            )
+    mixed = evaluate(program, {"on": np.array([0, 1, 1]), "number": np.array([9, 9, 3])})
+    assert mixed[0].tolist()[1:] == [20, 8]
+    assert mixed[1].tolist() == [3, 3, 1]
+    assert decided(program, frozenset()).steps == program.steps
 
 
 def test_overflow_is_what_it_is_said_to_be() -> None:

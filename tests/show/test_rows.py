@@ -82,7 +82,7 @@ def test_any_look_as_rows_is_the_look_itself(look: Look, span: Span, first: int)
     ("kind", "values", "unlike"),
     [
         ("chase", {"spacing_px": 40, "speed_px_per_s": 20}, 40),
-        ("scanner", {"speed_px_per_s": 31}, 98),
+        ("scanner", {"speed_px_per_s": 31}, 198),
         ("blink", {"period_s": 2.0}, 2),
         ("steady", {}, 1),
         ("wheel", {"period_s": 1.0}, 40),
@@ -95,7 +95,7 @@ def test_frames_that_are_alike_are_worked_out_once(
     plain = EffectRows._worked_out
     monkeypatch.setattr(EffectRows, "_worked_out", lambda own, ticks: (worked.extend(ticks), plain(own, ticks))[1])
     look = look_of(kind, **values)
-    show = Show(add_effect(one_strip(50), look, 0, 49, 0.0, 30.0))
+    show = Show(add_effect(one_strip(100), look, 0, 99, 0.0, 30.0))
     for first in range(0, 1024, 64):
         show.render(np.arange(first, first + 64))
     assert len(worked) == unlike
@@ -105,7 +105,7 @@ def test_frames_that_never_come_again_are_not_kept_and_all_together_are_bounded(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
     def kept(kind: str, ticks: int = 1600) -> int:
-        show = Show(add_effect(one_strip(50), look_of(kind), 0, 49, 0.0, 60.0))
+        show = Show(add_effect(one_strip(100), look_of(kind), 0, 99, 0.0, 60.0))
         for first in range(0, ticks, 64):
             show.render(np.arange(first, first + 64))
         return sum(rows.kept_bytes for _, rows in show._rows.values())
@@ -113,9 +113,9 @@ def test_frames_that_never_come_again_are_not_kept_and_all_together_are_bounded(
     assert kept("twinkle") == 0
     assert kept("candle", 320) > 0
     assert kept("candle") == 0, "it has had its chance"
-    assert kept("chase") == 48 * 50 * 3
-    monkeypatch.setattr(effect_rows, "MOST_ROW_BYTES", 40 * 50 * 3)
-    assert kept("chase") <= 40 * 50 * 3
+    assert kept("chase") == 48 * 100 * 3
+    monkeypatch.setattr(effect_rows, "MOST_ROW_BYTES", 40 * 100 * 3)
+    assert kept("chase") <= 40 * 100 * 3
     monkeypatch.setattr(weave, "MOST_KEPT_BYTES", 1000)
     assert kept("chase") == 0
 
@@ -131,6 +131,18 @@ def test_effects_in_a_group_s_order_and_in_scenes_are_the_same_by_rows() -> None
     for ticks in (np.arange(0, 60), np.arange(70, 130), np.arange(90, 150)):
         assert np.array_equal(show.render(ticks), laid(show, ticks))
         assert show.render(ticks).any()
+
+
+def test_a_few_frames_of_a_few_lights_are_not_worth_a_beginning_but_known_rows_are_used() -> None:
+    show = Show(add_effect(one_strip(100), look_of("chase"), 0, 99, 0.0, 30.0))
+    few = show.render(np.arange(5))
+    assert not show._rows
+    many = show.render(np.arange(64))
+    assert list(show._rows) == [0]
+    assert np.array_equal(few, many[:5])
+    kept = show._rows[0][1]
+    kept._kept = {key: np.full_like(row, 7) for key, row in kept._kept.items()}
+    assert (show.render(np.arange(5)) == 7).all()
 
 
 def test_stretches_that_meet_no_other_are_alone() -> None:

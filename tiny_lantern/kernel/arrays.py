@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.kernel.nodes import HALF, SIGNED, Node, Type
-from tiny_lantern.kernel.program import Program
+from tiny_lantern.kernel.program import Program, decided
 from tiny_lantern.kernel.single import SINGLE
 from tiny_lantern.kernel.tables import table_values
 
@@ -39,6 +39,7 @@ def evaluate(program: Program, inputs: Mapping[str, Any]) -> list[Ints]:
     """
     taken = {node.name: as_input(node, inputs[node.name]) for node in program.inputs}
     lists = {node.name: as_input(node, np.asarray(inputs[node.name])) for node in program.lists}
+    program = decided(program, _known(program, taken))
     shapes = [value.shape for value in taken.values() if not isinstance(value, int)]
     if math.prod(np.broadcast_shapes(*shapes)) <= SMALL:
         return _at_once(program, taken | lists)
@@ -49,6 +50,12 @@ def evaluate(program: Program, inputs: Mapping[str, Any]) -> list[Ints]:
             found[id(node)] = as_number(value, node.type) if isinstance(value, int) else value
     work_out(program.results, found, shortcuts_of(program))
     return [found[id(node)] for node in program.results]
+
+
+def _known(program: Program, taken: Mapping[str, Any]) -> frozenset[tuple[str, int]]:
+    """The switches of a program that have one number everywhere."""
+    values = ((node.name, taken.get(node.name)) for node in program.switches)
+    return frozenset((name, int(value != 0)) for name, value in values if isinstance(value, int))
 
 
 def _at_once(program: Program, taken: Mapping[str, Any]) -> list[Any]:
@@ -149,6 +156,7 @@ class Ready:
         nodes = (*program.inputs, *program.lists)
         self._later = [node for node in nodes if node.name in later]
         taken = {node.name: as_input(node, inputs[node.name]) for node in nodes if node.name not in later}
+        program = decided(program, _known(program, taken))
         arrays = {name for name, value in taken.items() if not isinstance(value, int)}
         arrays |= {name for name, many in later.items() if many}
         self._order = _order(program, frozenset(arrays), frozenset(node.name for node in self._later))
@@ -315,12 +323,15 @@ def _mod(node: Node, number: Ints, divisor: Ints) -> Ints:
         return number % divisor
     low, high, once = int(number.min()), int(number.max()), int(np.ravel(divisor)[0])
     if low >= 0 and high < 2 * once:
-        number = number - divisor * (number >= divisor)  # division is much slower than this
-    elif -once <= low and high < once:
-        number = number + divisor * (number < 0)
-    else:
-        number = number % divisor
-    return number
+        return _nearer(number, number - divisor)  # division is much slower than this
+    if -once <= low and high < once:
+        return _nearer(number, number + divisor)
+    return np.asarray(number % divisor)
+
+
+def _nearer(one: Ints, other: Ints) -> Ints:
+    """Of two numbers, only one of which lies from zero to below their distance, that one: the lesser without sign."""
+    return np.minimum(one.view(np.uint32), other.view(np.uint32)).view(np.int32)
 
 
 @cache

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.kernel.arrays import DTYPES, as_input, as_number, shortcuts_of, work_out
+from tiny_lantern.kernel.arrays import DTYPES, Ready, as_input, as_number, evaluate, shortcuts_of, work_out
 from tiny_lantern.kernel.nodes import Node, Type
 from tiny_lantern.kernel.program import Program
 
@@ -24,11 +24,10 @@ MOST_WAISTS = 4
 @dataclass(frozen=True)
 class Narrow:
     """Of a program the expressions by which time alone comes into it, of which frames that agree are alike, and those
-    through each of which every result comes, the earliest first; ``still`` are those that time has no part in."""
+    through each of which every result comes, the earliest first."""
 
     clock: tuple[Node, ...]
     waists: tuple[Node, ...]
-    still: frozenset[int]
 
     @property
     def comes_round(self) -> bool:
@@ -54,8 +53,7 @@ def narrow(program: Program) -> Narrow:
         and node.type is not Type.U32
         and not _following(program, {TIME, PLACE}, but_for=node) & results
     )
-    still = frozenset(id(node) for node in program.steps if id(node) not in timed)
-    return Narrow(clock, tuple(waists)[:MOST_WAISTS], still)
+    return Narrow(clock, tuple(waists)[:MOST_WAISTS])
 
 
 def _following(program: Program, names: set[str], but_for: Node | None = None) -> set[int]:
@@ -83,18 +81,17 @@ class Rows:
     """
 
     def __init__(self, program: Program, inputs: Mapping[str, Any], place: Ints) -> None:
-        self.narrow = narrow(program)
-        self._program, self._known = program, dict[int, Any]()
-        self._tables: dict[int, tuple[int, list[Ints]]] = {}
-        values = {**inputs, PLACE: place[None, :]}
-        names = {node.name: node for node in (*program.inputs, *program.lists)}
-        given = {name: as_input(node, np.asarray(values[name]) if node.op == "list" else values[name])
-                 for name, node in names.items() if name != TIME}  # fmt: skip
+        self.narrow, self._program = narrow(program), program
+        self._inputs = {**inputs, PLACE: place[None, :]}
+        self._ready: dict[tuple[tuple[Node, ...], bool], Ready] = {}
+        self._tables: dict[Node, tuple[int, list[Ints]]] = {}
+        self._single: dict[int, Any] = {}
         for node in program.steps:
-            if node.op in ("given", "list") and node.name != TIME:
-                value = given[node.name]
-                self._known[id(node)] = as_number(value, node.type) if isinstance(value, int) else value
-        self._time = next((node for node in program.steps if node.op == "given" and node.name == TIME), None)
+            if node.op in ("given", "list") and node.name not in (TIME, PLACE):
+                value = as_input(node, np.asarray(inputs[node.name]) if node.op == "list" else inputs[node.name])
+                self._single[id(node)] = as_number(value, node.type) if isinstance(value, int) else value
+            elif node.op == "given" and node.name == PLACE:
+                as_input(node, place)
 
     def keys(self, ticks: Ints) -> Ints:
         """Numbers by which frames are told apart: those that agree in all of them are alike. (n_ticks, n_numbers)
@@ -102,9 +99,8 @@ class Rows:
         Args:
             ticks: frames of the effect, (n_ticks,). [-]
         """
-        found = self._at(ticks)
-        work_out(self.narrow.clock, found, shortcuts_of(self._program))
-        columns = [np.broadcast_to(np.ravel(found[id(node)]), len(ticks)) for node in self.narrow.clock]
+        found = self._at(self.narrow.clock, ticks)
+        columns = [np.broadcast_to(np.ravel(value), len(ticks)) for value in found]
         return np.stack(columns, axis=1) if columns else np.zeros((len(ticks), 0), np.int64)
 
     def outcomes(self, ticks: Ints) -> tuple[Ints, list[Ints]] | None:
@@ -114,15 +110,12 @@ class Rows:
         Args:
             ticks: frames of the effect, (n_ticks,). [-]
         """
-        found = self._at(ticks)
         for waist in self.narrow.waists:
-            work_out((waist,), found, shortcuts_of(self._program))
-            self._keep_still(found)
-            values = found[id(waist)]
+            values = np.atleast_1d(np.asarray(self._at((waist,), ticks)[0]))
             low, high = int(values.min()), int(values.max())
             if high - low < FEW_OUTCOMES or np.size(values) > waist.high - waist.low:
                 first, table = self._table(waist, low, high)
-                return values - first, table
+                return np.subtract(values, first, dtype=np.intp), table
         return None
 
     def results(self, ticks: Ints) -> list[Ints]:
@@ -131,24 +124,19 @@ class Rows:
         Args:
             ticks: frames of the effect, (n_ticks,). [-]
         """
-        found = self._at(ticks)
-        work_out(self._program.results, found, shortcuts_of(self._program))
-        return [found[id(node)] for node in self._program.results]
+        return evaluate(self._program, {**self._inputs, TIME: ticks[:, None]})
 
-    def _at(self, ticks: Ints) -> dict[int, Any]:
-        found = self._known.copy()
-        if self._time is not None:
-            value = as_input(self._time, ticks[:, None])
-            found[id(self._time)] = as_number(value, self._time.type) if isinstance(value, int) else value
-        return found
-
-    def _keep_still(self, found: Mapping[int, Any]) -> None:
-        """Remember what no time comes into, for the frames to follow."""
-        self._known |= {key: value for key, value in found.items() if key in self.narrow.still}
+    def _at(self, nodes: tuple[Node, ...], ticks: Ints) -> list[Any]:
+        """Expressions of it at some frames, what no frame comes into being worked out once."""
+        many = len(ticks) > 1
+        ready = self._ready.get((nodes, many))
+        if ready is None:
+            ready = self._ready[nodes, many] = Ready(_part(self._program.name, nodes), self._inputs, {TIME: many})
+        return ready({TIME: ticks[:, None] if many else int(ticks[0])})
 
     def _table(self, waist: Node, low: int, high: int) -> tuple[int, list[Ints]]:
         """The results for every value that the waist has had so far, and the lowest of those."""
-        known = self._tables.get(id(waist))
+        known = self._tables.get(waist)
         if known is None or low < known[0] or high >= known[0] + len(known[1][0]):
             if known is not None:
                 size = len(known[1][0])
@@ -156,9 +144,14 @@ class Rows:
                     max(waist.low, min(low, known[0]) - size),
                     min(waist.high, max(high, known[0] + size) + size),
                 )
-            found = {key: value for key, value in self._known.items() if np.size(value) == 1 or np.ndim(value) == 1}
-            found[id(waist)] = np.arange(low, high + 1).astype(DTYPES[waist.type])
+            found = {**self._single, id(waist): np.arange(low, high + 1).astype(DTYPES[waist.type])}
             work_out(self._program.results, found, shortcuts_of(self._program))
             values = [np.broadcast_to(found[id(node)], high - low + 1) for node in self._program.results]
-            known = self._tables[id(waist)] = (low, values)
+            known = self._tables[waist] = (low, values)
         return known
+
+
+@cache
+def _part(name: str, nodes: tuple[Node, ...]) -> Program:
+    """Some expressions of a program by themselves."""
+    return Program(name, nodes)

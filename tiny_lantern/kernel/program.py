@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from functools import cached_property
+from dataclasses import dataclass, replace
+from functools import cache, cached_property
 
 from tiny_lantern.kernel.nodes import Node
 
@@ -44,6 +44,33 @@ class Program:
         return tuple(named[name] for name in sorted(named))
 
     @cached_property
+    def switches(self) -> tuple[Node, ...]:
+        """Inputs that decide which of two expressions counts, each name once, by name."""
+        named = {node.args[0].name: node.args[0] for node in self.steps if node.op == "select"}
+        return tuple(named[name] for name in sorted(named) if named[name].op == "given")
+
+    @cached_property
     def tables(self) -> tuple[str, ...]:
         """Names of the tables that it looks into."""
         return tuple(sorted({node.name for node in self.steps if node.op == "table"}))
+
+
+@cache
+def decided(program: Program, known: frozenset[tuple[str, int]]) -> Program:
+    """A program without the expressions that do not count, since some of its switches are known.
+
+    Args:
+        program: the program.
+        known: names of switches, each with its number. [-]
+    """
+    numbers = dict(known)
+    found: dict[int, Node] = {}
+    for node in program.steps:
+        switch = node.args[0] if node.op == "select" else None
+        if switch is not None and switch.op == "given" and switch.name in numbers:
+            found[id(node)] = found[id(node.args[1] if numbers[switch.name] else node.args[2])]
+            continue
+        args = tuple(found[id(arg)] for arg in node.args)
+        same = all(one is other for one, other in zip(args, node.args, strict=True))
+        found[id(node)] = node if same else replace(node, args=args)
+    return Program(program.name, tuple(found[id(node)] for node in program.results))

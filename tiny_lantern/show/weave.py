@@ -27,7 +27,7 @@ Bytes = NDArray[np.uint8]
 Ints = NDArray[np.int64]
 Light = NDArray[Any]
 BLOCK_TICKS = 64
-FEW, MOST_ALONE = 4, 40
+FEW, MOST_ALONE, SMALL = 4, 40, 4000
 MOST_KEPT_NUMBERS, MOST_KEPT_BYTES = 8_000_000, 64_000_000
 
 
@@ -253,6 +253,8 @@ class Show:
         """Frames of one scene: effects that have their lights to themselves as rows of bytes, the others laid on one
         another. (n_ticks, n_slots, 3)"""
         alone = alone_among(self._first[numbers], self._stop[numbers])
+        if len(ticks) * len(wanted) < SMALL * max(1, int(alone.sum())):
+            alone &= np.array([number in self._rows for number in numbers.tolist()], bool)
         if len(ticks) == 1 and len(numbers) > MOST_ALONE:
             alone[:] = False
         rest = numbers[~alone]
