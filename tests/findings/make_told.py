@@ -9,8 +9,8 @@ import json
 from pathlib import Path
 from typing import Any
 
-from tests.findings.told_builds import DRIVEN, JUDGED, POWERED
-from tests.support.told import drive_told, figures_told, findings_told, plain, power_told
+from tests.findings.told_builds import DRIVEN, JUDGED, PLANNED, POWERED
+from tests.support.told import drive_told, figures_told, findings_told, plain, plans_told, power_told
 
 FILE = Path(__file__).with_name("told.json")
 
@@ -21,6 +21,7 @@ def told() -> dict[str, Any]:
         "findings": {name: findings_told(*make()) for name, make in JUDGED.items()},
         "drive": {name: drive_told(make()) for name, make in DRIVEN.items()},
         "power": {name: power_told(make()) for name, make in POWERED.items()},
+        "plans": {name: plans_told(*make()) for name, make in PLANNED.items()},
         "figures": {name: figures_told(make()) for name, make in DRIVEN.items()},
     }
     return plain(found)

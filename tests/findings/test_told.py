@@ -8,8 +8,8 @@ from typing import Any
 import pytest
 
 from tests.findings.make_told import FILE
-from tests.findings.told_builds import DRIVEN, JUDGED, POWERED
-from tests.support.told import drive_told, figures_told, findings_told, plain, power_told
+from tests.findings.told_builds import DRIVEN, JUDGED, PLANNED, POWERED
+from tests.support.told import drive_told, figures_told, findings_told, plain, plans_told, power_told
 
 TOLD = json.loads(FILE.read_text(encoding="utf-8"))
 
@@ -45,3 +45,8 @@ def test_drive_and_show_have_the_figures_that_they_had(name: str) -> None:
 @pytest.mark.parametrize("name", POWERED)
 def test_power_is_explained_as_it_was(name: str) -> None:
     alike(plain(power_told(POWERED[name]())), TOLD["power"][name], name)
+
+
+@pytest.mark.parametrize("name", PLANNED)
+def test_feeds_are_planned_where_they_were(name: str) -> None:
+    alike(plain(plans_told(*PLANNED[name]())), TOLD["plans"][name], name)

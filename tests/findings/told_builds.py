@@ -4,13 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import Any
 
 from tests.findings.test_findings import PROVOKED, disagreeing, jointed
 from tests.support.builds import one_strip, part
 from tests.support.driven import LARGE, ROUTED, driven, flood, hold, lamps, lit, matrix, railed
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, Load
+from tiny_lantern.model.edits import change_build, change_parts
 from tiny_lantern.model.edits_drive import change_board
-from tiny_lantern.model.edits_power import add_supply
+from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip
+from tiny_lantern.model.edits_power import add_supply, set_fuse
+from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.ui.files import demo_build
 
@@ -67,3 +72,28 @@ POWERED: dict[str, Callable[[], Build]] = {
     "cells": lambda: one_strip(60, supply="battery-5v-8a"),
     **{f"demo {name}": partial(demo_build, name) for name in ("footbridge", "pier", "cloak")},
 }
+
+
+def _wide(build: Build) -> Build:
+    """The build with a supply that is never the limit."""
+    return change_parts(build, revise(build.shelf.of(SupplyPart)[0], rated_a=900.0))
+
+
+def _two_in_line() -> Build:
+    return add_joint(add_strip(_wide(one_strip(150)), part("rgb-5v-60"), 90, "Next"), "strip", "next")
+
+
+PLANNED: dict[str, Callable[[], tuple[Any, ...]]] = {
+    **{f"{pixels} pixels": (lambda pixels=pixels: (one_strip(pixels), "strip")) for pixels in (40, 120, 250, 420)},
+    "24 V": lambda: (one_strip(300, "rgb-24v-seg10"), "strip"),
+    "four channels": lambda: (one_strip(160, "rgbw-5v-60"), "strip"),
+    "cut": lambda: (_wide(change_strip(one_strip(260), "strip", cuts=(90, 180))), "strip"),
+    "reach": lambda: (change_strip(one_strip(220), "strip", reach_m=((0.8, 1.3), (2.4, 2.9))), "strip"),
+    "thin rails": lambda: (_wide(change_strip(one_strip(200), "strip", rail_pos_ohm_per_m=0.4,
+                                              rail_neg_ohm_per_m=0.2)), "strip"),
+    "small fuses": lambda: (set_fuse(_wide(one_strip(240)), "feed", part("fuse-3a")), "strip"),
+    "two in line": lambda: (_two_in_line(), "next"),
+    "tight": lambda: (change_build(_wide(one_strip(180)), limits=revise(one_strip(1).limits, light_loss_max=0.04,
+                                                                        tint_max=0.004)), "strip"),
+    "guarded": lambda: (demo_build("footbridge"), "east-rail", True),
+}  # fmt: skip

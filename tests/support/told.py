@@ -15,6 +15,7 @@ from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import find_flashes, gather
 from tiny_lantern.findings.finding import Finding
 from tiny_lantern.model.build import Build, FullWhite, Load
+from tiny_lantern.plans.feeds import plan_feeds
 from tiny_lantern.plans.told import channel_working
 from tiny_lantern.show.draw import show_draw
 from tiny_lantern.show.figures import show_figures
@@ -82,6 +83,21 @@ def figures_told(build: Build) -> list[list[Any]]:
     names = ("what", "mean_a", "peak_a", "tick", "allowed_a", "lasts_s", "nights", "over")
     rows = show_figures(build, draw, solve_drive(build))
     return [[getattr(figure, name) for name in names] for figure in rows]
+
+
+def plans_told(build: Build, strip_id: str, guard_shorts: bool = False) -> list[dict[str, Any]]:
+    """Every plan for a line: where its feeds are, what it costs and leaves, how few feeds there could be, and why."""
+    return [
+        {
+            "kind": plan.kind, "summary": plan.summary, "why": plan.why, "fuse": plan.fuse.id, "wire_m": plan.wire_m,
+            "at": [[getattr(feed.attach, "strip_id", ""), getattr(feed.attach, "position_m", 0.0)]
+                   for feed in plan.feeds],
+            "margin": [plan.worst_v, plan.margin_v, float(plan.lows_v.min()), plan.supply_lacks_a],
+            "bound": asdict(plan.bound), "sure": [plan.proven, plan.tried, plan.guarded, plan.verified],
+            "parts": [part.id for part in plan.parts], "ways": [way.model_dump(mode="json") for way in plan.approaches],
+        }
+        for plan in plan_feeds(build, strip_id, alternatives=True, guard_shorts=guard_shorts)
+    ]  # fmt: skip
 
 
 def _numbers(result: Any) -> dict[str, Any]:
