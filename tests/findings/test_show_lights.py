@@ -43,7 +43,8 @@ def test_an_effect_that_reaches_a_little_into_another_piece_is_told(first: int, 
 
 
 def test_how_far_it_reaches_is_said() -> None:
-    (found,) = told(add_effect(two_strips(), look_of("steady"), 0, 61, 1.0, 5.0), "over-edge")
+    within = add_effect(two_strips(), look_of("steady"), 5, 9, 0.0, 5.0)
+    (found,) = told(add_effect(within, look_of("steady"), 0, 61, 1.0, 5.0), "over-edge")
     assert "reaches 2 lights into Next" in found.title
 
 

@@ -19,9 +19,10 @@ from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.relay import RelayPart
 from tiny_lantern.model.parts.supply import Cells
+from tiny_lantern.model.place import Place
 from tiny_lantern.show.channels import channel_duties
 from tiny_lantern.show.draw import show_draw
-from tiny_lantern.show.figure import Figure
+from tiny_lantern.show.figure import Figure, figure_of
 from tiny_lantern.show.figures import show_figures
 from tiny_lantern.show.loads import duties_for
 from tiny_lantern.show.supply_draw import battery_life
@@ -164,3 +165,11 @@ def test_a_battery_s_row_says_how_long_it_plays_the_show() -> None:
     whole = figures(change_build(lit(shown, length_s=60.0), show_s=60.0))["Supply"].lasts_s
     assert 1.5 * whole < lasts < 2.5 * whole
     assert figures(striped())["Supply"].lasts_s is None
+
+
+def test_a_figure_is_over_when_its_peak_is() -> None:
+    assert [figure_of("x", Place(), np.array([0.0, amps]), 2.0).over for amps in (2.0, 2.0001)] == [False, True]
+    assert not figure_of("x", Place(), np.array([9.0]), None).over
+    found = figure_of("x", Place(), np.array([1.0, 3.0, 2.0]), None)
+    assert (found.mean_a, found.peak_a, found.tick) == (2.0, 3.0, 1)
+    assert figure_of("x", Place(), np.array([1.0]), None, 0.25).mean_a == 0.25
