@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.support.builds import part
+from tests.support.builds import one_strip, part
 from tiny_lantern.effects.curve import curve_points
 from tiny_lantern.effects.kind import Span
 from tiny_lantern.effects.letters import letters, text_columns
@@ -241,3 +241,11 @@ def test_words_that_cannot_be_used_change_nothing_in_a_build() -> None:
     build = add_effect(panel_build(4, 4), look_of("steps"), 0, 15, 0, 1)
     with pytest.raises(LanternError, match="row 2 has 1 levels"):
         change_look(build, build.effects[0].id, table="10\n1")
+
+
+def test_a_curve_that_is_none_is_told_once_with_its_place() -> None:
+    build = add_effect(one_strip(4), look_of("fade"), 0, 3, 0.0, 1.0)
+    with pytest.raises(LanternError) as refusal:
+        change_look(build, build.effects[0].id, curve="steps 0")
+    assert refusal.value.what == "“steps 0” is no curve"
+    assert refusal.value.where.endswith("curve")

@@ -53,7 +53,8 @@ def first_fault(error: ValidationError, name: str = "") -> LanternError:
     if isinstance(cause, LanternError):
         return LanternError(cause.what + more, _where(name, cause.where), cause.accepted)
     given = fault.get("input")
-    shown = f", not {str(given)[:SHOWN]}" if isinstance(given, int | float | str) and given != "" else ""
+    plain = isinstance(given, int | float | str) and given != "" and fault["type"] != "value_error"
+    shown = f", not {str(given)[:SHOWN]}" if plain else ""  # a sentence of our own says what was given
     return LanternError(f"{in_words(fault)}{shown}{more}", _where(name, path_text(fault["loc"])))
 
 
