@@ -8,19 +8,22 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.builds import one_strip, part
+from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.findings.check import check
-from tiny_lantern.findings.evidence import gather
+from tiny_lantern.findings.evidence import find_flashes, gather
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite, LevelLoad
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_drive import add_board, change_board
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
-from tiny_lantern.model.edits_power import change_supply
+from tiny_lantern.model.edits_power import change_supply, set_fuse, set_length
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
+from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.show.capping import caps_of
 from tiny_lantern.show.draw import show_draw
 from tiny_lantern.show.peaks import show_peaks
+from tiny_lantern.show.solved import solve_for
 from tiny_lantern.show.weave import Show, render, show_of
 from tiny_lantern.ui.files import demo_build
 
@@ -145,3 +148,34 @@ def test_what_is_over_the_rating_itself_is_told_as_worse(pixels: int, word: str)
     build = revise(build, supplies=(revise(build.supplies[0], part_id="mains-5v-4a"),),
                    parts=(*build.parts, part("mains-5v-4a")))  # fmt: skip
     assert [found.severity.label for found in peak_finding(build)] == [word]
+
+
+def test_larger_supplies_are_those_that_may_give_it_where_they_stand() -> None:
+    """86 white pixels are 3.16 A; a sealed supply may give six tenths of its rating for long: 5.27 A."""
+    build = change_supply(shown(86), "supply", sealed=True)
+    build = revise(build, supplies=(revise(build.supplies[0], part_id="mains-5v-4a"),),
+                   parts=(*build.parts, part("mains-5v-4a")))  # fmt: skip
+    (found,) = peak_finding(build)
+    offered = [float(fix.label.split()[1]) for fix in found.tries if fix.label.startswith("Use ")]
+    needed = 86 * WHITE_A / 0.6
+    rated = sorted({each.rated_a for each in shelf().of(SupplyPart) if each.nominal_v == 5 and each.cells is None})
+    assert offered[0] == next(amps for amps in rated if amps >= needed)
+
+
+def test_what_cannot_be_solved_is_told_and_shows_no_looks() -> None:
+    build = set_fuse(shown(10), "feed", None)
+    build = revise(build, feeds=(set_length(build, "feed", 0.0).feeds[0],))
+    refused = solve_for(build, FullWhite())
+    assert refused.solution is None
+    assert refused.refusal is not None
+    assert refused.looks.shape == (0, 3)
+    assert solve_for(shown(10), FullWhite()).looks.shape == (10, 3)
+
+
+def test_looking_for_flashes_tells_how_far_it_is() -> None:
+    shares: list[float] = []
+    find_flashes(add_effect(shown(10), look_of("blink", period_s=0.2), 0, 9, 0.0, 20.0), shares.append)
+    assert shares == sorted(shares)
+    assert shares[0] >= 0.0
+    assert 0.4 < shares[len(shares) // 2] < 0.6
+    assert 0.9 < shares[-1] <= 1.0
