@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from tests.support.builds import part
+from tests.support.builds import one_strip, part
 from tests.support.driven import driven, lamps
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.drive.bjt import StringLoad
@@ -17,8 +17,11 @@ from tiny_lantern.electrical.lamp.led import Led, LedString
 from tiny_lantern.electrical.lamp.loop import Loop, loop_current
 from tiny_lantern.electrical.power_tree import power_tree
 from tiny_lantern.electrical.strip_facts import of_watts
+from tiny_lantern.electrical.supplies import meeting_supplies, reaching_supplies
 from tiny_lantern.findings.what_if import changes_of
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_pieces import change_strip
+from tiny_lantern.model.edits_power import add_feed, add_supply
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.part import Part
 
@@ -90,3 +93,12 @@ def test_nothing_is_told_of_supplies_that_a_build_has_not() -> None:
     assert lost.kind == "none"
     assert lost.worst_a == pytest.approx(float(np.sum(solve_drive(build).by_driver[build.drivers[0].id].on_a)))
     assert power_tree(Build(), None, solve_drive(Build())) == ()
+
+
+@pytest.mark.parametrize(("cuts", "meet"), [((), True), ((50,), False), ((20, 50), False), ((90,), True)])
+def test_supplies_meet_where_no_cut_lies_between_their_feeds(cuts: tuple[int, ...], meet: bool) -> None:
+    build = add_supply(one_strip(100, feeds=(0.0,)), part("mains-5v-20a"), "Other")
+    build = add_feed(build, "other", "strip", 1.3, part("mm2-1_5"), 1.0, part("fuse-10a"))
+    build = change_strip(build, "strip", cuts=cuts)
+    assert set(reaching_supplies(build)["strip"]) == {"supply", "other"}
+    assert meeting_supplies(build) == ([("other", "supply")] if meet else [])

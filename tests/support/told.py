@@ -14,6 +14,7 @@ from tiny_lantern.electrical.workings import feed_working, supplies_working, sup
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import find_flashes, gather
 from tiny_lantern.findings.finding import Finding
+from tiny_lantern.findings.together import grouped
 from tiny_lantern.model.build import Build, FullWhite, Load
 from tiny_lantern.plans.feeds import plan_feeds
 from tiny_lantern.plans.told import channel_working
@@ -27,7 +28,8 @@ DIGITS = 9
 def findings_told(build: Build, load: Load | None = None) -> list[dict[str, Any]]:
     """Every finding of a build: what it says, where, how it came about, and what would mend it."""
     found = check(gather(build, load or FullWhite(), find_flashes(build)))
-    return sorted(map(_finding, found), key=lambda told: (told["code"], told["title"], told["message"]))
+    cards = [card for card in grouped(found) if card.members]
+    return sorted(map(_finding, [*found, *cards]), key=lambda told: (told["code"], told["title"], told["message"]))
 
 
 def _finding(finding: Finding) -> dict[str, Any]:
