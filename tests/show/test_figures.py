@@ -25,7 +25,7 @@ from tiny_lantern.show.draw import show_draw
 from tiny_lantern.show.figure import Figure, figure_of
 from tiny_lantern.show.figures import show_figures
 from tiny_lantern.show.loads import duties_for
-from tiny_lantern.show.supply_draw import battery_life
+from tiny_lantern.show.supply_draw import battery_life, supply_draws_a
 from tiny_lantern.show.weave import render
 
 
@@ -74,6 +74,9 @@ def test_driven_lamps_draw_by_their_duties_and_chips_have_their_own_rows() -> No
     assert chip.mean_a == pytest.approx((4 * one_a * 5 + 8 * one_a) / 10)
     idle_a = found["Box"].peak_a - chip.peak_a
     assert idle_a > 0
+    shared = supply_draws_a(build, None, solve_drive(build))
+    with pytest.raises(ValueError, match="read-only"):
+        shared[build.supplies[0].id][:] = 0
     assert found["Box"].mean_a == pytest.approx(idle_a + chip.mean_a)
 
 

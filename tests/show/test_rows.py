@@ -138,11 +138,14 @@ def test_a_few_frames_of_a_few_lights_are_not_worth_a_beginning_but_known_rows_a
     few = show.render(np.arange(5))
     assert not show._rows
     many = show.render(np.arange(64))
-    assert list(show._rows) == [0]
+    assert list(show._rows) == [(0, True)]
     assert np.array_equal(few, many[:5])
-    kept = show._rows[0][1]
+    kept = show._rows[0, True][1]
     kept._kept = {key: np.full_like(row, 7) for key, row in kept._kept.items()}
     assert (show.render(np.arange(5)) == 7).all()
+    assert not (show.render(np.arange(5), np.arange(40)) == 7).all(), "of other lights nothing is known"
+    show.render(np.arange(64), np.arange(90))
+    assert show._rows[0, True][1] is kept, "what is shown whole is not let go of for a part"
 
 
 def test_stretches_that_meet_no_other_are_alone() -> None:

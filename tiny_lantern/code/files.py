@@ -58,7 +58,7 @@ def size_of(score: Score, part: Slice) -> Size:
     laid = effects_on(score, part)
     programs = list({each.kind.kind: each.kind.program for each in laid}.values())
     tables = {name for program in programs for name in program.tables}
-    flash = BASE_BYTES + len(tables) * ENTRIES * WORD + len(part.runs) * RUN_BYTES
+    flash = BASE_BYTES + len(tables) * ENTRIES * WORD + (len(part.runs) + len(part.beside)) * RUN_BYTES
     flash += sum(len(program.steps) * STEP_BYTES for program in programs)
     flash += sum(EFFECT_BYTES + CALL_BYTES * len(each.kind.program.inputs) for each in laid)
     flash += sum(LIST_BYTES[list_type(n)] * len(each.list(n.name)) for each in laid for n in each.kind.program.lists)

@@ -12,7 +12,9 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Fix
 from tiny_lantern.model.drive import Channel, Driver
 from tiny_lantern.model.edits import with_part
+from tiny_lantern.model.edits_drive import change_board_part
 from tiny_lantern.model.effects import SlotRef
+from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.place import Place, Ref
 from tiny_lantern.model.working import Step, Working
@@ -76,6 +78,15 @@ def pins_again(build: Build, board_id: str, driver_ids: tuple[str, ...] = ()) ->
         for driver in build.drivers
     )
     return assign_pins(revise(build, drivers=drivers), board_id)
+
+
+def use_board(build: Build, board_id: str, part: BoardPart) -> Build:
+    """Another kind of board in a board's place, its pins assigned anew.
+
+    Raises:
+        LanternError: it has too few pins.
+    """
+    return pins_again(change_board_part(build, board_id, part), board_id)
 
 
 def assign_again(board_id: str, *driver_ids: str) -> Fix:

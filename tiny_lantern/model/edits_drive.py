@@ -34,11 +34,6 @@ def another_board(build: Build, part: BoardPart) -> Build:
     return add_board(build, part, numbered_name("Board", taken) if "Board" in taken else "Board")
 
 
-def rename_board(build: Build, board_id: str, name: str) -> Build:
-    """Change what a board is called."""
-    return change_board(build, board_id, name=name)
-
-
 def shift_board(build: Build, board_id: str, by: int) -> Build:
     """Move a board by some places in the chain; every piece stays on its own board's data line.
 

@@ -88,11 +88,6 @@ def frame_times(build: Build) -> dict[str, float]:
     return {board_id: _time_s(build, bits) for board_id, bits in _bits(build).items()}
 
 
-def build_frame_time(build: Build) -> float:
-    """Time of one frame of a build: that of its slowest board. [s]"""
-    return max(frame_times(build).values())
-
-
 def frame_time_working(build: Build, board_id: str) -> Working:
     """How the frame time of a board comes about.
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
 
 import numpy as np
@@ -50,20 +50,24 @@ def show_figures(
     if not build.effects:
         return ()
     strips = draw if draw is not None and draw.supply_a.shape[1] == len(build.supplies) else None
-    rows: list[Figure] = [*_supplies(build, strips, drive), *_feeds(build, strips)]
-    pins: list[PinUsed] = []
+    duties: dict[str, Floats] = {}
     for driver in build.drivers:
         if cancelled():
             raise CancelledError
-        result = drive.by_driver[driver.id]
-        duties = duties_of_show(build, driver)
-        rows += _contacts(result, duties) if isinstance(driver, RelayBoard) else _blocks(result, duties)
-        pins += pins_used(result, duties)
+        duties[driver.id] = duties_of_show(build, driver)
+    rows: list[Figure] = [*_supplies(build, strips, drive, duties), *_feeds(build, strips)]
+    pins: list[PinUsed] = []
+    for driver in build.drivers:
+        result, own = drive.by_driver[driver.id], duties[driver.id]
+        rows += _contacts(result, own) if isinstance(driver, RelayBoard) else _blocks(result, own)
+        pins += pins_used(result, own)
     return (*rows, *pin_figures(build, pins))
 
 
-def _supplies(build: Build, draw: ShowDraw | None, drive: DriveSolution) -> Iterator[Figure]:
-    drawn = supply_draws_a(build, draw, drive)
+def _supplies(
+    build: Build, draw: ShowDraw | None, drive: DriveSolution, duties: Mapping[str, Floats]
+) -> Iterator[Figure]:
+    drawn = supply_draws_a(build, draw, drive, duties)
     lasting = lives(build, drawn)
     for supply in build.supplies:
         allowed_a = allowed_share(supply) * supply_part(build, supply.id).rated_a

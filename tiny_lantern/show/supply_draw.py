@@ -11,7 +11,7 @@ from tiny_lantern.electrical.battery import RunTime, run_time_over
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.relay import all_coils
 from tiny_lantern.electrical.driven.solution import DriveSolution
-from tiny_lantern.electrical.memo import memoised_on
+from tiny_lantern.electrical.memo import memoised_on, read_only
 from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.power_tree import Source, battery_draw, board_source, idle_loads_a, lamp_source
 from tiny_lantern.model.build import Build, Supply
@@ -24,17 +24,20 @@ Floats = NDArray[np.float64]
 LEVELS = 200
 
 
-def supply_draws_a(build: Build, draw: ShowDraw | None, drive: DriveSolution) -> dict[str, Floats]:
+def supply_draws_a(
+    build: Build, draw: ShowDraw | None, drive: DriveSolution, duties: Mapping[str, Floats] | None = None
+) -> dict[str, Floats]:
     """The current of each supply at every tick of the show, by its id; none without a show. (n_ticks,) each [A]
 
     Args:
         build: the build.
         draw: what its strips draw at every tick, where it has any that can be solved.
         drive: its drivers with everything lit.
+        duties: of each driver's channels at every tick, by its id, where they are known, (n_ticks, n_channels). [-]
     """
     if not build.effects:
         return {}
-    found = beside_strips_of_show_a(build, drive=drive)
+    found = beside_strips_of_show_a(build, drive=drive, duties=duties)
     if draw is None or draw.supply_a.shape[1] != len(build.supplies):
         return found
     return {supply.id: found[supply.id] + draw.supply_a[:, at] for at, supply in enumerate(build.supplies)}
@@ -42,12 +45,15 @@ def supply_draws_a(build: Build, draw: ShowDraw | None, drive: DriveSolution) ->
 
 @memoised_on("effects", "scenes", "groups", "pieces", "joints", "buses", "supplies", "feeds", "boards", "rails",
              "channels", "drivers", "parts", "tick_hz", "show_s")  # fmt: skip
-def beside_strips_of_show_a(build: Build, *, drive: DriveSolution) -> dict[str, Floats]:
+def beside_strips_of_show_a(
+    build: Build, *, drive: DriveSolution, duties: Mapping[str, Floats] | None = None
+) -> dict[str, Floats]:
     """What boards, chips, coils and driven lamps draw from each supply at every tick, by its id. (n_ticks,) each [A]
 
     Args:
         build: the build.
         drive: its drivers with everything lit.
+        duties: of each driver's channels at every tick, by its id, where they are known, (n_ticks, n_channels). [-]
     """
     idle_a = idle_loads_a(build, drive)
     found = {supply.id: np.full(build.timeline.count, idle_a[supply.id]) for supply in build.supplies}
@@ -55,17 +61,17 @@ def beside_strips_of_show_a(build: Build, *, drive: DriveSolution) -> dict[str, 
         result = drive.by_driver[driver.id]
         if not result.case.channels:
             continue
-        duties = duties_of_show(build, driver)
+        own = duties_of_show(build, driver) if duties is None else duties[driver.id]
         lamps_on = supply_of(lamp_source(build, result))
         if lamps_on in found:
-            found[lamps_on] += duties @ at_full_a(result)
+            found[lamps_on] += own @ at_full_a(result)
         coils_on = supply_of(board_source(build, result.case.board))
         if isinstance(driver, RelayBoard) and coils_on in found:
-            on = (duties >= ON_FROM).sum(axis=1)
-            found[coils_on] += np.array(
-                [all_coils(result.case, count).total_a for count in range(duties.shape[1] + 1)]
-            )[on]
-    return found
+            on = (own >= ON_FROM).sum(axis=1)
+            found[coils_on] += np.array([all_coils(result.case, count).total_a for count in range(own.shape[1] + 1)])[
+                on
+            ]
+    return {supply_id: read_only(amps) for supply_id, amps in found.items()}
 
 
 def at_full_a(result: ChannelResult) -> Floats:

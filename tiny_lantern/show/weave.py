@@ -110,7 +110,7 @@ class Show:
         self._scales: dict[int, Ints] = {}
         self.effects, self._wired = build.effects, build.line.wired
         self._crowd: tuple[bytes, Crowd] | None = None
-        self._rows: dict[int, tuple[bytes, EffectRows]] = {}
+        self._rows: dict[tuple[int, bool], tuple[bytes, EffectRows]] = {}
         self._compile(build, near)
         self._order = _orders(build)
         for number, slots in self._order.items():
@@ -253,10 +253,10 @@ class Show:
         """Frames of one scene: effects that have their lights to themselves as rows of bytes, the others laid on one
         another. (n_ticks, n_slots, 3)"""
         alone = alone_among(self._first[numbers], self._stop[numbers])
-        if len(ticks) * len(wanted) < SMALL * max(1, int(alone.sum())):
-            alone &= np.array([number in self._rows for number in numbers.tolist()], bool)
         if len(ticks) == 1 and len(numbers) > MOST_ALONE:
             alone[:] = False
+        elif len(ticks) * len(wanted) < SMALL * max(1, int(alone.sum())):
+            alone[alone] = [self._knows(number, whole, wanted) for number in numbers[alone].tolist()]
         rest = numbers[~alone]
         if len(rest):
             found = as_frames(self._layers(rest, ticks, wanted, whole, cancelled, light_anew))
@@ -268,19 +268,24 @@ class Show:
             rows = slice(*np.searchsorted(ticks, (self._begin[number], self._seen_end[number])))
             columns, places, count = self._lights(number, wanted)
             if len(places) and self.effects[number].layer != "dim":
-                self._rows_of(number, places, count).write(found[rows], columns, ticks[rows])
+                self._rows_of(number, whole, places, count).write(found[rows], columns, ticks[rows])
         if sum(rows.kept_bytes for _, rows in tuple(self._rows.values())) > MOST_KEPT_BYTES:
             self._rows.clear()
         return found
 
-    def _rows_of(self, number: int, places: Ints, count: int) -> EffectRows:
-        """The rows of an effect on some of its lights; those of the lights that were asked for last are kept."""
-        key, known = places.tobytes(), self._rows.get(number)
+    def _knows(self, number: int, whole: bool, wanted: Ints) -> bool:
+        """Whether the rows of an effect on the lights wanted have been begun."""
+        known = self._rows.get((number, whole))
+        return known is not None and known[0] == self._lights(number, wanted)[1].tobytes()
+
+    def _rows_of(self, number: int, whole: bool, places: Ints, count: int) -> EffectRows:
+        """The rows of an effect: those of all its lights are kept, and those of the lights asked for last beside."""
+        key, known = places.tobytes(), self._rows.get((number, whole))
         if known is None or known[0] != key:
             effect = self.effects[number]
             ends = int(self._begin[number]), int(self._seen_end[number])
             known = (key, EffectRows(effect, places, Span(count, effect.length_s, self.tick_hz), ends))
-            self._rows[number] = known
+            self._rows[number, whole] = known
         return known[1]
 
     def _layers(

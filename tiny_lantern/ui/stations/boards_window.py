@@ -8,11 +8,11 @@ from functools import partial
 from PySide6.QtWidgets import QAbstractItemView, QLineEdit, QVBoxLayout, QWidget
 
 from tiny_lantern.catalogue.drawer import offered
-from tiny_lantern.findings.driven import pins_again
+from tiny_lantern.findings.driven import use_board
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import on_data_lines
 from tiny_lantern.model.drive import Board
-from tiny_lantern.model.edits_drive import another_board, change_board_part, remove_board, rename_board, shift_board
+from tiny_lantern.model.edits_drive import another_board, change_board, remove_board, shift_board
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, faint, quiet, set_choice, show_text, side_by_side
@@ -109,13 +109,12 @@ class BoardsWindow(QWidget):
     def _rename(self) -> None:
         board, text = self.chosen, self.name.text().strip()
         if board is not None and text and text != board.name:
-            self._apply("Renamed a board", partial(rename_board, board_id=board.id, name=text), board.id)
+            self._apply("Renamed a board", partial(change_board, board_id=board.id, name=text), board.id)
 
     def _set_part(self, part_id: object) -> None:
         board, part = self.chosen, self._session.parts.find(BoardPart, str(part_id))
         if board is not None:
-            edit = partial(_with_part, board_id=board.id, part=part)
-            self._apply(f"Used a {part.name}", edit, board.id)
+            self._apply(f"Used a {part.name}", partial(use_board, board_id=board.id, part=part), board.id)
 
     def _move(self, by: int) -> None:
         board = self.chosen
@@ -126,10 +125,6 @@ class BoardsWindow(QWidget):
         board = self.chosen
         if board is not None:
             self._apply("Removed a board with what it drives", partial(remove_board, board_id=board.id))
-
-
-def _with_part(build: Build, board_id: str, part: BoardPart) -> Build:
-    return pins_again(change_board_part(build, board_id, part), board_id)
 
 
 def rows_of(build: Build) -> list[tuple[str, ...]]:

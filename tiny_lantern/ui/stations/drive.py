@@ -12,10 +12,9 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 from tiny_lantern.electrical.drive.register import EACH, bytes_to_send, chain_timing, in_hex
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
-from tiny_lantern.findings.driven import pins_again
-from tiny_lantern.model.build import Build, FrameLoad
+from tiny_lantern.findings.driven import pins_again, use_board
+from tiny_lantern.model.build import FrameLoad
 from tiny_lantern.model.disk import short_name, write_atomically
-from tiny_lantern.model.edits_drive import change_board_part
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.quantities import engineering
@@ -165,11 +164,7 @@ class DriveStation(QWidget):
         part = next((part for part in self._session.parts.of(BoardPart) if part.id == part_id), None)
         if board is None or part is None:
             return
-
-        def edit(build: Build) -> Build:
-            return pins_again(change_board_part(build, board.id, part), board.id)
-
-        if not self._session.apply(f"Used a {part.name}", edit):
+        if not self._session.apply(f"Used a {part.name}", partial(use_board, board_id=board.id, part=part)):
             self._show_board()
 
     def assign(self) -> None:
