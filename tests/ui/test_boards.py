@@ -74,6 +74,11 @@ def test_without_boards_the_window_begins_with_one_and_a_board_too_small_is_refu
     QTest.mouseClick(window.add, LEFT)
     choose(window.part, SMALL)
     before = shell.session.build
+    for text in ("  ", "x" * 200):
+        type_into(window.name, text)
+        assert window.name.text() == before.boards[1].name, "a name that is none changes nothing, here neither"
+    assert shell.session.build == before
+    assert "120" in told.pop().sentence()
     choose(drive_of(shell).form.driver_form.board, before.boards[1].id)
     assert shell.session.build == before
     assert len(told) == 1

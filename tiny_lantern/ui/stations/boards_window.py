@@ -32,7 +32,7 @@ class BoardsWindow(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.table = RowTable(HEADS, (0,), stretched=4)
+        self.table = RowTable(HEADS, (0,), stretched=3)
         self.table.setAccessibleName("Boards in the chain")
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.table.currentCellChanged.connect(lambda *_: self._show_chosen())
@@ -110,6 +110,7 @@ class BoardsWindow(QWidget):
         board, text = self.chosen, self.name.text().strip()
         if board is not None and text and text != board.name:
             self._apply("Renamed a board", partial(change_board, board_id=board.id, name=text), board.id)
+        self.refresh()
 
     def _set_part(self, part_id: object) -> None:
         board, part = self.chosen, self._session.parts.find(BoardPart, str(part_id))

@@ -80,7 +80,10 @@ class FiguresWindow(QWidget):
         """The worst instant and the worst pixel of the strips."""
         draw, build = self._session.draw, self._session.build
         if draw is None or draw.worst_pixel is None or not len(draw.total_a):
-            return f"{len(self.rows)} rows." if self.rows else "There is no show yet."
+            nothing = (
+                "No supply feeds the show, and nothing drives its lamps." if build.effects else "There is no show yet."
+            )
+            return f"{len(self.rows)} rows." if self.rows else nothing
         strip_id, pixel = draw.worst_pixel
         most = clock(draw.timeline.begins_s(draw.worst_tick))
         lowest = clock(draw.timeline.begins_s(int(draw.worst_v.argmin())))
