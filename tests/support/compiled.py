@@ -27,8 +27,9 @@ def by_python(program: Program, rows: Rows) -> list[tuple[int, ...]]:
 
 def by_c(programs: Sequence[Program], rows: Sequence[Rows], folder: Path) -> list[list[tuple[int, ...]]]:
     """The results of some programs, each for rows of its own, from their C99 compiled once together."""
-    main = ["#include <inttypes.h>", "#include <stdio.h>", "int main(void)", "{"]
+    main = ["#include <inttypes.h>", "#include <stdio.h>"]
     for program, own in zip(programs, rows, strict=True):
+        main += [f"static void rows_of_{program.name}(void)", "{"]
         for row in own:
             given = [f"({C_TYPES[node.type]})INT64_C({row[node.name]})" for node in program.inputs]
             results = [(C_TYPES[node.type], f"r{number}") for number, node in enumerate(program.results)]
@@ -40,6 +41,8 @@ def by_c(programs: Sequence[Program], rows: Sequence[Rows], folder: Path) -> lis
             main.append(f"        {program.name}({', '.join(given + [f'&{name}' for _, name in results])});")
             main += [f'        printf("%" PRId64 " ", (int64_t){name});' for _, name in results]
             main += ['        printf("\\n");', "    }"]
+        main.append("}")
+    main += ["int main(void)", "{", *(f"    rows_of_{program.name}();" for program in programs)]
     source = folder / "programs.c"
     parts = [c_prelude(programs), *map(c_function, programs), *main, "    return 0;", "}", ""]
     source.write_text("\n".join(parts))

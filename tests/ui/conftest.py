@@ -25,13 +25,22 @@ def qapp_cls() -> type[QApplication]:
     return QApplication
 
 
+@pytest.fixture(scope="session")
+def what_was_there_before() -> Iterator[None]:
+    """What the tests themselves are made of is not looked through each time a window is let go of."""
+    gc.collect()
+    gc.freeze()
+    yield
+    gc.unfreeze()
+
+
 def _let_go(shell: Shell) -> None:
     shell.close()
     shell.deleteLater()
 
 
 @pytest.fixture
-def opened(qapp: QApplication, qtbot: QtBot, tmp_path: Path) -> Iterator[Opened]:
+def opened(qapp: QApplication, qtbot: QtBot, tmp_path: Path, what_was_there_before: None) -> Iterator[Opened]:
     """Opens windows; each is closed at the end and nothing of it may be left."""
     QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, str(tmp_path / "settings"))
     QCoreApplication.setOrganizationName("tiny-lantern-tests")
@@ -55,6 +64,8 @@ def opened(qapp: QApplication, qtbot: QtBot, tmp_path: Path) -> Iterator[Opened]
     qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     qapp.processEvents()
     for _ in range(3):
+        if not qapp.topLevelWidgets():
+            break
         gc.collect()
         qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         qapp.processEvents()

@@ -18,6 +18,7 @@ from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.declared.registry import stations
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.history import History
 
@@ -72,22 +73,23 @@ def test_the_line_zooms_scrolls_and_steps(opened: Opened) -> None:
 
 
 @pytest.mark.parametrize("size", [(1280, 800), (1024, 700)])
-@pytest.mark.parametrize("station", ["Pieces", "Power", "Weave", "Sheets"])
 @pytest.mark.parametrize("palette", [theme.PAPER, theme.NIGHT], ids=["paper", "night"])
 def test_every_station_fits_the_window(
-    opened: Opened, qapp: QApplication, size: tuple[int, int], station: str, palette: theme.Palette
+    opened: Opened, qapp: QApplication, size: tuple[int, int], palette: theme.Palette
 ) -> None:
-    shell = opened(demo_build("footbridge"), size, station)
+    shell = opened(demo_build("footbridge"), size)
     shell.set_theme(palette)
-    for _ in range(4):
-        qapp.processEvents()
-    assert shell.size().toTuple() == size
-    image = shell.grab().toImage()
-    assert len({image.pixel(x, y) for x in range(0, size[0], 7) for y in range(0, size[1], 7)}) > 20
-    for child in shell.findChildren(QPushButton):
-        if child.isVisible() and child.visibleRegion().boundingRect() == child.rect() and child.text():
-            words = child.fontMetrics().horizontalAdvance(child.text())
-            assert child.width() >= words, f"“{child.text()}” is cut"
+    for station in stations():
+        shell.show_station(station.title)
+        for _ in range(4):
+            qapp.processEvents()
+        assert shell.size().toTuple() == size
+        image = shell.grab().toImage()
+        assert len({image.pixel(x, y) for x in range(0, size[0], 7) for y in range(0, size[1], 7)}) > 20
+        for child in shell.findChildren(QPushButton):
+            if child.isVisible() and child.visibleRegion().boundingRect() == child.rect() and child.text():
+                words = child.fontMetrics().horizontalAdvance(child.text())
+                assert child.width() >= words, f"“{child.text()}” is cut"
 
 
 @pytest.mark.parametrize("pixels", [1, 10_000])

@@ -51,10 +51,11 @@ class FlashMeter:
         self._weights, self._tick_hz = weights, tick_hz
         self._window = window_of(tick_hz)
         self._tick = 0
-        slots = len(weights)
-        self._screen, self._lamp, self._red = Changes(general_change), Changes(general_change), Changes(red_change)
-        self._recent = {name: np.zeros((self._window, slots), np.int16) for name in ("screen", "lamp", "red")}
+        self._general, self._red = Changes(general_change), Changes(red_change)
+        self._recent = {False: np.zeros((self._window, 2 * len(weights)), np.int16),
+                        True: np.zeros((self._window, len(weights)), np.int16)}  # fmt: skip
         self._worst: dict[bool, FlashRun] = {}
+        self._before: Floats | None = None
 
     def feed(self, rgb: Floats) -> None:
         """Take the next frames, linear RGB (n_frames, n_slots, 3), 0 to 1.
@@ -62,31 +63,43 @@ class FlashMeter:
         Args:
             rgb: linear red, green and blue, 0 to 1, (n_frames, n_slots, 3). [-]
         """
-        screen, lamp = rgb @ LUMINANCE, lamp_luminance(rgb, self._weights)
+        luminance = np.hstack([rgb @ LUMINANCE, lamp_luminance(rgb, self._weights)])
         total = rgb.sum(axis=2)
         share = np.where(total > 0, rgb[..., 0] / np.maximum(total, HAIR), 0.0)
-        uv = uv_of(xyz_from_linear(rgb))
-        for at in range(len(rgb)):
-            self._count(False, "screen", self._screen.step(screen[at], screen[at, :, None]))
-            self._count(False, "lamp", self._lamp.step(lamp[at], lamp[at, :, None]))
-            self._count(True, "red", self._red.step(share[at], np.column_stack([share[at], uv[at]])))
+        red = np.dstack([share, uv_of(xyz_from_linear(rgb))])
+        for at, differs in enumerate(self._differing(rgb)):
+            if differs:
+                self._count(False, self._general.step(luminance[at], luminance[at, :, None]))
+                self._count(True, self._red.step(share[at], red[at]))
+            else:
+                self._rest()
             self._tick += 1
+
+    def _differing(self, rgb: Floats) -> Bools:
+        """Which frames are not the one before them again; such a one changes nothing. (n_frames,)"""
+        before = rgb[:1] - 1 if self._before is None else self._before
+        self._before = rgb[-1:].copy() if len(rgb) else before
+        return np.asarray((np.concatenate([before, rgb[:-1]]) != rgb).any(axis=(1, 2)))
+
+    def _rest(self) -> None:
+        for ring in self._recent.values():
+            ring[self._tick % self._window] = 0
 
     def worst(self) -> list[FlashRun]:
         """The worst second of each sort that has more than three flashes."""
         return [run for run in self._worst.values() if run.flashes > MOST_FLASHES]
 
-    def _count(self, red: bool, name: str, changed: Bools) -> None:
-        ring = self._recent[name]
+    def _count(self, red: bool, changed: Bools) -> None:
+        ring = self._recent[red]
         ring[self._tick % self._window] = changed
         if not changed.any():
             return
         flashes = ring.sum(axis=0) // 2
-        slot = int(flashes.argmax())
+        at = int(flashes.argmax())
         best = self._worst.get(red)
-        if best is None or flashes[slot] > best.flashes:
+        if best is None or flashes[at] > best.flashes:
             start = max(0.0, (self._tick + 1 - self._window) / self._tick_hz)
-            self._worst[red] = FlashRun(start, slot, int(flashes[slot]), red)
+            self._worst[red] = FlashRun(start, at % len(self._weights), int(flashes[at]), red)
 
 
 def window_of(tick_hz: float) -> int:
@@ -117,7 +130,7 @@ def red_change(before: Floats, after: Floats) -> Bools:
         after: red shares with u′ and v′, (n_slots, 3). [-]
     """
     saturated = np.maximum(before[:, 0], after[:, 0]) >= RED_SHARE - HAIR
-    return np.asarray(saturated & (np.linalg.norm(before[:, 1:] - after[:, 1:], axis=1) > RED_UV_STEP))
+    return np.asarray(saturated & (np.hypot(*(before[:, 1:] - after[:, 1:]).T) > RED_UV_STEP))
 
 
 class Changes:
