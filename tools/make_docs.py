@@ -1,4 +1,4 @@
-"""Writes what the docs take from the code: the JSON Schema, and the guide's tables of rules and commands.
+"""Writes what the docs take from the code: the JSON Schema, and the guide's tables and its page of printed code.
 
 Run from the repository: ``.venv/bin/python tools/make_docs.py``.
 """
@@ -8,11 +8,15 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
+from tiny_lantern.code.files import code_files
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.findings.registry import rules
+from tiny_lantern.model.build import Build
 from tiny_lantern.model.schema import schema_text
 from tiny_lantern.ui.declared.registry import commands
+from tiny_lantern.ui.files import demo_build
 
+MARK = "<!-- the code of the footbridge's chase -->"
 DOCS = Path(__file__).parents[1] / "docs"
 
 
@@ -20,6 +24,15 @@ def table(guide: str, head: str, rows: list[str]) -> str:
     """The guide with the rows under a table's head replaced."""
     pattern = re.compile(re.escape(head) + r"\n(\|[-|]+\|\n)(?:\|.*\n)*")
     return pattern.sub(lambda match: f"{head}\n{match[1]}" + "".join(f"{row}\n" for row in rows), guide)
+
+
+def piece_of_code(guide: str, build: Build, functions: tuple[str, ...]) -> str:
+    """The guide with the block of code under its mark replaced by some functions as they come out for a build."""
+    (source,) = (text for name, text in code_files(build).items() if name.endswith(".c"))
+    found = [re.search(rf"/\*(?:(?!/\*)[\s\S])*?\n[^\n]* {name}\([\s\S]*?\n}}\n", source) for name in functions]
+    lines = "\n".join(match[0] for match in found if match).splitlines()
+    block = "\n".join(f"    {line}".rstrip() for line in lines)
+    return re.sub(rf"({re.escape(MARK)}\n\n)(?:(?:    .*)?\n)*", lambda match: f"{match[1]}{block}\n\n", guide)
 
 
 def main() -> None:
@@ -35,6 +48,7 @@ def main() -> None:
         for kind in effect_kinds().values()
     ]
     guide = table(guide, "| effect | what it does | parameters |", effects)
+    guide = piece_of_code(guide, demo_build("footbridge"), ("effect_chase", "chase_on_west_rail"))
     (DOCS / "guide.md").write_text(guide, encoding="utf-8")
     print(f"{len(looked_for)} rules, {len(given)} commands")
 

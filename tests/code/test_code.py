@@ -317,6 +317,29 @@ def test_names_stamp_and_pins_stand_in_the_code() -> None:
     assert "malloc" not in "".join(files.values())
 
 
+def test_tables_can_be_told_to_stay_with_the_program(tmp_path: Path) -> None:
+    build = demo_build("pier")
+    build = change_supply(build, build.supplies[0].id, show_cap_a=0.5)
+    for name, text in code_files(build).items():
+        (tmp_path / name).write_text(text)
+        if name != HEADER:  # whatever reads a table as if it lay in memory is refused
+            told = ["-DLANTERN_FLASH=volatile", "-c", "-o", str(tmp_path / "board.o")]
+            subprocess.run([*CC, *told, str(tmp_path / name)], check=True)
+            assert len(re.findall(r"^static const (?!LANTERN_FLASH)\w+ \w+\[", text, re.MULTILINE)) == 0
+
+
+def test_an_effect_tells_what_was_chosen_and_only_what_differs_is_given_to_it() -> None:
+    build = one_strip(60)
+    for number, length in enumerate((8, 5)):
+        look = look_of("chase", colour="#ffb648", length_px=length, spacing_px=30)
+        build = add_effect(build, look, 0, 59, 4 * number, 4)
+    source = code_files(build)["lantern_board.c"]
+    assert "static void effect_chase(int32_t slot, int32_t tick, int32_t length, int32_t *red" in source
+    assert "/* chase, lights 0 to 59, 0:04.0 for 4 s\n * colour #ffb648, length 5, tail" in source
+    assert "    effect_chase(slot, tick, 5, &light->red, &light->green, &light->blue);" in source
+    assert "int64" not in source
+
+
 def test_names_become_identifiers_that_differ() -> None:
     names = Names()
     assert [names.of(name, "light") for name in ("Quai è 3", "quai e 3", "3rd", "…", "")] == [

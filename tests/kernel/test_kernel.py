@@ -11,6 +11,8 @@ from tests.support.compiled import by_c, by_python
 from tests.support.effort import SOAK
 from tiny_lantern.kernel import nodes
 from tiny_lantern.kernel.arrays import evaluate
+from tiny_lantern.kernel.c99 import c_function, c_prelude
+from tiny_lantern.kernel.narrowed import narrowed
 from tiny_lantern.kernel.nodes import ONE, KernelError, Node, Type, constant, hashed, muldiv, mulmod, select, turn
 from tiny_lantern.kernel.program import Program, decided
 from tiny_lantern.kernel.tables import cosine, luminance_of, sine, table_values
@@ -122,14 +124,88 @@ def test_a_place_outside_a_list_is_its_nearer_end_and_a_list_is_checked() -> Non
         nodes.item(nodes.given("i", 0, 3), constant(1))
 
 
+def narrower(draw: st.DrawFn, program: Program) -> tuple[Program, list[dict[str, int]]]:
+    """A program for narrower inputs than it was built for, some of them one number, and rows of such inputs."""
+    ends = {}
+    for node in program.inputs:
+        low = draw(st.integers(node.low, node.high) | st.sampled_from([min(max(node.low, 0), node.high), node.low]))
+        near = st.integers(low, min(node.high, low + draw(st.sampled_from([0, 1, 9, ONE]))))
+        ends[node.name] = (low, draw(near | st.integers(low, node.high)))
+    known = frozenset((name, low, high) for name, (low, high) in ends.items())
+    rows = [{name: draw(st.integers(*own)) for name, own in ends.items()} for _ in range(8)]
+    rows += [{name: own[end] for name, own in ends.items()} for end in (0, 1)]
+    lists = {n.name: draw(st.lists(st.integers(n.low, n.high), min_size=1, max_size=9)) for n in program.lists}
+    return narrowed(program, known), [row | lists for row in rows]
+
+
+@settings(max_examples=100 * SOAK, deadline=None, suppress_health_check=list(HealthCheck))
+@given(data=st.data())
+def test_a_program_for_narrower_inputs_results_in_the_same(data: st.DataObject) -> None:
+    program = data.draw(programs())
+    made, rows = narrower(data.draw, program)
+    found = by_arrays(program, rows)
+    assert by_arrays(made, rows) == found
+    assert by_python(made, rows) == found
+    for row in found:
+        for value, node in zip(row, made.results, strict=True):
+            assert node.low <= value <= node.high
+
+
+def test_what_is_known_of_inputs_is_worked_out_once_and_what_is_alike_stands_once() -> None:
+    number, by, far = nodes.given("number", -9, 99), nodes.given("by", 1, 500), nodes.given("far", 0, HIGH)
+    share = nodes.given("share", 0, ONE, Type.Q16)
+    cases: list[tuple[Node, dict[str, tuple[int, int]], str, int]] = [
+        (muldiv(number, 65536, 8192), {}, "number * 8", 0),
+        (muldiv(far, by, 500), {"far": (0, 900), "by": (250, 250)}, "far >> 1", 0),
+        (number.mod(by), {"number": (0, 6), "by": (7, 9)}, "number", 0),
+        (number + 3 - 5 + 2, {}, "number", 0),
+        (3 + number - 9, {}, "number - 6", 0),
+        ((far >> 3) >> 4, {}, "far >> 7", 0),
+        (share * share.least(ONE), {"share": (ONE, ONE)}, "65536", 0),
+        (select(number < 50, number, by), {"number": (1, 9)}, "number", 0),
+        (number.clamp(0, 50), {"number": (3, 9)}, "number", 0),
+        (turn(far, by, 80).seen_as(Type.I32), {"far": (0, 99), "by": (1, 1)}, "far % 80 * 65536 / 80", 0),
+        (turn(far, by, 80).seen_as(Type.I32), {"far": (0, 99), "by": (160, 160)}, "0", 0),
+        ((number + by) * (number + by), {}, "step1 * step1", 1),
+    ]
+    for node, ends, words, lines in cases:
+        known = frozenset((name, *both) for name, both in ends.items())
+        text = c_function(narrowed(Program("f", (node,)), known)).splitlines()
+        assert text[-2] == f"    *result0 = {words};"
+        assert len(text) == 4 + lines
+    with pytest.raises(KernelError, match="may reach 1 to 2147483648"):
+        narrowed(Program("f", (nodes.given("a", 0, 9) + 1,)), frozenset({("a", 0, HIGH)}))
+
+
+def test_what_fits_32_bits_is_not_put_as_more_and_names_are_told_apart() -> None:
+    level, front = nodes.given("level", 0, ONE, Type.Q16), nodes.given("front", -99, 99)
+    named = (level * sine(level)).called("level"), (front >> 2).called("behind") + front.mod(7)
+    program = Program("f", named)
+    text = c_function(program)
+    assert text.splitlines()[2:] == [
+        "    const int32_t level2 = kernel_share(kernel_sine(level & 65535), level);",
+        "    const int32_t behind = kernel_down(front, 2);",
+        "    *result0 = level2;",
+        "    *result1 = behind + kernel_rest(front, 7);",
+        "}",
+    ]
+    assert "int64" not in c_prelude([program], [text])
+    wide = c_function(
+        Program("f", (nodes.given("wide", -9 * ONE, ONE, Type.Q16) * nodes.given("q", -2 * ONE, ONE, Type.Q16),))
+    )
+    assert "int64" in c_prelude([], [wide])
+
+
 @settings(  # a failure is told as it was found: to make it smaller would compile for minutes
     max_examples=3 * SOAK, deadline=None, suppress_health_check=list(HealthCheck), phases=[Phase.generate]
 )
 @given(data=st.data())
 def test_printed_c_agrees_with_numpy(data: st.DataObject, tmp_path_factory: pytest.TempPathFactory) -> None:
-    found = [data.draw(programs()) for _ in range(25)]
-    found = [Program(f"f{number}", program.results) for number, program in enumerate(found)]
-    rows = [rows_of(program, data.draw) for program in found]
+    drawn = [data.draw(programs()) for _ in range(25)]
+    both = [(program, rows_of(program, data.draw)) for program in drawn]
+    both += [narrower(data.draw, program) for program in drawn]
+    found = [Program(f"f{number}", program.results) for number, (program, _) in enumerate(both)]
+    rows = [own for _, own in both]
     told = by_c(found, rows, tmp_path_factory.mktemp("c"))
     assert told == [by_arrays(program, own) for program, own in zip(found, rows, strict=True)]
 

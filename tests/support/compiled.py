@@ -44,7 +44,8 @@ def by_c(programs: Sequence[Program], rows: Sequence[Rows], folder: Path) -> lis
         main.append("}")
     main += ["int main(void)", "{", *(f"    rows_of_{program.name}();" for program in programs)]
     source = folder / "programs.c"
-    parts = [c_prelude(programs), *map(c_function, programs), *main, "    return 0;", "}", ""]
+    functions = [c_function(program) for program in programs]
+    parts = [c_prelude(programs, functions), *functions, *main, "    return 0;", "}", ""]
     source.write_text("\n".join(parts))
     subprocess.run([*CC, str(source), "-o", str(folder / "programs")], check=True)
     told = subprocess.run([str(folder / "programs")], check=True, capture_output=True, text=True).stdout.splitlines()

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from string import Template
+from textwrap import wrap
 
 from tiny_lantern.code.c_texts import (
     BESIDE,
@@ -18,13 +19,18 @@ from tiny_lantern.code.c_texts import (
     TYPES,
 )
 from tiny_lantern.code.names import comment
+from tiny_lantern.code.programs import programs_of
 from tiny_lantern.code.score import LETTERS, Laid, Run, Score, Slice, cap_rows
+from tiny_lantern.effects.kind import RGB, Number, Parameter
+from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.kernel.c99 import c_constant, c_function, c_list, c_prelude
 from tiny_lantern.kernel.nodes import listed
+from tiny_lantern.kernel.program import Program
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.show.levels import HALF_LEVEL
 
 HEADER = "lantern.h"
+LONGEST_TEXT, LONGEST_LINE = 40, 100
 LAYERS = {"replace": "lay_over", "add": "lay_add", "lighten": "lay_lighten", "dim": "lay_dim"}
 ON_FROM = {"dims": 0, "switches": HALF_LEVEL, "holds": 1}
 
@@ -103,14 +109,19 @@ def c_source(score: Score, part: Slice) -> str:
         KeyError: an effect is laid in a way that is not known.
     """
     laid = effects_on(score, part)
-    kinds = tuple({each.kind.kind: each.kind for each in laid}.values())
     layers = sorted({LAYERS[each.effect.layer] for each in laid})
-    programs = [kind.program for kind in kinds]
+    programs = programs_of(laid)
+    functions = [
+        f"{_remark([comment(effect_kinds()[kind].help)])}\n{c_function(program, RGB)}"
+        for kind, program in programs.items()
+    ]
+    laying = [LAYING[name] for name in layers]
     caps = cap_rows(score, part)
     return "\n".join([
-        *_head(score, part), f'#include "{HEADER}"', "", *_own_place(score, part), c_prelude(programs), TYPES,
-        *map(c_function, programs), *(LAYING[name] for name in layers), *(_effect(each) for each in laid),
-        *_tables(laid, part), *_scenes(score, laid), BYTE, SCENES_PLAYED if score.windows else LAYERS_PLAYED, PLAYING,
+        *_head(score, part), f'#include "{HEADER}"', "", *_own_place(score, part),
+        c_prelude(tuple(programs.values()), (*functions, *laying)), TYPES, *functions, *laying,
+        *(_effect(each, programs[each.kind.kind]) for each in laid), *_tables(laid, part), *_scenes(score, laid),
+        BYTE, SCENES_PLAYED if score.windows else LAYERS_PLAYED, PLAYING,
         *_capping(part, caps), *_levelling(part),
         FRAME.format(
             shown=_shown(score), lit=_lit(score), capped=_capped(part) if caps else "",
@@ -149,18 +160,17 @@ def _own_place(score: Score, part: Slice) -> Iterator[str]:
         yield f"const uint32_t lantern_board = BOARD_{part.name.upper()};\n"
 
 
-def _effect(laid: Laid) -> str:
-    """One effect as a function: its numbers put into its kind's program."""
-    effect = laid.effect
+def _effect(laid: Laid, program: Program) -> str:
+    """One effect as a function: its own numbers put into its kind's program."""
     given = [
         node.name if node.name in ("slot", "tick") else c_constant(laid.number(node.name), node.type)
-        for node in laid.kind.program.inputs
+        for node in program.inputs
     ]
     lists = []
-    for node in laid.kind.program.lists:
+    for node in program.lists:
         name = f"{laid.name}_{node.name}"
         lists.append(c_list(name, node, laid.list(node.name)))
-        given += [name, f"INT32_C({len(laid.list(node.name))})"]
+        given += [name, str(len(laid.list(node.name)))]
     unused = [f"    (void){name};" for name in ("slot", "tick") if name not in given]
     turned = [f"    {line};" for line in turned_lines(laid)]
     if laid.slots is not None:
@@ -170,16 +180,41 @@ def _effect(laid: Laid) -> str:
         turned = [*found, *turned]
     call = ", ".join([*given, "&light->red", "&light->green", "&light->blue"])
     return "\n".join([
-        *lists, f"/* {effect.look.word}, lights {laid.first} to {laid.stop - 1}, {clock(effect.start_s)} for "
-        f"{effect.length_s:g} s */",
+        *lists, _remark(effect_comment(laid)),
         f"static uint8_t {laid.name}(int32_t slot, int32_t tick, light_t *light)", "{", *turned, *unused,
-        f"    {laid.kind.program.name}({call});", "    return 1;", "}", "",
+        f"    {program.name}({call});", "    return 1;", "}", "",
     ])  # fmt: skip
 
 
-def _where(laid: Laid) -> str:
-    ends = f"lights {laid.first} to {laid.stop - 1}"
-    return ends if laid.slots is None else f"{len(laid.slots)} of {ends}, in the order of a group"
+def effect_comment(laid: Laid) -> list[str]:
+    """What an effect is and where it lies, then what was chosen for it, in lines.
+
+    Args:
+        laid: the effect.
+    """
+    effect, look = laid.effect, laid.effect.look
+    where = f"lights {laid.first} to {laid.stop - 1}"
+    if laid.slots is not None:
+        where = f"{len(laid.slots)} of {where}, in the order of a group"
+    when = f"{clock(effect.start_s)} for {effect.length_s:g} s"
+    chosen = ", ".join(f"{each.label} {_chosen(each, look.values[each.name])}" for each in laid.kind.parameters)
+    return [comment(f"{look.word}, {where}, {when}"), comment(chosen)]
+
+
+def _remark(lines: Sequence[str]) -> str:
+    """Lines as a remark in C, the long ones broken."""
+    broken = [part for line in lines for part in wrap(line, LONGEST_LINE)]
+    return "/* " + "\n * ".join(broken) + " */"
+
+
+def _chosen(parameter: Parameter, value: object) -> str:
+    """A value that was chosen, as a person reads it."""
+    if isinstance(parameter, Number) and isinstance(value, int | float):
+        if parameter.words:
+            return parameter.words[round(value - parameter.low)]
+        return f"{value:.0%}" if parameter.unit == "ratio" else f"{value:g} {parameter.unit}".rstrip()
+    text = " ".join(str(value).split())
+    return text if len(text) <= LONGEST_TEXT else f"{text[:LONGEST_TEXT]} ..."
 
 
 def turned_lines(laid: Laid) -> list[str]:
@@ -200,7 +235,7 @@ def turned_lines(laid: Laid) -> list[str]:
 
 def _tables(laid: tuple[Laid, ...], part: Slice) -> Iterator[str]:
     yield f"#define EFFECTS {max(1, len(laid))}ul"
-    yield "static const laid_t effects[EFFECTS] = {"
+    yield "static const LANTERN_FLASH laid_t effects[EFFECTS] = {"
     for each in laid:
         yield (
             f"    {{{each.begin}ul, {each.end}ul, {each.first}ul, {each.stop}ul, {each.name}, "
@@ -213,7 +248,7 @@ def _tables(laid: tuple[Laid, ...], part: Slice) -> Iterator[str]:
     if part.beside:
         yield "/* Lights of other boards, which a cap counts too, come after the board's own. */"
         yield f"#define ALL_RUNS {len(part.runs) + len(part.beside)}ul"
-    yield f"static const run_t runs[{_all_runs(part)}] = {{"
+    yield f"static const LANTERN_FLASH run_t runs[{_all_runs(part)}] = {{"
     yield from (_run(run) for run in (*part.runs, *part.beside))
     yield "};\n"
     yield f"static uint8_t frame[{part.byte_count}];\n"
@@ -228,7 +263,7 @@ def _scenes(score: Score, laid: tuple[Laid, ...]) -> Iterator[str]:
     yield "    uint32_t first, stop; /* effects from first to before stop */"
     yield "} scene_t;\n"
     yield f"#define SCENES {len(score.windows)}ul"
-    yield "static const scene_t scenes[SCENES] = {"
+    yield "static const LANTERN_FLASH scene_t scenes[SCENES] = {"
     for scene, window in enumerate(score.windows):
         first = sum(each.scene < scene for each in laid)
         stop = sum(each.scene <= scene for each in laid)
@@ -251,8 +286,8 @@ def _capping(part: Slice, caps: list[tuple[int, list[tuple[int, int, int, int]]]
     yield "/* In millionths of an ampere: what a cap leaves for light, and what one light of each run draws at full"
     yield " * red, green, blue and white. */"
     yield f"#define CAPS {len(caps)}ul"
-    yield f"static const uint32_t room_ua[CAPS] = {{{', '.join(f'{room}ul' for room, _ in caps)}}};"
-    yield f"static const uint32_t full_ua[CAPS][{_all_runs(part)}][4] = {{"
+    yield f"static const LANTERN_FLASH uint32_t room_ua[CAPS] = {{{', '.join(f'{room}ul' for room, _ in caps)}}};"
+    yield f"static const LANTERN_FLASH uint32_t full_ua[CAPS][{_all_runs(part)}][4] = {{"
     for _, rows in caps:
         yield "    {" + ", ".join("{" + ", ".join(f"{ua}ul" for ua in row) + "}" for row in rows) + "},"
     yield "};\n"
@@ -275,7 +310,7 @@ def _levelling(part: Slice) -> Iterator[str]:
     yield "    uint32_t trim; /* what full means, 65536 for all of it */"
     yield "} channel_t;\n"
     yield f"#define CHANNELS {len(part.levels)}ul"
-    yield "static const channel_t channels[CHANNELS] = {"
+    yield "static const LANTERN_FLASH channel_t channels[CHANNELS] = {"
     for driven in part.levels:
         numbers = (driven.at, *driven.level.weights, ON_FROM[driven.level.sort], driven.level.trim)
         yield f"    {{{', '.join(f'{number}ul' for number in numbers)}}}, /* {comment(driven.title)} */"

@@ -33,7 +33,7 @@ static void lay_over(light_t *below, const light_t *above)
 static int32_t added(int32_t below, int32_t above)
 {
     const int32_t sum = below + above;
-    return (sum > INT32_C(65536)) ? INT32_C(65536) : sum;
+    return (sum > 65536) ? 65536 : sum;
 }
 
 static void lay_add(light_t *below, const light_t *above)
@@ -57,23 +57,18 @@ static void lay_lighten(light_t *below, const light_t *above)
 }
 """,
     "lay_dim": """\
-static int32_t dimmed(int32_t below, int32_t above)
-{
-    return (int32_t)(((int64_t)below * above + INT64_C(32768)) / INT64_C(65536));
-}
-
 static void lay_dim(light_t *below, const light_t *above)
 {
-    below->red = dimmed(below->red, above->red);
-    below->green = dimmed(below->green, above->green);
-    below->blue = dimmed(below->blue, above->blue);
+    below->red = kernel_share(below->red, above->red);
+    below->green = kernel_share(below->green, above->green);
+    below->blue = kernel_share(below->blue, above->blue);
 }
 """,
 }
 BYTE = """\
 static uint8_t byte_of(int32_t share)
 {
-    return (uint8_t)((share * INT32_C(255) + INT32_C(32768)) / INT32_C(65536));
+    return (uint8_t)(((uint32_t)share * 255u + 32768u) >> 16);
 }
 """
 LAYERS_PLAYED = """\
@@ -82,7 +77,7 @@ static void light_at(uint32_t slot, uint32_t tick, light_t *light)
     light_t above;
     uint32_t at;
     for (at = 0; at < EFFECTS; at++) {
-        const laid_t *one = &effects[at];
+        const LANTERN_FLASH laid_t *one = &effects[at];
         if (tick >= one->begin && tick < one->end && slot >= one->first && slot < one->stop) {
             if (one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above)) {
                 one->lay(light, &above);
@@ -96,20 +91,20 @@ SCENES_PLAYED = """\
 /* How far a scene has faded in at a frame: 0 before it begins, 65536 when it alone is seen. */
 static int32_t share_at(uint32_t scene, uint32_t tick)
 {
-    const scene_t *one = &scenes[scene];
+    const LANTERN_FLASH scene_t *one = &scenes[scene];
     if (tick < one->begin) {
         return 0;
     }
     if (tick - one->begin >= one->fade) {
-        return INT32_C(65536);
+        return 65536;
     }
-    return (int32_t)((uint64_t)(tick - one->begin) * UINT64_C(65536) / one->fade);
+    return (int32_t)((uint64_t)(tick - one->begin) * 65536u / one->fade);
 }
 
 static int32_t faded(int32_t below, int32_t above, int32_t share)
 {
-    const int64_t both = (int64_t)below * (INT32_C(65536) - share) + (int64_t)above * share;
-    return (int32_t)((both + INT64_C(32768)) / INT64_C(65536));
+    const uint64_t rest = (uint64_t)below * (uint32_t)(65536 - share);
+    return (int32_t)((rest + (uint64_t)above * (uint32_t)share + 32768u) >> 16);
 }
 
 static void light_at(uint32_t slot, uint32_t tick, light_t *light)
@@ -117,7 +112,7 @@ static void light_at(uint32_t slot, uint32_t tick, light_t *light)
     light_t above;
     uint32_t scene, at, first = 0;
     for (scene = 1; scene < SCENES; scene++) {
-        if (share_at(scene, tick) == INT32_C(65536)) {
+        if (share_at(scene, tick) == 65536) {
             first = scene; /* those before it are not seen any more */
         }
     }
@@ -128,12 +123,16 @@ static void light_at(uint32_t slot, uint32_t tick, light_t *light)
             continue;
         }
         for (at = scenes[scene].first; at < scenes[scene].stop; at++) {
-            const laid_t *one = &effects[at];
+            const LANTERN_FLASH laid_t *one = &effects[at];
             if (tick >= one->begin && tick < one->end && slot >= one->first && slot < one->stop) {
                 if (one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above)) {
                     one->lay(&own, &above);
                 }
             }
+        }
+        if (share == 65536) {
+            *light = own;
+            continue;
         }
         light->red = faded(light->red, own.red, share);
         light->green = faded(light->green, own.green, share);
@@ -144,7 +143,7 @@ static void light_at(uint32_t slot, uint32_t tick, light_t *light)
 """
 PLAYING = """\
 /* The bytes of one light in the order of its wire; a white die takes what the three colours have in common. */
-static uint8_t *put(uint8_t *bytes, const run_t *run, const light_t *light)
+static uint8_t *put(uint8_t *bytes, const LANTERN_FLASH run_t *run, const light_t *light)
 {
     uint8_t own[4] = {0, 0, 0, 0};
     uint8_t channel;
@@ -186,7 +185,7 @@ void lantern_frame(uint32_t tick)
 LEVELLING = """\
 /* The level of one channel: its colour's part of the light, what three colours have in common where it has no weights,
  * on from half up where it only switches, on at any light where it holds a lamp. */
-static uint16_t level_of(const channel_t *channel)
+static uint16_t level_of(const LANTERN_FLASH channel_t *channel)
 {
     const uint8_t *light = &frame[channel->at];
     const uint8_t *least = light;
@@ -241,7 +240,7 @@ static void keep_within_caps($given)
     for (run = 0; run < RUNS; run++) {
         uint64_t least = UINT64_C(65536);
         for (cap = 0; cap < CAPS; cap++) {
-            const uint32_t *full = full_ua[cap][run];
+            const LANTERN_FLASH uint32_t *full = full_ua[cap][run];
             if ((full[0] | full[1] | full[2] | full[3]) != 0 && share[cap] < least) {
                 least = share[cap];
             }

@@ -7,8 +7,9 @@ from pathlib import Path
 from typing import Literal
 
 from tiny_lantern.code.c_show import HEADER, c_header, c_source, effects_on
+from tiny_lantern.code.programs import programs_of
 from tiny_lantern.code.python_show import python_module
-from tiny_lantern.code.score import Score, Slice, score_of
+from tiny_lantern.code.score import Score, Slice, cap_rows, score_of
 from tiny_lantern.kernel.c99 import list_type
 from tiny_lantern.kernel.tables import ENTRIES
 from tiny_lantern.model.build import Build
@@ -16,9 +17,11 @@ from tiny_lantern.model.disk import write_atomically
 from tiny_lantern.model.errors import LanternError
 
 Language = Literal["c", "python"]
-STEP_BYTES, CALL_BYTES, EFFECT_BYTES, RUN_BYTES, BASE_BYTES, WORD = 14, 7, 44, 14, 900, 4
-STACK_BYTES = 220
-LIST_BYTES = {"uint8_t": 1, "int16_t": 2, "int32_t": 4}
+# as a compiler for 8 bits makes them: of a step, a number given, an effect, a row of lights, all that is always there
+STEP_BYTES, CALL_BYTES, EFFECT_BYTES, RUN_BYTES, BASE_BYTES, WORD = 15, 14, 64, 13, 900, 4
+LEVELS_BYTES, LEVEL_BYTES, SCENES_BYTES, SCENE_BYTES, CAPS_BYTES, CAP_BYTES = 450, 24, 500, 16, 900, 16
+STACK_BYTES, LEVEL_RAM_BYTES = 220, 2
+LIST_BYTES = {"uint8_t": 1, "int16_t": 2, "uint16_t": 2, "int32_t": 4}
 
 
 @dataclass(frozen=True)
@@ -56,14 +59,22 @@ def size_of(score: Score, part: Slice) -> Size:
         part: the board's part of it.
     """
     laid = effects_on(score, part)
-    programs = list({each.kind.kind: each.kind.program for each in laid}.values())
-    tables = {name for program in programs for name in program.tables}
+    programs = programs_of(laid)
+    tables = {name for program in programs.values() for name in program.tables}
     flash = BASE_BYTES + len(tables) * ENTRIES * WORD + (len(part.runs) + len(part.beside)) * RUN_BYTES
-    flash += sum(len(program.steps) * STEP_BYTES for program in programs)
-    flash += sum(EFFECT_BYTES + CALL_BYTES * len(each.kind.program.inputs) for each in laid)
-    flash += sum(LIST_BYTES[list_type(n)] * len(each.list(n.name)) for each in laid for n in each.kind.program.lists)
-    flash += sum(LIST_BYTES["int32_t"] * (each.stop - each.first) for each in laid if each.slots is not None)
-    return Size(part.byte_count + STACK_BYTES, flash)
+    flash += sum(len(program.steps) * STEP_BYTES for program in programs.values())
+    for each in laid:
+        program = programs[each.kind.kind]
+        flash += EFFECT_BYTES + CALL_BYTES * len(program.inputs)
+        flash += sum(LIST_BYTES[list_type(node)] * len(each.list(node.name)) for node in program.lists)
+    flash += sum(LIST_BYTES["int16_t"] * (each.stop - each.first) for each in laid if each.slots is not None)
+    for items, once, each_bytes in (
+        (len(part.levels), LEVELS_BYTES, LEVEL_BYTES),
+        (len(score.windows), SCENES_BYTES, SCENE_BYTES),
+        (len(cap_rows(score, part)), CAPS_BYTES, CAP_BYTES * (len(part.runs) + len(part.beside))),
+    ):
+        flash += once + each_bytes * items if items else 0
+    return Size(part.byte_count + LEVEL_RAM_BYTES * len(part.levels) + STACK_BYTES, flash)
 
 
 def code_files(build: Build, language: Language = "c") -> dict[str, str]:

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from tiny_lantern.code.c_show import ON_FROM, effects_on, turned_lines
+from tiny_lantern.code.c_show import ON_FROM, effect_comment, effects_on, turned_lines
 from tiny_lantern.code.names import comment
+from tiny_lantern.code.programs import programs_of
 from tiny_lantern.code.score import LETTERS, Laid, Score, Slice, cap_rows
 from tiny_lantern.kernel.nodes import Node
 from tiny_lantern.kernel.plain_python import python_function, python_prelude
+from tiny_lantern.kernel.program import Program
 
 PLAYING = '''
 def added(below, above):
@@ -118,8 +120,8 @@ def python_module(score: Score, part: Slice) -> str:
         part: the board's part of it.
     """
     laid = effects_on(score, part)
-    kinds = tuple({each.kind.kind: each.kind for each in laid}.values())
-    programs = [kind.program for kind in kinds]
+    by_kind = programs_of(laid)
+    programs = tuple(by_kind.values())
     runs, beside = (
         [(run.first, run.count, tuple(LETTERS.index(letter) for letter in run.order)) for run in runs]
         for runs in (part.runs, part.beside)
@@ -134,7 +136,7 @@ def python_module(score: Score, part: Slice) -> str:
         f"TICKS = {score.ticks}", f"TICK_US = {score.tick_us}", *_chain(score, part),
         *(f"LIGHT_{light.name.upper()} = {light.number}" for light in score.lights), "", "",
         python_prelude(programs), *(f"\n{python_function(program)}" for program in programs),
-        *(_effect(each) for each in laid), _shown(score), LEVELLING, CAPPING, PLAYING, "",
+        *(_effect(each, by_kind[each.kind.kind]) for each in laid), _shown(score), LEVELLING, CAPPING, PLAYING, "",
         f"RUNS = {runs}", f"BESIDE = {beside}",
         f"CAPS = {cap_rows(score, part)}",
         f"SCENES = {[(window.begin, window.fade) for window in score.windows] or [(0, 0)]}",
@@ -155,8 +157,7 @@ def _channels(part: Slice) -> Iterator[str]:
         yield f"    {numbers},  # {comment(driven.title)}"
 
 
-def _effect(laid: Laid) -> str:
-    program = laid.kind.program
+def _effect(laid: Laid, program: Program) -> str:
     given = [node.name if node.name in ("slot", "tick") else str(laid.number(node.name)) for node in program.inputs] + [
         f"{laid.name}_{node.name}" for node in program.lists
     ]
@@ -166,7 +167,8 @@ def _effect(laid: Laid) -> str:
         lists += f"\n{laid.name}_places = {laid.places}\n"
         turned = f"    slot = {laid.name}_places[slot]\n    if slot < 0:\n        return None\n{turned}"
     called = f"{program.name}({', '.join(given)})"
-    return f"{lists}\ndef {laid.name}(slot, tick):\n{turned}    return {called}\n"
+    told = "".join(f"# {line}\n" for line in effect_comment(laid))
+    return f"{lists}\n{told}def {laid.name}(slot, tick):\n{turned}    return {called}\n"
 
 
 def _list(items: Node, values: tuple[int, ...]) -> str:

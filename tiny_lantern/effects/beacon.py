@@ -14,7 +14,7 @@ HAIR, MOST_FLASHES = 1e-6, 20
 
 
 def _light() -> Light:
-    at = mulmod(tick(), tick_parts(), cycle_parts())
+    at = mulmod(tick(), tick_parts(), cycle_parts()).called("within")
     every = whole("every_parts", 1, MOST)
     lit = (at.mod(every) < whole("lit_parts", 0, MOST)).least(at.div(every) < whole("flashes", 1, MOST_FLASHES))
     red, green, blue = (select(lit, channel, 0) for channel in colour("colour"))

@@ -8,12 +8,12 @@ from typing import Any
 from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
 from tiny_lantern.effects.cycle import cycle, cycle_numbers, q16
 from tiny_lantern.effects.kind import ColourParameter, EffectKind, Light, Number, Span, at_level, colour, ratio
+from tiny_lantern.effects.shapes import raised
 from tiny_lantern.kernel.nodes import ONE
-from tiny_lantern.kernel.tables import cosine
 
 
 def _light() -> Light:
-    wave = curved(((ONE - cosine(cycle())) >> 1).clamp(0, ONE))
+    wave = curved(raised(cycle()))
     low = ratio("low")
     return at_level(colour("colour"), (low + (ONE - low) * wave).least(ONE))
 

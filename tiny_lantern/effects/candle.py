@@ -27,7 +27,7 @@ def _light() -> Light:
     """Depths drawn at every interval, joined by straight lines as far as they are smoothed."""
     own = select(whole("apart", 0, 1), slot(), 0)
     now, then = chance(own, step()), chance(own, step() + 1)
-    wavers = between(now, then, (cycle() * ratio("smoothing")).least(ONE))
+    wavers = between(now, then, (cycle() * ratio("smoothing")).least(ONE)).called("wavers")
     level = (ONE - curved(wavers) * ratio("draught")).most(ratio("low"))
     return at_level(colour("colour"), level)
 

@@ -12,7 +12,7 @@ SEED = Number("seed", "dealt as", 1, 0, MOST_SEED, whole=True)
 
 def step() -> Node:
     """How many whole cycles have passed, one below the most so that the next one has a number too."""
-    return muldiv(tick(), tick_parts(), cycle_parts()).clamp(0, MOST - 1)
+    return muldiv(tick(), tick_parts(), cycle_parts()).clamp(0, MOST - 1).called("cycles")
 
 
 def beat_numbers(beat_s: float, tick_hz: float) -> dict[str, int]:
@@ -28,12 +28,12 @@ def beat_numbers(beat_s: float, tick_hz: float) -> dict[str, int]:
 
 def beat() -> Node:
     """How many whole beats have passed, one below the most so that the next one has a number too."""
-    return muldiv(tick(), *_beat_parts()).clamp(0, MOST - 1)
+    return muldiv(tick(), *_beat_parts()).clamp(0, MOST - 1).called("beats")
 
 
 def in_beat() -> Node:
     """How far the effect is in its beat, Q16 from 0 to below 1."""
-    return turn(tick(), *_beat_parts())
+    return turn(tick(), *_beat_parts()).called("in_beat")
 
 
 def _beat_parts() -> tuple[Node, Node]:
@@ -44,7 +44,7 @@ def chance(*numbers: Node) -> Node:
     """A share drawn for one or two whole numbers, none below zero, and the effect's seed; Q16 from 0 to below 1."""
     seed = whole("seed", 0, MOST_SEED).seen_as(Type.U32)
     words = [number.seen_as(Type.U32) for number in numbers]
-    return (hashed(*words, seed) >> 16).seen_as(Type.Q16)
+    return (hashed(*words, seed) >> 16).seen_as(Type.Q16).called("drawn")
 
 
 def between(one: Node, other: Node, share: Node) -> Node:

@@ -32,8 +32,8 @@ def _light() -> Light:
     along = select(whole("backward", 0, 1), count() - 1 - slot(), slot()).mod(spacing)
     passed = mulmod(tick(), whole("tick_parts", 0, MOST), whole("spacing_parts", 1, MOST))
     front = passed.div(whole("light_parts", 1, FINEST)).least(WIDEST)  # below the spacing anyway; so its range is known
-    ahead = front - along
-    behind = select(ahead < 0, ahead + spacing, ahead)
+    ahead = (front.called("front") - along).called("ahead")
+    behind = select(ahead < 0, ahead + spacing, ahead).called("behind")
     return at_level(colour("colour"), curved(dash(behind)))
 
 

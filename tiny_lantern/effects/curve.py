@@ -79,4 +79,4 @@ def curved(share: Node) -> Node:
     at, rest = raw >> 10, raw.mod(PART) * whole("curve_smooth", 0, 1)
     low, high = item(points, at), item(points, at + 1)
     bent = (low + (((high - low) * rest) >> 10)).clamp(0, ONE)
-    return select(whole("curve_straight", 0, 1), share, bent)
+    return select(whole("curve_straight", 0, 1), share, bent.called("bent"))

@@ -52,4 +52,4 @@ def tick_parts() -> Node:
 
 def cycle() -> Node:
     """How far the effect is in its cycle, Q16 from 0 to below 1."""
-    return turn(tick(), tick_parts(), cycle_parts())
+    return turn(tick(), tick_parts(), cycle_parts()).called("phase")

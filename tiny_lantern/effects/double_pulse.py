@@ -15,7 +15,7 @@ from tiny_lantern.kernel.nodes import ONE, Type, given
 def _light() -> Light:
     width, gap = given("width", 1, ONE, Type.Q16), ratio("gap")
     later = (cycle() - gap).mod(ONE)
-    beat = curved(pulse(cycle(), width).most(pulse(later, width) * ratio("second")))
+    beat = curved(pulse(cycle(), width).most(pulse(later, width) * ratio("second"))).called("beat")
     low = ratio("low")
     return at_level(colour("colour"), (low + (ONE - low) * beat).least(ONE))
 

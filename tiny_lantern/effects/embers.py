@@ -16,7 +16,7 @@ from tiny_lantern.kernel.nodes import ONE
 def _light() -> Light:
     """Each light wanders between drawn heights along half a raised cosine; what is hot is nearer the second colour."""
     eased = raised(cycle() >> 1)
-    heat = curved(between(chance(slot(), step()), chance(slot(), step() + 1), eased))
+    heat = curved(between(chance(slot(), step()), chance(slot(), step() + 1), eased)).called("heat")
     low = ratio("low")
     level = (low + (ONE - low) * (heat * heat)).least(ONE)
     return at_level(mixed(colour("colour"), colour("colour_to"), heat), level)

@@ -15,7 +15,7 @@ FINEST_SHARE = 32_767
 
 def _light() -> Light:
     gone = muldiv(tick(), whole("tick_share", ONE, FINEST_SHARE * ONE), whole("length_parts", 1, MOST))
-    share = curved(gone.clamp(0, ONE).seen_as(Type.Q16))
+    share = curved(gone.clamp(0, ONE).seen_as(Type.Q16)).called("gone")
     left = ONE - share
     ends = zip(colour("colour"), colour("colour_to"), strict=True)
     red, green, blue = ((begin * left + end * share).least(ONE) for begin, end in ends)

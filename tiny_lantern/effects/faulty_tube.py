@@ -24,8 +24,8 @@ SECOND = 1 << 25
 
 def _light() -> Light:
     """Windows that are sound or stutter, as is drawn; the first one always stutters, as a tube strikes."""
-    stutters = (chance(step()) < ratio("share")).most(step().equals(0))
-    off = (chance(beat(), constant(SECOND)) < HALF).least(stutters)
+    stutters = (chance(step()) < ratio("share")).most(step().equals(0)).called("stutters")
+    off = (chance(beat(), constant(SECOND)) < HALF).least(stutters).called("off")
     return at_level(colour("colour"), select(off, ratio("low"), ONE))
 
 

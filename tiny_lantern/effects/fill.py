@@ -30,10 +30,10 @@ def _light() -> Light:
     rising = muldiv(cycle(), ONE, share.seen_as(Type.I32)).clamp(0, ONE)
     rest = (ONE - share).most(1)
     falling = muldiv((ONE - cycle()).seen_as(Type.Q16), ONE, rest.seen_as(Type.I32)).clamp(0, ONE)
-    full = curved(select(cycle() < share, rising, falling)).seen_as(Type.I32)
+    full = curved(select(cycle() < share, rising, falling)).seen_as(Type.I32).called("full")
     there = muldiv(full, count() * FINE, ONE)
     at = select(whole("backward", 0, 1), count() - 1 - slot(), slot())
-    own = (there - at * FINE).clamp(0, FINE)
+    own = (there - at * FINE).clamp(0, FINE).called("own")
     return at_level(colour("colour"), muldiv(own, ONE, FINE).clamp(0, ONE).seen_as(Type.Q16))
 
 

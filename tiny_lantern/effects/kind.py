@@ -142,4 +142,5 @@ def at_level(light: Light, level: Node) -> Light:
         level: Q16. [-]
     """
     red, green, blue = light
+    level = level.called("level")
     return red * level, green * level, blue * level

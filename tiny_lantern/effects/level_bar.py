@@ -19,7 +19,7 @@ def _lights(share: Node) -> Node:
 
 def _light() -> Light:
     low, high = ratio("low"), ratio("high")
-    height = (low + (high - low) * curved(raised(cycle()))).clamp(0, ONE)
+    height = (low + (high - low) * curved(raised(cycle()))).clamp(0, ONE).called("height")
     above, top = (_lights(share) <= slot() for share in (height, ratio("top")))
     dark = constant(0, Type.Q16)
     return chosen(above, (dark, dark, dark), chosen(top, colour("colour_to"), colour("colour")))

@@ -26,8 +26,8 @@ from tiny_lantern.kernel.nodes import ONE, Type, given, turn
 def _light() -> Light:
     """How far the beam is past each light, in turns; it is widest in its middle."""
     width = given("width", 2, ONE, Type.Q16)
-    past = (cycle() - turn(slot(), 1, count()) + (width >> 1)).mod(ONE)
-    low, beam = ratio("low"), pulse(past, width)
+    past = (cycle() - turn(slot(), 1, count()) + (width >> 1)).mod(ONE).called("past")
+    low, beam = ratio("low"), pulse(past, width).called("beam")
     return at_level(colour("colour"), (low + (ONE - low) * curved(beam * beam)).least(ONE))
 
 

@@ -17,7 +17,7 @@ MOST_UNITS = 20_000
 
 def _light() -> Light:
     marks = listed("marks", 0, 1)
-    lit = item(marks, step().mod(whole("mark_count", 1, MOST_UNITS)))
+    lit = item(marks, step().mod(whole("mark_count", 1, MOST_UNITS))).called("lit")
     return chosen(lit, colour("colour"), colour("rest"))
 
 

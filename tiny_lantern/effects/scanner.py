@@ -30,8 +30,9 @@ def _light() -> Light:
     way = (2 * count() - 2).most(1)
     passed = mulmod(tick(), whole("tick_parts", 0, MOST), whole("way_parts", 1, MOST))
     front = passed.div(whole("light_parts", 1, FINEST)).least(2 * MOST_LIGHTS)
+    front = front.called("front")
     out, back = (front - slot()).mod(way), (front + slot()).mod(way)
-    behind = out.least(back)
+    behind = out.least(back).called("behind")
     return at_level(colour("colour"), curved(dash(behind)))
 
 

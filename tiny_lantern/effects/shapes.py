@@ -15,7 +15,7 @@ def raised(phase: Node) -> Node:
     Args:
         phase: in turns, Q16. [-]
     """
-    return ((ONE - cosine(phase)) >> 1).clamp(0, ONE)
+    return ((ONE - cosine(phase)) >> 1).clamp(0, ONE).called("wave")
 
 
 def pulse(phase: Node, width: Node) -> Node:
@@ -26,7 +26,7 @@ def pulse(phase: Node, width: Node) -> Node:
         width: the part of it that is lit, Q16 from 1 count up. [-]
     """
     inside = muldiv(phase, ONE, width.seen_as(Type.I32)).clamp(0, ONE)
-    return select(phase < width, raised(inside), 0)
+    return select(phase < width, raised(inside), 0).called("pulse")
 
 
 def dash(behind: Node) -> Node:

@@ -26,9 +26,9 @@ HUE, MOVE = 1 << 24, 1 << 25
 
 def _light() -> Light:
     """A height and a hue drawn for each scene, and a slower waver inside it."""
-    waver = between(chance(beat(), constant(MOVE)), chance(beat() + 1, constant(MOVE)), in_beat())
+    waver = between(chance(beat(), constant(MOVE)), chance(beat() + 1, constant(MOVE)), in_beat()).called("waver")
     low = ratio("low")
-    scene = (chance(step()) + waver) >> 1
+    scene = ((chance(step()) + waver) >> 1).called("scene")
     level = (low + (ONE - low) * curved(scene)).clamp(0, ONE)
     return at_level(mixed(colour("colour"), colour("colour_to"), chance(step(), constant(HUE))), level)
 

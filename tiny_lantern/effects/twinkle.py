@@ -32,10 +32,11 @@ def _light() -> Light:
     late = (chance(slot()) >> 4).seen_as(Type.I32)
     parts, of = whole("tick_parts", 1, FINEST), whole("cycle_parts", 1, MOST)
     own = tick() + muldiv(late, of, parts * LATEST).clamp(0, MOST_LATE)
-    window = muldiv(own, parts, of).clamp(0, MOST)
+    own = own.called("own_time")
+    window = muldiv(own, parts, of).clamp(0, MOST).called("window")
     glints = chance(slot(), window) < ratio("share")
     low = ratio("low")
-    glint = select(glints, curved(raised(turn(own, parts, of))), 0)
+    glint = select(glints, curved(raised(turn(own, parts, of))), 0).called("glint")
     return at_level(colour("colour"), (low + (ONE - low) * glint).least(ONE))
 
 

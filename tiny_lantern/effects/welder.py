@@ -25,7 +25,7 @@ FIRST = 1 << 24
 
 def _light() -> Light:
     """Windows of time with an arc or without, as is drawn; in an arc a level is drawn every few frames."""
-    burning = chance(step()) < ratio("share")
+    burning = (chance(step()) < ratio("share")).called("burning")
     low = ratio("low")
     level = low + (ONE - low) * curved(chance(beat(), constant(FIRST)))
     return at_level(colour("colour"), select(burning, level.least(ONE), 0))

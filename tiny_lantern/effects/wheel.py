@@ -17,6 +17,7 @@ MOST_TURNS = 1000
 def _light() -> Light:
     most = MOST_TURNS * FINEST_TURNS
     angle = turn(slot(), whole("turns", -most, most), whole("line_parts", 1, MOST)) - cycle()
+    angle = angle.called("angle")
     return at_level(hue(angle), ratio("level"))
 
 

@@ -39,7 +39,7 @@ class Type(Enum):
 @dataclass(frozen=True, eq=False, repr=False)
 class Node:
     """One expression. ``low`` and ``high`` bound the integer that stands for it; ``value`` is a constant's or a shift's
-    number, ``name`` an input's, a parameter's or a table's name."""
+    number, ``name`` an input's, a parameter's or a table's name, or what any other is called where it is printed."""
 
     op: str
     type: Type
@@ -97,6 +97,8 @@ class Node:
         other = _same(self, other)
         if self is other or self.high <= other.low:
             return self
+        if other.high <= self.low:
+            return other
         return _settled("min", self.type, (self, other), min(self.low, other.low), min(self.high, other.high))
 
     def most(self, other: Node | int) -> Node:
@@ -104,11 +106,21 @@ class Node:
         other = _same(self, other)
         if self is other or self.low >= other.high:
             return self
+        if other.low >= self.high:
+            return other
         return _settled("max", self.type, (self, other), max(self.low, other.low), max(self.high, other.high))
 
     def clamp(self, low: int, high: int) -> Node:
         """Kept from ``low`` to ``high``, both in the integers that stand for the type. [-]"""
         return self.most(low).least(high)
+
+    def called(self, name: str) -> Node:
+        """The same, with a name for whoever reads it as code; what has a name of its own keeps it."""
+        if not name or self.name or not self.args:
+            return self
+        if self.op == "cast" and Type.U32 not in (self.type, self.args[0].type):
+            return self.args[0].called(name).seen_as(self.type)
+        return Node(self.op, self.type, self.args, self.low, self.high, self.value, name)
 
     def div(self, other: Node | int) -> Node:
         """The quotient with a positive whole number, rounded down; of a Q16 again a Q16."""
@@ -186,12 +198,13 @@ def turn(number: Node, factor: Node | int, divisor: Node | int) -> Node:
     return Node("turn", Type.Q16, (number, factor, divisor), 0, ONE - 1)
 
 
-def table(name: str, values: Sequence[int], index: Node) -> Node:
-    """The entry of a table of Q16 numbers at a whole number that always lies inside it."""
-    if index.type is not Type.I32 or index.low < 0 or index.high >= len(values):
-        raise KernelError(f"{index.low} to {index.high} is outside the {len(values)} entries of {name}")
-    inside = values[index.low : index.high + 1]
-    return Node("table", Type.Q16, (index,), min(inside), max(inside), name=name)
+def table(name: str, values: Sequence[int], at: Node) -> Node:
+    """A table of Q16 numbers read at a place from 0 to 1, on the straight line between the entries beside it."""
+    if at.type is not Type.Q16 or at.low < 0 or at.high > ONE:
+        raise KernelError(f"{at.low} to {at.high} is outside the table {name}")
+    entry = ONE // (len(values) - 1)
+    touched = values[at.low // entry : -(-at.high // entry) + 1]
+    return Node("table", Type.Q16, (at,), min(touched), max(touched), name=name)
 
 
 @cache

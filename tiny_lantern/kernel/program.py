@@ -7,6 +7,8 @@ from functools import cache, cached_property
 
 from tiny_lantern.kernel.nodes import Node
 
+FIRST = ("slot", "tick")
+
 
 @dataclass(frozen=True, eq=False)
 class Program:
@@ -33,9 +35,9 @@ class Program:
 
     @cached_property
     def inputs(self) -> tuple[Node, ...]:
-        """What must be given: inputs and parameters, each name once, by name."""
+        """What must be given: inputs and parameters, each name once; place and time first, the rest by name."""
         named = {node.name: node for node in self.steps if node.op == "given"}
-        return tuple(named[name] for name in sorted(named))
+        return tuple(named[name] for name in sorted(named, key=lambda name: (name not in FIRST, name)))
 
     @cached_property
     def lists(self) -> tuple[Node, ...]:

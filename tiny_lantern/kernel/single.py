@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from tiny_lantern.kernel.nodes import HALF, ONE, SIGNED, Node, Type
-from tiny_lantern.kernel.tables import table_values
+from tiny_lantern.kernel.tables import read
 
 MASK = 0xFFFFFFFF
 
@@ -46,7 +46,7 @@ SINGLE: dict[str, Callable[..., int]] = {
     "mulmod": lambda node, a, b, c: a * b % c,
     "turn": lambda node, a, b, c: (a * b % c) * ONE // c,
     "cast": lambda node, a: _wrapped(node, a),
-    "table": lambda node, at: table_values(node.name)[at],
+    "table": lambda node, at: read(node.name, at),
     "item": lambda node, items, at: int(items[max(0, min(at, len(items) - 1))]),
     "hash": _hash,
 }

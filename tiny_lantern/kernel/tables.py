@@ -8,6 +8,7 @@ from functools import cache
 from tiny_lantern.kernel.nodes import ONE, Node, Type, table
 
 ENTRIES = 257
+ENTRY = ONE // (ENTRIES - 1)
 L_LINEAR = 8.0
 
 
@@ -35,9 +36,20 @@ def _luminance(share: float) -> float:
     return ((lightness + 16) / 116) ** 3 if lightness > L_LINEAR else lightness / 903.3
 
 
+def read(name: str, at: int) -> int:
+    """A table at a place from 0 to 65536: the straight line between the two entries beside it, rounded. [Q16]
+
+    Args:
+        name: which table.
+        at: the place, 65536 for its end. [Q16]
+    """
+    values, (index, rest) = table_values(name), divmod(at, ENTRY)
+    return values[index] + ((values[min(index + 1, ENTRIES - 1)] - values[index]) * rest + ENTRY // 2) // ENTRY
+
+
 def sine(angle: Node) -> Node:
     """The sine of an angle given in turns; Q16 to Q16, whole turns left out."""
-    return _between("sine", angle.mod(ONE))
+    return table("sine", table_values("sine"), angle.mod(ONE).seen_as(Type.Q16))
 
 
 def cosine(angle: Node) -> Node:
@@ -47,13 +59,4 @@ def cosine(angle: Node) -> Node:
 
 def luminance_of(lightness: Node) -> Node:
     """The luminance of a lightness, both 0 to 1; what is outside counts as the nearer end."""
-    return _between("lightness", lightness.clamp(0, ONE))
-
-
-def _between(name: str, at: Node) -> Node:
-    """The straight line between the two entries beside a place of 0 to 1."""
-    raw = at.seen_as(Type.I32)
-    index, rest = raw >> 8, raw.mod(256)
-    values = table_values(name)
-    low, high = (table(name, values, at) for at in (index, (index + 1).least(ENTRIES - 1)))
-    return (low + ((((high - low) * rest) + 128) >> 8)).clamp(min(values), max(values))
+    return table("lightness", table_values("lightness"), lightness.clamp(0, ONE))
