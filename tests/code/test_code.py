@@ -353,7 +353,11 @@ def test_a_larger_show_is_estimated_larger_and_no_show_is_refused() -> None:
     small, large = lit(one_strip(10)), every_effect()
     sizes = [size_of(score_of(build), score_of(build).slices[0]) for build in (small, large)]
     assert sizes[0].flash_bytes < sizes[1].flash_bytes
-    assert sizes[1].ram_bytes - sizes[0].ram_bytes == (17 * 3 + 9 * 4) - 10 * 3
+    longer = score_of(lit(one_strip(17)))
+    assert size_of(longer, longer.slices[0]).ram_bytes - sizes[0].ram_bytes == 7 * 3
+    blinking = score_of(lit(lit(one_strip(10)), kind="blink"))
+    kept = size_of(blinking, blinking.slices[0]).ram_bytes - sizes[0].ram_bytes
+    assert kept == 16 + 2, "its light of this frame, kept, and a place among those that are on"
     for build in (one_strip(5), Build(), revise(small, effects=())):
         with pytest.raises(LanternError, match="no show to play"):
             code_files(build)

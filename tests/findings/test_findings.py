@@ -21,7 +21,7 @@ from tiny_lantern.findings.together import grouped
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite, LevelLoad, Load, Site
 from tiny_lantern.model.edits import change_build, change_parts, with_part
-from tiny_lantern.model.edits_drive import change_board, move_pin
+from tiny_lantern.model.edits_drive import add_board, change_board, move_pin
 from tiny_lantern.model.edits_pieces import (
     add_joint,
     add_piece,
@@ -154,6 +154,11 @@ def forgetful() -> Build:
     return change_parts(build, revise(build.shelf.of(BoardPart)[0], memory_bytes=100))
 
 
+def busy(lights: int = 200) -> Build:
+    """A small board that works out embers for each of many lights."""
+    return lit(add_board(one_strip(lights), part("board-8bit-small")), kind="embers")
+
+
 def apart() -> Build:
     """Lamps on a supply of their own whose negative is not joined to the board's."""
     build = add_supply(driven("switch", led_v=12.0), part("mains-5v-4a"), "Logic")
@@ -252,6 +257,7 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "never-seen": lambda: (change_build(to_and_fro(start_s=30.0), show_s=20.0), None),
     "ends-twice": lambda: (to_and_fro(), None),
     "code-memory": lambda: (forgetful(), None),
+    "frame-work": lambda: (busy(), None),
     "chip-voltage": lambda: (driven("register", led_v=9.0), None),
     "reverse-voltage": lambda: (driven("scanned", matrix(), rows_by="register", led_v=5.5), None),
     "no-common-return": lambda: (apart(), None),

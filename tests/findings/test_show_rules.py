@@ -3,13 +3,21 @@
 import numpy as np
 
 from tests.findings.test_findings import found, to_and_fro
-from tests.support.builds import one_strip
+from tests.support.builds import one_strip, part
 from tests.support.driven import driven, lamps, lit
 from tiny_lantern.code.files import size_of
 from tiny_lantern.code.score import score_of
+from tiny_lantern.code.work import Work, core_of, work_of
+from tiny_lantern.effects.registry import effect_kinds
+from tiny_lantern.findings.finding import Severity
 from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build, change_parts
+from tiny_lantern.model.edits_drive import add_board
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.show.data_line import frame_times
 from tiny_lantern.show.weave import render
 
 
@@ -50,3 +58,33 @@ def test_a_board_is_judged_by_what_the_code_is_estimated_to_need() -> None:
         assert "code-memory" not in found(change_parts(build, revise(part, **{field: needed})))
         over = found(change_parts(build, revise(part, **{field: needed - 3})))["code-memory"]
         assert "3 too many" in over.message
+
+
+def test_a_board_is_quiet_while_a_frame_fits_its_time_and_tells_by_how_much_it_does_not() -> None:
+    build = lit(add_board(one_strip(60), part("board-8bit-small")), kind="candle", interval_s=0.2)
+    score = score_of(build)
+    cycles = work_of(score, score.slices[0], core_of(16)).cycles
+    room_s = 1 / build.tick_hz - frame_times(build)["board"]
+    board = build.shelf.of(BoardPart)[0]
+    just = change_parts(build, revise(board, clock_hz=cycles / room_s * 1.001))
+    assert "frame-work" not in found(just)
+    over = found(change_parts(build, revise(board, clock_hz=cycles / (room_s + 0.002))))["frame-work"]
+    assert "about 2.00 ms more than the 25.0 ms" in over.message
+    assert over.severity is Severity.WEAK_SPOT
+    assert over.place.one("boards") == "board"
+    quicker = change_parts(build, revise(board, clock_hz=cycles / (room_s + 0.002), int_bits=32))
+    assert "frame-work" not in found(quicker), "a wider core takes a fraction of the cycles"
+
+
+def test_the_moment_of_most_work_is_told_and_work_is_what_a_board_of_eight_bits_was_seen_to_take() -> None:
+    def work(build: Build) -> Work:
+        score = score_of(build)
+        return work_of(score, score.slices[0], core_of(16))
+
+    for kind, seen in (("candle", 179_200), ("chase", 200_704), ("scanner", 204_800), ("television", 51_200)):
+        look = look_of(kind, **effect_kinds()[kind].sample)
+        assert 0.75 < work(add_effect(one_strip(60), look, 0, 59, 0, 9)).cycles / seen < 1.25, kind
+    one = add_effect(one_strip(60), look_of("candle"), 0, 59, 0, 9)
+    both = add_effect(add_effect(one, look_of("chase"), 0, 59, 4, 2), look_of("chase"), 0, 59, 7, 2)
+    assert work(both).tick == 160
+    assert (work(both).effects, work(both).lights) == (2, 60)

@@ -25,7 +25,7 @@ from tiny_lantern.effects.kind import RGB, Number, Parameter
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.kernel.c99 import c_constant, c_function, c_list, c_prelude
 from tiny_lantern.kernel.nodes import listed
-from tiny_lantern.kernel.program import Program
+from tiny_lantern.kernel.program import FIRST, Program
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.show.levels import HALF_LEVEL
 
@@ -116,12 +116,13 @@ def c_source(score: Score, part: Slice) -> str:
         for kind, program in programs.items()
     ]
     laying = [LAYING[name] for name in layers]
+    shown = SCENES_PLAYED if score.windows else LAYERS_PLAYED
     caps = cap_rows(score, part)
     return "\n".join([
         *_head(score, part), f'#include "{HEADER}"', "", *_own_place(score, part),
-        c_prelude(tuple(programs.values()), (*functions, *laying)), TYPES, *functions, *laying,
+        c_prelude(tuple(programs.values()), (*functions, *laying, shown)), TYPES, *functions, *laying,
         *(_effect(each, programs[each.kind.kind]) for each in laid), *_tables(laid, part), *_scenes(score, laid),
-        BYTE, SCENES_PLAYED if score.windows else LAYERS_PLAYED, PLAYING,
+        BYTE, shown, PLAYING,
         *_capping(part, caps), *_levelling(part),
         FRAME.format(
             shown=_shown(score), lit=_lit(score), capped=_capped(part) if caps else "",
@@ -163,8 +164,7 @@ def _own_place(score: Score, part: Slice) -> Iterator[str]:
 def _effect(laid: Laid, program: Program) -> str:
     """One effect as a function: its own numbers put into its kind's program."""
     given = [
-        node.name if node.name in ("slot", "tick") else c_constant(laid.number(node.name), node.type)
-        for node in program.inputs
+        node.name if node.name in FIRST else c_constant(laid.number(node.name), node.type) for node in program.inputs
     ]
     lists = []
     for node in program.lists:
@@ -178,12 +178,33 @@ def _effect(laid: Laid, program: Program) -> str:
         lists.append(c_list(f"{laid.name}_places", node, laid.places))
         found = [f"    slot = {laid.name}_places[slot];", "    if (slot < 0) {", "        return 0;", "    }"]
         turned = [*found, *turned]
-    call = ", ".join([*given, "&light->red", "&light->green", "&light->blue"])
+    played = _once_a_frame(program, given) if alike_everywhere(program) else [_call(program, given, "light->")]
     return "\n".join([
         *lists, _remark(effect_comment(laid)),
         f"static uint8_t {laid.name}(int32_t slot, int32_t tick, light_t *light)", "{", *turned, *unused,
-        f"    {program.name}({call});", "    return 1;", "}", "",
+        *played, "    return 1;", "}", "",
     ])  # fmt: skip
+
+
+def _call(program: Program, given: Sequence[str], into: str) -> str:
+    return f"    {program.name}({', '.join([*given, *(f'&{into}{name}' for name in RGB)])});"
+
+
+def _once_a_frame(program: Program, given: Sequence[str]) -> list[str]:
+    """What is the same for all lights of a frame is kept for the next one."""
+    return [
+        "    static light_t known;", "    static int32_t known_at = -1;", "    if (tick != known_at) {",
+        f"    {_call(program, given, 'known.')}", "        known_at = tick;", "    }", "    *light = known;",
+    ]  # fmt: skip
+
+
+def alike_everywhere(program: Program) -> bool:
+    """Whether a program shows the same on all lights of a frame, and another time something else.
+
+    Args:
+        program: the program.
+    """
+    return [node.name for node in program.inputs[:2] if node.name in FIRST] == ["tick"]
 
 
 def effect_comment(laid: Laid) -> list[str]:

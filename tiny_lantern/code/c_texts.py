@@ -72,13 +72,28 @@ static uint8_t byte_of(int32_t share)
 }
 """
 LAYERS_PLAYED = """\
+/* The effects that are on in a frame, found once for all of its lights. */
+static uint16_t on[EFFECTS];
+static uint16_t on_count;
+
+static void find_what_is_on(uint32_t tick)
+{
+    uint16_t at;
+    on_count = 0;
+    for (at = 0; at < EFFECTS; at++) {
+        if (tick >= effects[at].begin && tick < effects[at].end) {
+            on[on_count++] = at;
+        }
+    }
+}
+
 static void light_at(uint32_t slot, uint32_t tick, light_t *light)
 {
     light_t above;
-    uint32_t at;
-    for (at = 0; at < EFFECTS; at++) {
-        const LANTERN_FLASH laid_t *one = &effects[at];
-        if (tick >= one->begin && tick < one->end && slot >= one->first && slot < one->stop) {
+    uint16_t at;
+    for (at = 0; at < on_count; at++) {
+        const LANTERN_FLASH laid_t *one = &effects[on[at]];
+        if (slot >= one->first && slot < one->stop) {
             if (one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above)) {
                 one->lay(light, &above);
             }
@@ -89,7 +104,7 @@ static void light_at(uint32_t slot, uint32_t tick, light_t *light)
 """
 SCENES_PLAYED = """\
 /* How far a scene has faded in at a frame: 0 before it begins, 65536 when it alone is seen. */
-static int32_t share_at(uint32_t scene, uint32_t tick)
+static int32_t share_at(uint16_t scene, uint32_t tick)
 {
     const LANTERN_FLASH scene_t *one = &scenes[scene];
     if (tick < one->begin) {
@@ -101,42 +116,61 @@ static int32_t share_at(uint32_t scene, uint32_t tick)
     return (int32_t)((uint64_t)(tick - one->begin) * 65536u / one->fade);
 }
 
+/* The scenes that are seen in a frame and how far each has faded in, and the effects that are on in it, those of
+ * each scene in a row: found once for all of its lights. */
+static uint16_t on[EFFECTS];
+static uint16_t on_stop[SCENES];
+static int32_t shares[SCENES];
+static uint16_t first_seen;
+
+static void find_what_is_on(uint32_t tick)
+{
+    uint16_t scene, count = 0;
+    uint32_t at;
+    first_seen = 0;
+    for (scene = 0; scene < SCENES; scene++) {
+        shares[scene] = share_at(scene, tick);
+        if (scene > 0 && shares[scene] == 65536) {
+            first_seen = scene; /* those before it are not seen any more */
+        }
+        for (at = scenes[scene].first; at < scenes[scene].stop && shares[scene] > 0; at++) {
+            if (tick >= effects[at].begin && tick < effects[at].end) {
+                on[count++] = (uint16_t)at;
+            }
+        }
+        on_stop[scene] = count;
+    }
+}
+
 static int32_t faded(int32_t below, int32_t above, int32_t share)
 {
-    const uint64_t rest = (uint64_t)below * (uint32_t)(65536 - share);
-    return (int32_t)((rest + (uint64_t)above * (uint32_t)share + 32768u) >> 16);
+    return below + kernel_share(above - below, share);
 }
 
 static void light_at(uint32_t slot, uint32_t tick, light_t *light)
 {
     light_t above;
-    uint32_t scene, at, first = 0;
-    for (scene = 1; scene < SCENES; scene++) {
-        if (share_at(scene, tick) == 65536) {
-            first = scene; /* those before it are not seen any more */
-        }
-    }
-    for (scene = first; scene < SCENES; scene++) {
-        const int32_t share = share_at(scene, tick);
+    uint16_t scene, at = (first_seen == 0) ? 0 : on_stop[first_seen - 1];
+    for (scene = first_seen; scene < SCENES; scene++) {
         light_t own = {0, 0, 0};
-        if (share == 0) {
+        if (shares[scene] == 0) {
             continue;
         }
-        for (at = scenes[scene].first; at < scenes[scene].stop; at++) {
-            const LANTERN_FLASH laid_t *one = &effects[at];
-            if (tick >= one->begin && tick < one->end && slot >= one->first && slot < one->stop) {
+        for (; at < on_stop[scene]; at++) {
+            const LANTERN_FLASH laid_t *one = &effects[on[at]];
+            if (slot >= one->first && slot < one->stop) {
                 if (one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above)) {
                     one->lay(&own, &above);
                 }
             }
         }
-        if (share == 65536) {
+        if (shares[scene] == 65536) {
             *light = own;
             continue;
         }
-        light->red = faded(light->red, own.red, share);
-        light->green = faded(light->green, own.green, share);
-        light->blue = faded(light->blue, own.blue, share);
+        light->red = faded(light->red, own.red, shares[scene]);
+        light->green = faded(light->green, own.green, shares[scene]);
+        light->blue = faded(light->blue, own.blue, shares[scene]);
     }
 }
 
@@ -170,7 +204,8 @@ void lantern_frame(uint32_t tick)
     uint32_t run, light;
     const uint32_t shown = {shown};
     const uint8_t lit = {lit};
-{passed_on}    for (run = 0; run < RUNS; run++) {{
+{passed_on}    find_what_is_on(shown);
+    for (run = 0; run < RUNS; run++) {{
         for (light = 0; light < runs[run].count; light++) {{
             light_t found = {{0, 0, 0}};
             if (lit) {{

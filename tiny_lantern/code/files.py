@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
-from tiny_lantern.code.c_show import HEADER, c_header, c_source, effects_on
+from tiny_lantern.code.c_show import HEADER, alike_everywhere, c_header, c_source, effects_on
 from tiny_lantern.code.programs import programs_of
 from tiny_lantern.code.python_show import python_module
 from tiny_lantern.code.score import Score, Slice, cap_rows, score_of
@@ -20,7 +20,7 @@ Language = Literal["c", "python"]
 # as a compiler for 8 bits makes them: of a step, a number given, an effect, a row of lights, all that is always there
 STEP_BYTES, CALL_BYTES, EFFECT_BYTES, RUN_BYTES, BASE_BYTES, WORD = 15, 14, 64, 13, 900, 4
 LEVELS_BYTES, LEVEL_BYTES, SCENES_BYTES, SCENE_BYTES, CAPS_BYTES, CAP_BYTES = 450, 24, 500, 16, 900, 16
-STACK_BYTES, LEVEL_RAM_BYTES = 220, 2
+STACK_BYTES, LEVEL_RAM_BYTES, KEPT_BYTES, ON_BYTES, SHARE_BYTES = 220, 2, 16, 2, 6
 LIST_BYTES = {"uint8_t": 1, "int16_t": 2, "uint16_t": 2, "int32_t": 4}
 
 
@@ -74,7 +74,10 @@ def size_of(score: Score, part: Slice) -> Size:
         (len(cap_rows(score, part)), CAPS_BYTES, CAP_BYTES * (len(part.runs) + len(part.beside))),
     ):
         flash += once + each_bytes * items if items else 0
-    return Size(part.byte_count + LEVEL_RAM_BYTES * len(part.levels) + STACK_BYTES, flash)
+    kept = sum(alike_everywhere(programs[each.kind.kind]) for each in laid)
+    found = ON_BYTES * len(laid) + SHARE_BYTES * len(score.windows)
+    ram = part.byte_count + LEVEL_RAM_BYTES * len(part.levels) + KEPT_BYTES * kept + found + STACK_BYTES
+    return Size(ram, flash)
 
 
 def code_files(build: Build, language: Language = "c") -> dict[str, str]:

@@ -28,7 +28,7 @@ def frame_time_over_tick(evidence: Evidence) -> Iterator[Finding]:
             continue
         parallel = revise(build, data=revise(build.data, parallel=True))
         helps = not build.data.parallel and frame_times(parallel)[board_id] <= tick_s
-        slower = _slower_hz(time_s)
+        slower = slower_hz(time_s)
         fix = (
             Fix("One output a strip", _one_output_each)
             if helps
@@ -52,7 +52,11 @@ def _one_output_each(build: Build) -> Build:
     return change_build(build, data=revise(build.data, parallel=True))
 
 
-def _slower_hz(time_s: float) -> float:
-    """The highest rate that leaves a frame its time: whole frames a second, below one in hundredths. [Hz]"""
+def slower_hz(time_s: float) -> float:
+    """The highest rate that leaves a frame its time: whole frames a second, below one in hundredths. [Hz]
+
+    Args:
+        time_s: what a frame needs. [s]
+    """
     rate = 1 / time_s
     return float(int(rate)) if rate >= 1 else max(SLOWEST_HZ, math.floor(rate * 100) / 100)
