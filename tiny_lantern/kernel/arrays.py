@@ -24,6 +24,7 @@ SMALL = 1 << 12
 LARGE = 1 << 14
 MOST_OUTCOMES = 1 << 18
 LEAST_STEPS = 6
+SIGN = np.int32(31)
 
 
 def evaluate(program: Program, inputs: Mapping[str, Any]) -> list[Ints]:
@@ -321,17 +322,19 @@ def _mod(node: Node, number: Ints, divisor: Ints) -> Ints:
         return number & np.int32(by.value - 1)
     if np.size(number) < SMALL or np.size(divisor) > 1:
         return number % divisor
-    low, high, once = int(number.min()), int(number.max()), int(np.ravel(divisor)[0])
+    of, once = node.args[0], int(np.ravel(divisor)[0])
+    near = -once <= of.low and of.high < 2 * once and (of.low >= 0 or of.high < once)
+    low, high = (of.low, of.high) if near else (int(number.min()), int(number.max()))
     if low >= 0 and high < 2 * once:
-        return _nearer(number, number - divisor)  # division is much slower than this
+        return _lifted(number - divisor, divisor)  # division is much slower than this
     if -once <= low and high < once:
-        return _nearer(number, number + divisor)
+        return _lifted(number, divisor)
     return np.asarray(number % divisor)
 
 
-def _nearer(one: Ints, other: Ints) -> Ints:
-    """Of two numbers, only one of which lies from zero to below their distance, that one: the lesser without sign."""
-    return np.minimum(one.view(np.uint32), other.view(np.uint32)).view(np.int32)
+def _lifted(number: Ints, by: Ints) -> Ints:
+    """Numbers, those below zero with another added: without a choice, which is slower."""
+    return np.asarray(number + (number >> SIGN & by))
 
 
 @cache

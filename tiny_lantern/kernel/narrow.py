@@ -18,6 +18,7 @@ from tiny_lantern.kernel.program import Program
 Ints = NDArray[Any]
 TIME, PLACE = "tick", "slot"
 FEW_OUTCOMES = 1 << 12
+WHOLE, FEW_EACH = 1 << 15, 8
 MOST_WAISTS = 4
 
 
@@ -112,8 +113,11 @@ class Rows:
         """
         for waist in self.narrow.waists:
             values = np.atleast_1d(np.asarray(self._at((waist,), ticks)[0]))
-            low, high = int(values.min()), int(values.max())
-            if high - low < FEW_OUTCOMES or np.size(values) > waist.high - waist.low:
+            whole = waist.high - waist.low < min(
+                WHOLE, FEW_EACH * np.size(values)
+            )  # a table once, for all there may be
+            low, high = (waist.low, waist.high) if whole else (int(values.min()), int(values.max()))
+            if whole or high - low < FEW_OUTCOMES or np.size(values) > waist.high - waist.low:
                 first, table = self._table(waist, low, high)
                 return np.subtract(values, first, dtype=np.intp), table
         return None

@@ -5,14 +5,17 @@ Frames that hardly ever come again are kept no longer: once there are many, some
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.effects.kind import Span
+from tiny_lantern.effects.kind import Span, Value
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.kernel.narrow import Rows
+from tiny_lantern.kernel.narrowed import Known, narrowed
+from tiny_lantern.kernel.program import Program
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.show.looks import as_bytes, look_numbers
 from tiny_lantern.show.turning import turned_places, turned_ticks
@@ -21,7 +24,8 @@ Bytes = NDArray[np.uint8]
 Ints = NDArray[Any]
 MOST_ROW_BYTES = 4_000_000
 MANY, SELDOM = 500, 4
-CLOSE = 1 << 16
+CLOSE = 1 << 17
+LONG = 2000  # lights from which on it pays to put into a program what is known of the effect
 
 
 class EffectRows:
@@ -37,7 +41,10 @@ class EffectRows:
     def __init__(self, effect: Effect, place: Ints, span: Span, ends: tuple[int, int]) -> None:
         self._effect, self._ends, self._count = effect, ends, len(place)
         numbers = {**look_numbers(effect.look, span), "count": span.count}
-        self._rows = Rows(effect_kinds()[effect.look.kind].program, numbers, turned_places(effect, place, span.count))
+        program = effect_kinds()[effect.look.kind].program
+        if len(place) >= LONG:
+            program = narrowed(program, _known(program, numbers, ends[1] - ends[0]))
+        self._rows = Rows(program, numbers, turned_places(effect, place, span.count))
         self._kept: dict[bytes, Bytes] | None = {} if self._rows.narrow.comes_round else None
         self._found_again = 0
         self._colours: tuple[list[Ints], Ints] | None = None
@@ -60,11 +67,17 @@ class EffectRows:
             into[:, columns] = self._worked_out(own)
             return
         keys = [key.tobytes() for key in np.ascontiguousarray(self._rows.keys(own))]
-        first = {key: at for at, key in reversed(list(enumerate(keys)))}
+        first: dict[bytes, int] = {}
+        for at, key in enumerate(keys):
+            first.setdefault(key, at)
         new = [key for key in first if key not in kept]
-        found = dict(zip(new, self._worked_out(own[[first[key] for key in new]]), strict=True)) if new else {}
-        for row, key in zip(into, keys, strict=True):
-            row[columns] = found[key] if key in found else kept[key]
+        worked_out = self._worked_out(own[[first[key] for key in new]]) if new else np.empty((0, 0, 3), np.uint8)
+        found = dict(zip(new, worked_out, strict=True))
+        if len(new) == len(keys):
+            into[:, columns] = worked_out
+        else:
+            for row, key in zip(into, keys, strict=True):
+                row[columns] = found[key] if key in found else kept[key]
         self._found_again += len(first) - len(new)
         if (len(kept) + len(found)) * self._count * 3 <= MOST_ROW_BYTES:
             self._kept = kept | found if self._found_again * SELDOM >= len(kept) - MANY else None
@@ -94,6 +107,14 @@ class EffectRows:
             four[:, :3] = as_bytes(np.stack(values, axis=-1))
             self._colours = (values, four.view(np.uint32)[:, 0])
         return self._colours[1]
+
+
+def _known(program: Program, numbers: Mapping[str, Value], ticks: int) -> Known:
+    """What is known of the inputs of an effect that lasts so many frames."""
+    whole = {name: value for name, value in numbers.items() if isinstance(value, int)}
+    ends = {node.name: (whole[node.name],) * 2 for node in program.inputs if node.name in whole}
+    ends |= {"slot": (0, whole["count"] - 1), "tick": (0, max(1, ticks))}
+    return frozenset((name, low, high) for name, (low, high) in ends.items())
 
 
 def alone_among(first: Ints, stop: Ints) -> NDArray[np.bool_]:
