@@ -148,6 +148,15 @@ def test_a_few_frames_of_a_few_lights_are_not_worth_a_beginning_but_known_rows_a
     assert show._rows[0, True][1] is kept, "what is shown whole is not let go of for a part"
 
 
+def test_a_few_frames_at_a_time_are_those_of_many_whichever_lights_are_wanted() -> None:
+    show, whole = Show(side_by_side()), Show(side_by_side()).render(np.arange(130))
+    for first in (0, 60, 30, 60):
+        ticks = np.arange(first, first + 6)
+        assert np.array_equal(show.render(ticks), whole[ticks])
+        for some in (np.arange(3, show.slot_count, 7), np.arange(5, show.slot_count, 11)):
+            assert np.array_equal(show.render(ticks, some), whole[ticks][:, some])
+
+
 def test_stretches_that_meet_no_other_are_alone() -> None:
     def alone(*stretches: tuple[int, int]) -> list[bool]:
         first, stop = np.array(stretches, np.int64).reshape(-1, 2).T

@@ -22,7 +22,7 @@ from tiny_lantern.show.weave import render
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.colours import screen_table
 from tiny_lantern.ui.files import demo_build
-from tiny_lantern.ui.stations import weave_canvas, weave_raster
+from tiny_lantern.ui.stations import weave_raster
 from tiny_lantern.ui.stations.weave_canvas import WeaveCanvas
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster, rendered
 
@@ -79,8 +79,6 @@ def test_the_boxes_of_many_effects_are_kept_while_the_caret_moves_and_follow_eve
     draw = WeaveCanvas._draw_boxes
     monkeypatch.setattr(WeaveCanvas, "_draw_boxes", lambda self, painter: (drawn.append("all"), draw(self, painter)))
     plain = canvas.grab().toImage()
-    monkeypatch.setattr(weave_canvas, "MANY", 0)
-    canvas.grab()
     drawn.clear()
     session.set_time(session.time_s + 1.0)
     canvas.grab()

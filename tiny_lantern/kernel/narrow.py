@@ -82,7 +82,7 @@ class Rows:
     """
 
     def __init__(self, program: Program, inputs: Mapping[str, Any], place: Ints) -> None:
-        self.narrow, self._program = narrow(program), program
+        self._program = program
         self._inputs = {**inputs, PLACE: place[None, :]}
         self._ready: dict[tuple[tuple[Node, ...], bool], Ready] = {}
         self._tables: dict[Node, tuple[int, list[Ints]]] = {}
@@ -93,6 +93,11 @@ class Rows:
                 self._single[id(node)] = as_number(value, node.type) if isinstance(value, int) else value
             elif node.op == "given" and node.name == PLACE:
                 as_input(node, place)
+
+    @property
+    def narrow(self) -> Narrow:
+        """Where its program is narrow, found when it is first asked for."""
+        return narrow(self._program)
 
     def keys(self, ticks: Ints) -> Ints:
         """Numbers by which frames are told apart: those that agree in all of them are alike. (n_ticks, n_numbers)
@@ -129,6 +134,15 @@ class Rows:
             ticks: frames of the effect, (n_ticks,). [-]
         """
         return evaluate(self._program, {**self._inputs, TIME: ticks[:, None]})
+
+    def few(self, ticks: Ints) -> list[Ints]:
+        """The results at a few frames, what is the same in all of them kept from one time to the next; arrays that
+        broadcast to (n_ticks, n_places).
+
+        Args:
+            ticks: frames of the effect, (n_ticks,). [-]
+        """
+        return self._at(self._program.results, ticks)
 
     def _at(self, nodes: tuple[Node, ...], ticks: Ints) -> list[Any]:
         """Expressions of it at some frames, what no frame comes into being worked out once."""

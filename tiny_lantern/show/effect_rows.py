@@ -45,7 +45,7 @@ class EffectRows:
         if len(place) >= LONG:
             program = narrowed(program, _known(program, numbers, ends[1] - ends[0]))
         self._rows = Rows(program, numbers, turned_places(effect, place, span.count))
-        self._kept: dict[bytes, Bytes] | None = {} if self._rows.narrow.comes_round else None
+        self._kept: dict[bytes, Bytes] | None = {}
         self._found_again = 0
         self._colours: tuple[list[Ints], Ints] | None = None
 
@@ -63,7 +63,7 @@ class EffectRows:
             ticks: frames of the show, (n_ticks,). [-]
         """
         own, kept = turned_ticks(self._effect, ticks, *self._ends), self._kept
-        if kept is None:
+        if kept is None or not self._rows.narrow.comes_round:
             into[:, columns] = self._worked_out(own)
             return
         keys = [key.tobytes() for key in np.ascontiguousarray(self._rows.keys(own))]
@@ -81,6 +81,15 @@ class EffectRows:
         self._found_again += len(first) - len(new)
         if (len(kept) + len(found)) * self._count * 3 <= MOST_ROW_BYTES:
             self._kept = kept | found if self._found_again * SELDOM >= len(kept) - MANY else None
+
+    def light(self, ticks: Ints) -> list[Ints]:
+        """Its light at some ticks of the show, linear, 65536 for full: red, green and blue, arrays that broadcast to
+        (n_ticks, n_places). [-]
+
+        Args:
+            ticks: frames of the show, (n_ticks,). [-]
+        """
+        return self._rows.few(turned_ticks(self._effect, ticks, *self._ends))
 
     def _worked_out(self, ticks: Ints) -> Bytes:
         """Frames of the effect, as many at a time as stay close to the processor. (n_ticks, n_places, 3)"""

@@ -96,6 +96,9 @@ def as_rows(light: Light) -> Light:
     return np.atleast_2d(np.asarray(light))
 
 
+Known = dict[tuple[int, bool], tuple[bytes, EffectRows]]
+
+
 class Show:
     """The effects of a build, compiled once: where and when each lies as arrays, so that few are looked at for a frame.
 
@@ -110,7 +113,7 @@ class Show:
         self._scales: dict[int, Ints] = {}
         self.effects, self._wired = build.effects, build.line.wired
         self._crowd: tuple[bytes, Crowd] | None = None
-        self._rows: dict[tuple[int, bool], tuple[bytes, EffectRows]] = {}
+        self._rows, self._few = Known({}), Known({})
         self._compile(build, near)
         self._order = _orders(build)
         for number, slots in self._order.items():
@@ -268,7 +271,7 @@ class Show:
             rows = slice(*np.searchsorted(ticks, (self._begin[number], self._seen_end[number])))
             columns, places, count = self._lights(number, wanted)
             if len(places) and self.effects[number].layer != "dim":
-                self._rows_of(number, whole, places, count).write(found[rows], columns, ticks[rows])
+                self._rows_of(self._rows, number, whole, places, count).write(found[rows], columns, ticks[rows])
         if sum(rows.kept_bytes for _, rows in tuple(self._rows.values())) > MOST_KEPT_BYTES:
             self._rows.clear()
         return found
@@ -278,14 +281,14 @@ class Show:
         known = self._rows.get((number, whole))
         return known is not None and known[0] == self._lights(number, wanted)[1].tobytes()
 
-    def _rows_of(self, number: int, whole: bool, places: Ints, count: int) -> EffectRows:
+    def _rows_of(self, among: Known, number: int, whole: bool, places: Ints, count: int) -> EffectRows:
         """The rows of an effect: those of all its lights are kept, and those of the lights asked for last beside."""
-        key, known = places.tobytes(), self._rows.get((number, whole))
+        key, known = places.tobytes(), among.get((number, whole))
         if known is None or known[0] != key:
             effect = self.effects[number]
             ends = int(self._begin[number]), int(self._seen_end[number])
             known = (key, EffectRows(effect, places, Span(count, effect.length_s, self.tick_hz), ends))
-            self._rows[number, whole] = known
+            among[number, whole] = known
         return known[1]
 
     def _layers(
@@ -304,9 +307,12 @@ class Show:
             columns, places, count = self._lights(number, wanted)
             if len(places):
                 effect = self.effects[number]
-                span = Span(count, effect.length_s, self.tick_hz)
-                ends = int(self._begin[number]), int(self._seen_end[number])
-                light = light_of(effect, places, span, ends, ticks[rows])
+                if light_of is light_anew and len(ticks) * len(places) < SMALL:
+                    light = self._rows_of(self._few, int(number), whole, places, count).light(ticks[rows])
+                else:
+                    span = Span(count, effect.length_s, self.tick_hz)
+                    ends = int(self._begin[number]), int(self._seen_end[number])
+                    light = light_of(effect, places, span, ends, ticks[rows])
                 for below, above in zip(laid[:, rows], light, strict=True):
                     below[:, columns] = layered(below[:, columns], above, effect.layer)
         return laid

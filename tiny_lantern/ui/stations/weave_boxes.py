@@ -96,7 +96,8 @@ class WeaveBoxes:
 def draw_boxes(
     painter: QPainter, effects: tuple[Effect, ...], boxes: Boxes, chosen_ids: tuple[str, ...], area: QRectF
 ) -> None:
-    """Draw the boxes in an area, the chosen ones last; of names in one place only the topmost effect's."""
+    """Draw the boxes in an area of an empty picture, the chosen ones last; of names in one place only the topmost
+    effect's."""
     seen = (boxes.right >= area.left()) & (boxes.left <= area.right())
     seen &= (boxes.bottom >= area.top()) & (boxes.top <= area.bottom())
     seen &= np.maximum(boxes.right - boxes.left, boxes.bottom - boxes.top) >= LEAST_SEEN
@@ -106,9 +107,11 @@ def draw_boxes(
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(QPen(theme.with_alpha("#c9d0d6", 110), 1))
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # straight lines on whole pixels, much quicker
+    painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Source)  # as is putting them over nothing
     edges = np.round(np.stack([boxes.left, boxes.top, boxes.right, boxes.bottom], axis=1)[numbers]).astype(int).tolist()
     painter.drawRects([QRect(left, top, max(0, right - left - 1), max(0, bottom - top - 1))
                        for left, top, right, bottom in edges])  # fmt: skip
+    painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     roomy = [
         n

@@ -42,7 +42,6 @@ from tiny_lantern.ui.widgets.layer import Layer
 EDGE = 6.0
 NEW_S = 4.0
 NEAR = 2.0
-MANY = 100
 SNAP_PX, MOST_MARKS = 5.0, 1000
 PASSING_MS = 140
 
@@ -137,10 +136,7 @@ class WeaveCanvas(QWidget):
             painter.drawImage(QRectF(0, 0, self.axis_width, self.height()), image)
         painter.restore()
         painter.setClipRect(area)
-        if len(build.effects) > MANY:
-            painter.drawPixmap(0, 0, self._boxes_picture())
-        else:
-            self._draw_boxes(painter)
+        painter.drawPixmap(0, 0, self._boxes_picture())
         self._scenes(painter)
         self._new(painter)
         self._selected_slot(painter)
