@@ -25,6 +25,7 @@ LARGE = 1 << 14
 MOST_OUTCOMES = 1 << 18
 LEAST_STEPS = 6
 SIGN = np.int32(31)
+WORD_HALF, WORD_BITS, WORD_ONE = np.uint32(HALF), np.uint32(16), np.uint32(ONE)
 
 
 def evaluate(program: Program, inputs: Mapping[str, Any]) -> list[Ints]:
@@ -297,8 +298,17 @@ def _mulq(node: Node, one: Ints, other: Ints) -> Ints:
     a, b = node.args
     ends = [x * y for x in (a.low, a.high) for y in (b.low, b.high)]
     if not _fits(min(ends), max(ends) + HALF):
+        if min(a.low, b.low) >= 0 and max(a.high, b.high) <= ONE:
+            return _share(one, other)
         one, other = _wide(one, other)
     return _narrow(node, (one * other + HALF) >> 16)
+
+
+def _share(one: Ints, other: Ints) -> Ints:
+    """The product of two Q16 from 0 to 1 in 32 bits, which hold it but for 1 by 1: that is added."""
+    one, other = one.view(np.uint32), other.view(np.uint32)
+    product = (np.multiply(one, other) + WORD_HALF >> WORD_BITS) + (one & other & WORD_ONE)
+    return product.view(np.int32)
 
 
 def _muldiv(node: Node, number: Ints, factor: Ints, divisor: Ints) -> Ints:
