@@ -26,7 +26,7 @@ def _known(alike: Sequence[Laid]) -> Iterator[tuple[str, int, int]]:
     """The lowest and the highest number of each input and list among effects of one kind."""
     program = alike[0].kind.program
     yield "slot", 0, max(each.count for each in alike) - 1
-    yield "tick", 0, max(each.own_end - each.begin for each in alike)
+    yield "tick", 0, max(max(each.end, each.own_end) - each.begin for each in alike)
     for node in program.inputs:
         if node.name not in ("slot", "tick"):
             numbers = [each.number(node.name) for each in alike]
