@@ -1,6 +1,7 @@
 """The kernel: what does not fit is refused, and three ways to work a program out agree."""
 
 import math
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -175,6 +176,11 @@ def test_what_is_known_of_inputs_is_worked_out_once_and_what_is_alike_stands_onc
         assert len(text) == 4 + lines
     with pytest.raises(KernelError, match="may reach 1 to 2147483648"):
         narrowed(Program("f", (nodes.given("a", 0, 9) + 1,)), frozenset({("a", 0, HIGH)}))
+
+
+def test_a_shift_into_the_sign_is_printed_as_what_it_is(tmp_path: Path) -> None:
+    program = Program("f", (nodes.given("a", -1, 0) << 31,))
+    assert by_c([program], [[{"a": -1}, {"a": 0}]], tmp_path) == [[(-(2**31),), (0,)]]
 
 
 def test_what_fits_32_bits_is_not_put_as_more_and_names_are_told_apart() -> None:

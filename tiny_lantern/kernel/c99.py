@@ -29,6 +29,7 @@ from tiny_lantern.kernel.tables import ENTRIES, ENTRY, table_values
 C_TYPES = {Type.I32: "int32_t", Type.U32: "uint32_t", Type.Q16: "int32_t"}
 LIST_WIDTHS = {"uint8_t": (0, 255), "int16_t": (-(2**15), 2**15 - 1), "uint16_t": (0, 2**16 - 1)}
 A_LINE, A_ROW, LONGEST_HEAD = 8, 16, 110
+SIGN_BIT, HALF_WAY = 31, 15
 HELPERS = {
     "kernel_down": """\
 /* number / 2^bits, rounded down */
@@ -304,7 +305,9 @@ def _shifted(a: Words, bits: int, positive: bool) -> Words:
 def _shl(node: Node, a: Words) -> Words:
     if node.type is Type.U32:
         return Words(f"(uint32_t)({infix(a, '<<', Words(str(node.value)), SHIFT).text})", UNARY)
-    return infix(a, "*", Words(str(1 << node.value)), PRODUCT)
+    if node.value == SIGN_BIT:  # which as one number would be wider than 32 bits
+        a = infix(a, "*", Words(str(1 << HALF_WAY)), PRODUCT)
+    return infix(a, "*", Words(str(1 << (node.value - HALF_WAY if node.value == SIGN_BIT else node.value))), PRODUCT)
 
 
 TRUTH = "(int32_t)"
@@ -348,8 +351,9 @@ def _mod(node: Node, a: Words, b: Words) -> Words:
 
 def _unsigned(a: Words, sign: str, b: Words, c: Words) -> Words:
     """A product that fits 32 bits without a sign, divided."""
-    return Words(f"(int32_t)((uint32_t){a.within(UNARY)} * (uint32_t){b.within(UNARY)} {sign} "
-                 f"(uint32_t){c.within(UNARY)})", UNARY)  # fmt: skip
+    one, other, by = (f"{words.text}u" if words.text.isdigit() else f"(uint32_t){words.within(UNARY)}"
+                      for words in (a, b, c))  # fmt: skip
+    return Words(f"(int32_t)({one} * {other} {sign} {by})", UNARY)
 
 
 def _muldiv(node: Node, a: Words, b: Words, c: Words) -> Words:
@@ -370,6 +374,14 @@ def _mulmod(node: Node, a: Words, b: Words, c: Words) -> Words:
     if _fits(ends, within=UNSIGNED) and node.args[0].low >= 0:
         return _unsigned(a, "%", b, c)
     return call("kernel_left", a, b, c)
+
+
+def _turn(node: Node, a: Words, b: Words, c: Words) -> Words:
+    ends, by = _ends(*node.args[:2]), node.args[2]
+    if ends[0] < 0 or not _fits(ends) or by.high > SIGNED[1] // ONE or not c.text.isidentifier():
+        return call("kernel_turn", a, b, c)
+    rest = infix(infix(a, "*", b, PRODUCT), "%", c, PRODUCT)
+    return infix(infix(rest, "*", Words(str(ONE)), PRODUCT), "/", c, PRODUCT)
 
 
 def _cast(node: Node, a: Words) -> Words:
@@ -404,7 +416,7 @@ _WAYS: dict[str, Callable[..., Words]] = {
     "mod": _mod,
     "muldiv": _muldiv,
     "mulmod": _mulmod,
-    "turn": lambda node, a, b, c: call("kernel_turn", a, b, c),
+    "turn": _turn,
     "cast": _cast,
     "table": lambda node, at: call(f"kernel_{node.name}", at),
     "item": _item,
