@@ -14,6 +14,8 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build, change_parts
 from tiny_lantern.model.edits_drive import add_board
+from tiny_lantern.model.edits_pieces import add_strip, change_piece
+from tiny_lantern.model.edits_power import add_feed, change_supply
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.parts.board import BoardPart
@@ -68,12 +70,34 @@ def test_a_board_is_quiet_while_a_frame_fits_its_time_and_tells_by_how_much_it_d
     board = build.shelf.of(BoardPart)[0]
     just = change_parts(build, revise(board, clock_hz=cycles / room_s * 1.001))
     assert "frame-work" not in found(just)
-    over = found(change_parts(build, revise(board, clock_hz=cycles / (room_s + 0.002))))["frame-work"]
-    assert "about 2.00 ms more than the 25.0 ms" in over.message
+    over = found(change_parts(build, revise(board, clock_hz=cycles / (room_s + 0.001))))["frame-work"]
+    assert "about 1.00 ms more than the 25.0 ms" in over.message
     assert over.severity is Severity.WEAK_SPOT
     assert over.place.one("boards") == "board"
-    quicker = change_parts(build, revise(board, clock_hz=cycles / (room_s + 0.002), int_bits=32))
+    quicker = change_parts(build, revise(board, clock_hz=cycles / (room_s + 0.001), int_bits=32))
     assert "frame-work" not in found(quicker), "a wider core takes a fraction of the cycles"
+
+
+def test_a_board_that_cannot_even_send_a_frame_in_time_is_told_that_alone() -> None:
+    told = found(lit(add_board(one_strip(900), part("board-8bit-small")), kind="candle"))
+    assert "frame-time" in told
+    assert "frame-work" not in told
+
+
+def test_lights_of_another_board_are_work_where_a_cap_counts_them() -> None:
+    build = add_strip(one_strip(60), part("rgb-5v-60"), 40, "Second")
+    for _ in range(2):
+        build = add_board(build, part("board-8bit-small"))
+    build = lit(change_piece(build, build.pieces[1].id, board_id=build.boards[1].id))
+
+    def lights(build: Build) -> int:
+        score = score_of(build)
+        return work_of(score, score.slices[1], core_of(16)).lights
+
+    assert lights(build) == 40
+    feed = build.feeds[0]
+    shared = add_feed(build, feed.supply_id, build.strips[1].id, 0.0, part("mm2-1_5"), 1.0, None)
+    assert lights(change_supply(shared, feed.supply_id, show_cap_a=0.5)) == 100
 
 
 def test_the_moment_of_most_work_is_told_and_work_is_what_a_board_of_eight_bits_was_seen_to_take() -> None:

@@ -167,7 +167,9 @@ def test_what_is_known_of_inputs_is_worked_out_once_and_what_is_alike_stands_onc
         (number.clamp(0, 50), {"number": (3, 9)}, "number", 0),
         (turn(far, by, 80).seen_as(Type.I32), {"far": (0, 99), "by": (1, 1)}, "far % 80 * 65536 / 80", 0),
         (turn(far, by, 80).seen_as(Type.I32), {"far": (0, 99), "by": (160, 160)}, "0", 0),
+        (turn(far, by, 80_000), {"far": (0, 99), "by": (1, 1)}, "kernel_turn(far, 1, 80000)", 0),
         ((number + by) * (number + by), {}, "step1 * step1", 1),
+        ((number + by).called("one") * (number + by).called("other"), {}, "one * one", 1),
     ]
     for node, ends, words, lines in cases:
         known = frozenset((name, *both) for name, both in ends.items())
@@ -176,6 +178,29 @@ def test_what_is_known_of_inputs_is_worked_out_once_and_what_is_alike_stands_onc
         assert len(text) == 4 + lines
     with pytest.raises(KernelError, match="may reach 1 to 2147483648"):
         narrowed(Program("f", (nodes.given("a", 0, 9) + 1,)), frozenset({("a", 0, HIGH)}))
+
+
+def test_what_is_put_in_32_bits_is_right_at_its_ends(tmp_path: Path) -> None:
+    signed, share = nodes.given("a", -ONE, ONE, Type.Q16), nodes.given("b", 0, ONE, Type.Q16)
+    below, part = nodes.given("a", -3, ONE), nodes.given("a", 0, ONE - 1)
+    cases = [
+        (signed * share, [(-1, 32768), (-3, 32768), (1, 32768), (-ONE, ONE - 1), (-ONE, ONE), (ONE, ONE - 1)]),
+        (share * share.least(ONE), [(0, ONE), (0, ONE - 1)]),
+        (muldiv(below, 60_000, 7), [(-3, 0), (ONE, 0)]),
+        (muldiv(part, ONE, nodes.given("b", 1, 9)), [(ONE - 1, 1), (ONE - 1, 9)]),
+        (mulmod(below, 60_000, 7), [(-3, 0), (ONE, 0)]),
+        (nodes.item(LISTS[0], nodes.given("a", -1, 2)), [(-1, 0), (0, 0), (2, 0)]),
+    ]
+    programs = [Program(f"f{number}", (node,)) for number, (node, _) in enumerate(cases)]
+    rows = [[{"a": a, "b": b, "bytes": [7, 8, 9]} for a, b in pairs] for _, pairs in cases]
+    found = by_c(programs, rows, tmp_path)
+    assert found == [by_arrays(program, own) for program, own in zip(programs, rows, strict=True)]
+    assert found[0][:3] == [(0,), (-1,), (1,)], "halves are rounded up, whatever the sign"
+
+
+def test_what_is_worked_out_never_takes_the_name_of_a_result() -> None:
+    level = (nodes.given("a", 0, 9) + 1).called("red")
+    assert "    const int32_t red2 = a + 1;\n    *red = red2;" in c_function(Program("f", (level,)), ("red",))
 
 
 def test_a_shift_into_the_sign_is_printed_as_what_it_is(tmp_path: Path) -> None:

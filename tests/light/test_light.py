@@ -122,6 +122,21 @@ def test_more_than_three_flashes_in_a_second_are_found(rate: float, dangerous: b
     assert bool(worst(square(rate))) == dangerous
 
 
+def test_flashes_of_a_second_that_is_over_are_not_counted_again_after_a_rest() -> None:
+    burst = square(6, seconds=0.5)
+    rest = np.zeros(50)
+    assert not worst(np.concatenate([burst, rest, burst, rest, burst]))
+    assert worst(np.concatenate([burst, rest[:5], burst]))
+
+
+def test_the_light_is_told_whose_lamp_alone_flashes() -> None:
+    weights = np.array([[*LUMINANCE, 0.0], [0.0, 0.0, 1.0, 0.0]])
+    meter = FlashMeter(weights, 40.0)
+    blue = square(5)[:, None, None] * np.array([0.0, 0.0, 1.0])
+    meter.feed(np.repeat(blue, 2, axis=1))
+    assert [(run.slot, run.red) for run in meter.worst()] == [(1, False)]
+
+
 def test_small_or_bright_changes_and_fades_are_no_flashes() -> None:
     assert not worst(square(10, 0.50, 0.55))
     assert not worst(square(10, 0.85, 1.0))

@@ -24,7 +24,7 @@ from tiny_lantern.model.edits_scenes import add_scene
 from tiny_lantern.model.edits_show import add_effect, change_effect
 from tiny_lantern.model.effects import Look, look_of
 from tiny_lantern.show import effect_rows, weave
-from tiny_lantern.show.effect_rows import EffectRows, alone_among
+from tiny_lantern.show.effect_rows import LONG, EffectRows, alone_among
 from tiny_lantern.show.looks import as_bytes, look_light, look_numbers
 from tiny_lantern.show.weave import Show
 
@@ -155,6 +155,14 @@ def test_a_few_frames_at_a_time_are_those_of_many_whichever_lights_are_wanted() 
         assert np.array_equal(show.render(ticks), whole[ticks])
         for some in (np.arange(3, show.slot_count, 7), np.arange(5, show.slot_count, 11)):
             assert np.array_equal(show.render(ticks, some), whole[ticks][:, some])
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_a_long_effect_of_which_more_is_worked_out_before_is_the_same(kind: str) -> None:
+    build = add_effect(one_strip(LONG + 1), look_of(kind, **effect_kinds()[kind].sample), 0, LONG, 0.0, 3.0)
+    show = Show(build)
+    for ticks in (np.arange(0, 2), np.arange(60, 64), np.arange(118, 120)):
+        assert np.array_equal(show.render(ticks), laid(show, ticks))
 
 
 def test_stretches_that_meet_no_other_are_alone() -> None:
