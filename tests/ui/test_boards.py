@@ -12,6 +12,8 @@ from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, type_into
 from tests.ui.test_drive import beside, choose, drive_of
 from tiny_lantern.code.files import code_files
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.edits_drive import add_board
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.plans.ways import drive_piece
@@ -90,3 +92,18 @@ def test_without_boards_the_window_begins_with_one_and_a_board_too_small_is_refu
     assert [board.name for board in shell.session.build.boards] == ["Board"]
     for dialog in shell.findChildren(QDialog):
         dialog.close()
+
+
+def test_a_piece_that_nothing_drives_yet_goes_to_the_board_that_is_shown(opened: Opened) -> None:
+    build = add_piece(driven("pwm", lamps(2)), part("led-red-5mm"), revise(lamps(2), id="quay", name="Quay"))
+    build = add_board(build, part(SMALL))
+    shell = opened(build, station="Drive")
+    session, station = shell.session, drive_of(shell)
+    choose(station.which, build.boards[1].id)
+    session.select("pieces", "quay")
+    choose(station.form.way, "pin")
+    driver = next(driver for driver in session.build.drivers if driver.name == "Quay")
+    assert driver.board_id == build.boards[1].id
+    assert len(driver.pins) == 2
+    choose(station.form.way, "pwm")
+    assert {driver.board_id for driver in session.build.drivers} == {board.id for board in build.boards}

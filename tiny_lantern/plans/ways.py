@@ -182,8 +182,14 @@ def driver_of(build: Build, piece_id: str) -> Driver | None:
     return None if channel is None else item(build.drivers, channel.driver_id, "driver")
 
 
-def drive_piece(build: Build, piece_id: str, kind: str) -> Build:
+def drive_piece(build: Build, piece_id: str, kind: str, board_id: str | None = None) -> Build:
     """Drive a piece in a way, in place of how it was driven; resistors, chips and pins follow.
+
+    Args:
+        build: the build.
+        piece_id: the piece.
+        kind: the way.
+        board_id: the board for a piece that none drives yet; the first when it is missing.
 
     Raises:
         LanternError: the way does not fit it, or the board has too few pins.
@@ -203,7 +209,7 @@ def drive_piece(build: Build, piece_id: str, kind: str) -> Build:
     fields, part_ids = way.make(build, piece, part, emitters)
     for part_id in part_ids:
         build = with_part(build, part_named(build, Part, part_id))
-    board_id = before.board_id if before is not None else build.boards[0].id
+    board_id = before.board_id if before is not None else board_id or build.boards[0].id
     driver_id = fresh_id(build, f"{piece.name} {kind}")
     driver = made(way.driver, id=driver_id, name=piece.name, board_id=board_id, **fields)
     if isinstance(driver, Chain):

@@ -137,6 +137,7 @@ class DriveStation(QWidget):
         board, parts = self.canvas.board, self._session.parts.of(BoardPart)
         boards = self._session.build.boards
         self.which.setVisible(len(boards) > 1)
+        self.form.board_id = None if board is None else board.id
         with quiet(self.board, self.which):
             self.which.clear()
             for each in boards:

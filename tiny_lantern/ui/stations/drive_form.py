@@ -82,6 +82,7 @@ class DriveForm(QWidget):
         self._session = session
         self._solution: DriveSolution | None = None
         self.palette_in_use = theme.PAPER
+        self.board_id: str | None = None  # that is shown, where new drivers go
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 12, 0)
         column.setSpacing(4)
@@ -349,7 +350,7 @@ class DriveForm(QWidget):
             return
         word = next(way.word for way in WAYS if way.kind == kind)
         name = self._session.build.line.piece(piece_id).name
-        edit = partial(drive_piece, piece_id=piece_id, kind=str(kind))
+        edit = partial(drive_piece, piece_id=piece_id, kind=str(kind), board_id=self.board_id)
         if not self._session.apply(f"{name}: driven by {word}", edit):
             self.refresh()
 
