@@ -5,14 +5,14 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.kernel.nodes import HALF, ONE, SIGNED, Node, Type
-from tiny_lantern.kernel.program import Program, decided
+from tiny_lantern.kernel.program import MOST_PROGRAMS, Program, decided
 from tiny_lantern.kernel.single import SINGLE
 from tiny_lantern.kernel.tables import read
 
@@ -24,6 +24,7 @@ SMALL = 1 << 12
 LARGE = 1 << 14
 MOST_OUTCOMES = 1 << 18
 LEAST_STEPS = 6
+MOST_TABLES = 128
 SIGN = np.int32(31)
 WORD_HALF, WORD_BITS, WORD_ONE = np.uint32(HALF), np.uint32(16), np.uint32(ONE)
 
@@ -105,7 +106,7 @@ class _Order:
     results: list[int]
 
 
-@cache
+@lru_cache(maxsize=MOST_PROGRAMS)
 def _order(program: Program, arrays: frozenset[str], later: frozenset[str]) -> _Order:
     """In which order a program is worked out when some of its inputs are arrays, and some come later."""
     at = {id(node): place for place, node in enumerate(program.steps)}
@@ -253,7 +254,7 @@ def _chosen(node: Node, found: Mapping[int, Any]) -> Node | None:
     return node.args[1] if np.any(found[id(node.args[0])]) else node.args[2]
 
 
-@cache
+@lru_cache(maxsize=MOST_TABLES)
 def _outcomes(node: Node, root: Node) -> Ints:
     """An expression for every value that the one it follows from may have, (root.high - root.low + 1,)."""
     found: dict[int, Any] = {id(root): np.arange(root.low, root.high + 1).astype(DTYPES[root.type])}
@@ -263,7 +264,7 @@ def _outcomes(node: Node, root: Node) -> Ints:
     return outcomes
 
 
-@cache
+@lru_cache(maxsize=MOST_PROGRAMS)
 def shortcuts_of(program: Program) -> dict[int, Node]:
     """Of the expressions that follow from one other alone, through many steps and from few values: which other."""
     roots: dict[int, Node | None] = {}

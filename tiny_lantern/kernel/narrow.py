@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from tiny_lantern.kernel.arrays import DTYPES, Ready, as_input, as_number, evaluate, shortcuts_of, work_out
 from tiny_lantern.kernel.nodes import Node, Type
-from tiny_lantern.kernel.program import Program
+from tiny_lantern.kernel.program import MOST_PROGRAMS, Program
 
 Ints = NDArray[Any]
 TIME, PLACE = "tick", "slot"
@@ -36,7 +36,7 @@ class Narrow:
         return all(node.op != "given" for node in self.clock)
 
 
-@cache
+@lru_cache(maxsize=MOST_PROGRAMS)
 def narrow(program: Program) -> Narrow:
     """Where a program is narrow."""
     timed, placed = _following(program, {TIME}), _following(program, {PLACE})
@@ -169,7 +169,7 @@ class Rows:
         return known
 
 
-@cache
+@lru_cache(maxsize=MOST_PROGRAMS)
 def _part(name: str, nodes: tuple[Node, ...]) -> Program:
     """Some expressions of a program by themselves."""
     return Program(name, nodes)

@@ -21,7 +21,7 @@ from tiny_lantern.kernel.nodes import (
     table,
     turn,
 )
-from tiny_lantern.kernel.program import Program
+from tiny_lantern.kernel.program import MOST_PROGRAMS, Program
 from tiny_lantern.kernel.single import SINGLE
 from tiny_lantern.kernel.tables import table_values
 
@@ -29,7 +29,7 @@ BITS = 32
 Known = frozenset[tuple[str, int, int]]
 
 
-@lru_cache(maxsize=1024)
+@lru_cache(maxsize=MOST_PROGRAMS)
 def narrowed(program: Program, known: Known) -> Program:
     """A program that results in the same, for inputs and lists that keep to narrower ends than it was built for.
 

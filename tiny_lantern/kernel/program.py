@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cache, cached_property
+from functools import cached_property, lru_cache
 
 from tiny_lantern.kernel.nodes import Node
 
 FIRST = ("slot", "tick")
+MOST_PROGRAMS = 1024  # for which something is remembered: a slider that is drawn along makes a new one at every step
 
 
 @dataclass(frozen=True, eq=False)
@@ -57,7 +58,7 @@ class Program:
         return tuple(sorted({node.name for node in self.steps if node.op == "table"}))
 
 
-@cache
+@lru_cache(maxsize=MOST_PROGRAMS)
 def decided(program: Program, known: frozenset[tuple[str, int]]) -> Program:
     """A program without the expressions that do not count, since some of its switches are known.
 
