@@ -4,6 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
 
 from tiny_lantern.code.c_show import alike_everywhere, effects_on
 from tiny_lantern.code.programs import programs_of
@@ -11,6 +15,7 @@ from tiny_lantern.code.score import Laid, Run, Score, Slice, cap_rows
 from tiny_lantern.kernel.nodes import Node
 from tiny_lantern.kernel.program import Program
 
+Ints = NDArray[Any]
 WIDE_INT = 32
 FAR = ("div", "mod", "muldiv", "mulmod", "turn")
 
@@ -101,13 +106,21 @@ def work_of(score: Score, part: Slice, core: Core) -> Work:
     always += len(caps) * part.byte_count * core.byte
     programs = programs_of(laid)
     once = {kind: cycles_of(program, core) for kind, program in programs.items()}
-    own = [(each, lights * core.look + _own_cycles(each, programs, once, _covered(each, runs), core)) for each in laid]
-    worst = Work(0, always, lights, 0)
-    for tick in sorted({each.begin for each, _ in own}):
-        lit = [cycles for each, cycles in own if each.begin <= tick < each.end]
-        if always + sum(lit) > worst.cycles:
-            worst = Work(tick, always + sum(lit), lights, len(lit))
-    return worst
+    if not laid:
+        return Work(0, always, lights, 0)
+    each_own = [lights * core.look + _own_cycles(each, programs, once, _covered(each, runs), core) for each in laid]
+    begins, ends = np.array([(each.begin, each.end) for each in laid]).T
+    ticks = np.unique(begins)
+    cycles = _until(begins, ticks, np.array(each_own)) - _until(ends, ticks, np.array(each_own))
+    effects = _until(begins, ticks, np.ones(len(laid), int)) - _until(ends, ticks, np.ones(len(laid), int))
+    at = int(cycles.argmax())
+    return Work(int(ticks[at]), always + int(cycles[at]), lights, int(effects[at]))
+
+
+def _until(frames: Ints, ticks: Ints, amounts: Ints) -> Ints:
+    """At each of some ticks the sum of what has come by then. (n_ticks,)"""
+    order = np.argsort(frames)
+    return np.concatenate([[0], np.cumsum(amounts[order])])[np.searchsorted(frames[order], ticks, "right")]
 
 
 def _covered(laid: Laid, runs: tuple[Run, ...]) -> int:
