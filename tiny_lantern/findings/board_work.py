@@ -53,7 +53,7 @@ def _working(work: Work, clock_hz: float, sent_s: float, tick_s: float) -> Worki
         (
             Step(
                 "cycles ≈ lights · (one light + effects on it)",
-                f"{work.lights} lights, {work.effects} effects at once",
+                f"{work.lights} lights, {work.effects} effect{'' if work.effects == 1 else 's'} at once",
                 f"{work.cycles:,}",
             ),
             Step("t = cycles / clock", f"{work.cycles:,} / {engineering(clock_hz, 'Hz')}", engineering(work_s, "s")),

@@ -96,7 +96,7 @@ def as_rows(light: Light) -> Light:
     return np.atleast_2d(np.asarray(light))
 
 
-Known = dict[tuple[int, bool], tuple[bytes, EffectRows]]
+RowsByEffect = dict[tuple[int, bool], tuple[bytes, EffectRows]]
 
 
 class Show:
@@ -113,7 +113,7 @@ class Show:
         self._scales: dict[int, Ints] = {}
         self.effects, self._wired = build.effects, build.line.wired
         self._crowd: tuple[bytes, Crowd] | None = None
-        self._rows, self._few = Known({}), Known({})
+        self._rows, self._few = RowsByEffect({}), RowsByEffect({})
         self._compile(build, near)
         self._order = _orders(build)
         for number, slots in self._order.items():
@@ -281,7 +281,7 @@ class Show:
         known = self._rows.get((number, whole))
         return known is not None and known[0] == self._lights(number, wanted)[1].tobytes()
 
-    def _rows_of(self, among: Known, number: int, whole: bool, places: Ints, count: int) -> EffectRows:
+    def _rows_of(self, among: RowsByEffect, number: int, whole: bool, places: Ints, count: int) -> EffectRows:
         """The rows of an effect: those of all its lights are kept, and those of the lights asked for last beside."""
         key, known = places.tobytes(), among.get((number, whole))
         if known is None or known[0] != key:
