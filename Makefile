@@ -29,7 +29,7 @@ wheel: setup
 	@tools/wheel_smoke.sh
 
 mutants: setup
-	@QT_QPA_PLATFORM=offscreen .venv/bin/python tools/mutants.py $(MODULE) $(TESTS) --most $(or $(MOST),10000)
+	@QT_QPA_PLATFORM=offscreen .venv/bin/python tools/mutants.py $(MODULE) $(if $(TESTS),--tests $(TESTS)) --most $(or $(MOST),10000)
 
 bench: setup
 	@for script in power plans effects weave drag pieces big startup; do .venv/bin/python benchmarks/$$script.py; done

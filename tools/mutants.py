@@ -1,9 +1,10 @@
-"""Breaks a module of the core in many small ways, one at a time, and lists the breaks that its tests do not notice.
+"""Breaks modules of the core in many small ways, one at a time, and lists the breaks that no test notices.
 
-Run from the repository: ``make mutants MODULE=tiny_lantern/light/flash.py MOST=60``. It works in a scratch copy, with a
-mutation tool in an environment of its own; the working tree is never touched. Which tests run which line is found out
-first, by running them once; of a break only those are run again that come past it, those of the module's own folder
-first. With ``TESTS=tests/light`` only these count.
+Run from the repository: ``make mutants MODULE=tiny_lantern/light/flash.py MOST=60``; a folder is broken as one, and
+there may be several names between quotes. It works in scratch copies, with a mutation tool in an environment of its
+own; the working tree is never touched. Which tests run which line, and how long they take, is found out first, by
+running all of them once; of a break only those are run again that come past it: those of the module's own folder first,
+then the quicker ones. With ``TESTS=tests/light`` only these count.
 """
 
 from __future__ import annotations
@@ -11,75 +12,107 @@ from __future__ import annotations
 import argparse
 import difflib
 import json
+import queue
 import shutil
 import subprocess
 import sys
+from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
+from xml.etree import ElementTree
 
 from coverage import CoverageData
 
 ROOT = Path(__file__).parents[1]
 SCRATCH = ROOT / ".mutants"
 TOOL = SCRATCH / "venv" / "bin"
-SLOWEST_S = 150
-MOST_TESTS = 80
-HEADLESS = "tests --ignore tests/ui"
-PYTEST = (sys.executable, "-m", "pytest", "-q", "-x", "-p", "no:cacheprovider")
+LONGEST_S = 60.0  # of sound tests, for one break
+AT_ONCE = 2
+TESTS = ("tests --ignore tests/ui --ignore tests/soak", "tests/ui")
+PYTEST = ("-m", "pytest", "-q", "-p", "no:cacheprovider")
 BREAKS = """
 import json, random, sys
 from pathlib import Path
 from cosmic_ray.ast import ast_nodes, get_ast
 from cosmic_ray.mutating import mutate_code
 from cosmic_ray.plugins import get_operator, operator_names
-source, most, seed = Path(sys.argv[1]).read_text(), int(sys.argv[2]), int(sys.argv[3])
-nodes, found = list(ast_nodes(get_ast(source))), []
-for name in sorted(operator_names()):
-    if "BitOr_" in name or "Variable" in name:  # ``int | None`` in annotations; experiments
-        continue
-    at = [place[0][0] for node in nodes for place in get_operator(name)().mutation_positions(node)]
-    found += [(name, number, line) for number, line in enumerate(at)]
-for name, number, line in random.Random(seed).sample(found, min(most, len(found))):
-    broken = mutate_code(source, get_operator(name)(), number)
-    if broken not in (None, source):
-        print(json.dumps([name, line, broken]))
+most, seed, modules = int(sys.argv[1]), int(sys.argv[2]), sys.argv[3:]
+sources, found = {module: Path(module).read_text() for module in modules}, []
+for module, source in sources.items():
+    nodes = list(ast_nodes(get_ast(source)))
+    for name in sorted(operator_names()):
+        if "BitOr_" in name or "Variable" in name:  # ``int | None`` in annotations; experiments
+            continue
+        at = [place[0][0] for node in nodes for place in get_operator(name)().mutation_positions(node)]
+        found += [(module, name, number, line) for number, line in enumerate(at)]
+for module, name, number, line in random.Random(seed).sample(found, min(most, len(found))):
+    broken = mutate_code(sources[module], get_operator(name)(), number)
+    if broken not in (None, sources[module]):
+        print(json.dumps([module, name, line, broken]))
 """
 
 
 @dataclass(frozen=True)
 class Break:
-    """One break: the kind, the line, and the module with it."""
+    """One break: the module, the kind, the line, and the module's text with it."""
 
+    module: str
     kind: str
     line: int
     text: str
+
+
+@dataclass(frozen=True)
+class Tests:
+    """What the sound tests told: of each module's lines the tests that run them (under 0: all), and each one's time."""
+
+    by_line: Mapping[tuple[str, int], frozenset[str]]
+    seconds: Mapping[str, float]
+
+    def of(self, each: Break) -> list[str]:
+        """The tests that may notice a break: as many as are over in a minute, the likeliest first."""
+        own = f"tests/{each.module.split('/')[1]}/"
+        nodes = self.by_line.get((each.module, each.line)) or self.by_line.get((each.module, 0), frozenset())
+        chosen, left = [], LONGEST_S
+        for node in sorted(nodes, key=lambda node: (not node.startswith(own), self.seconds.get(node, 0.0), node)):
+            left -= self.seconds.get(node, 0.0)
+            if chosen and left < 0.0:
+                break
+            chosen.append(node)
+        return chosen
 
 
 def main() -> int:
     """Break, test, and tell; the exit status says whether any break survived."""
     options = _options()
     _ready()
-    copy = _copied(options.module)
-    by_line = tests_by_line(copy, options.module, options.tests)
-    breaks = _breaks(copy / options.module, options.most, options.seed)
-    survivors = [each for each in breaks if not noticed(copy, options.module, each, by_line)]
-    source = (copy / options.module).read_text(encoding="utf-8")
-    for each in survivors:
-        changed = difflib.unified_diff(source.splitlines(), each.text.splitlines(), n=0, lineterm="")
-        lines = [line for line in changed if line[:1] in "+-" and line[:3] not in ("+++", "---")]
-        print(f"\n{options.module}:{each.line} survived {each.kind.removeprefix('core/')}")
-        print("\n".join(f"    {line}" for line in lines))
-    count = len(breaks) - len(survivors)
-    print(f"\n{options.module}: {count} of {len(breaks)} breaks noticed ({count / max(1, len(breaks)):.0%})")
-    return bool(survivors)
+    copies = [_copied(number) for number in range(AT_ONCE)]
+    modules = {name: [str(path.relative_to(ROOT)) for path in _files(ROOT / name)] for name in options.names}
+    breaks = [each for few in modules.values() for each in _breaks(copies[0], few, options.most, options.seed)]
+    tests = sound_tests(copies[0], [module for few in modules.values() for module in few], options.tests)
+    free: queue.SimpleQueue[Path] = queue.SimpleQueue()
+    for copy in copies:
+        free.put(copy)
+    with ThreadPoolExecutor(AT_ONCE) as pool:
+        seen = list(pool.map(lambda each: _tried(free, each, tests), breaks))
+    out_of = Counter(each.module for each in breaks)
+    of = Counter(each.module for each, noticed in zip(breaks, seen, strict=True) if noticed)
+    print()
+    for name, few in modules.items():
+        for module in few:
+            print(f"{module}: {of[module]} of {out_of[module]}")
+        count, total = sum(of[module] for module in few), sum(out_of[module] for module in few)
+        print(f"{name}: {count} of {total} breaks noticed ({count / max(1, total):.0%})\n")
+    return of.total() < out_of.total()
 
 
 def _options() -> argparse.Namespace:
     parser = argparse.ArgumentParser(description=__doc__.splitlines()[0])
-    parser.add_argument("module", help="the module to break, e.g. tiny_lantern/light/flash.py")
-    parser.add_argument("tests", nargs="?", default=HEADLESS, help="the tests that should notice, e.g. tests/light")
-    parser.add_argument("--most", type=int, default=10_000, help="try so many breaks, drawn at random")
+    parser.add_argument("names", nargs="+", help="modules or folders to break, e.g. tiny_lantern/light/flash.py")
+    parser.add_argument("--tests", nargs="*", default=TESTS, help="the tests that should notice, e.g. tests/light")
+    parser.add_argument("--most", type=int, default=10_000, help="try so many breaks of each name, drawn at random")
     parser.add_argument("--seed", type=int, default=1, help="which ones")
     return parser.parse_args()
 
@@ -92,9 +125,13 @@ def _ready() -> None:
         subprocess.run([str(TOOL / "pip"), "install", "-q", "-r", wanted], check=True)
 
 
-def _copied(module: str) -> Path:
+def _files(path: Path) -> Sequence[Path]:
+    return sorted(path.rglob("*.py")) if path.is_dir() else [path]
+
+
+def _copied(number: int) -> Path:
     """A copy of what the tests need."""
-    copy = SCRATCH / module.replace("/", "-").removesuffix(".py")
+    copy = SCRATCH / f"copy-{number}"
     shutil.rmtree(copy, ignore_errors=True)
     for name in ("tiny_lantern", "tests", "docs", "tools", "benchmarks", "desktop"):
         shutil.copytree(ROOT / name, copy / name, ignore=shutil.ignore_patterns("__pycache__", "*.png"))
@@ -103,28 +140,40 @@ def _copied(module: str) -> Path:
     return copy
 
 
-def tests_by_line(copy: Path, module: str, tests: str) -> Mapping[int, Sequence[str]]:
-    """Of each line of a module the tests that run it; under 0 all that come into the module.
+def sound_tests(copy: Path, modules: Sequence[str], tests: Sequence[str]) -> Tests:
+    """What the tests tell of themselves while nothing is broken; one that fails in a copy counts for nothing."""
+    with ThreadPoolExecutor(AT_ONCE) as pool:
+        told = list(pool.map(lambda part: _sound_part(copy, modules, *part), enumerate(tests)))
+    by_line: defaultdict[tuple[str, int], frozenset[str]] = defaultdict(frozenset)
+    for each in told:
+        for place, nodes in each.by_line.items():
+            by_line[place] |= nodes
+    return Tests(by_line, {node: taken for each in told for node, taken in each.seconds.items()})
 
-    Raises:
-        SystemExit: the tests fail before anything is broken.
-    """
-    settings = f"[run]\ninclude = {module}\ndynamic_context = test_function\ndata_file = lines\n"
-    (copy / "lines.ini").write_text(settings, encoding="utf-8")
-    command = [sys.executable, "-m", "coverage", "run", "--rcfile=lines.ini", *PYTEST[1:], *tests.split()]
-    done = subprocess.run(command, cwd=copy, check=False, capture_output=True, text=True)
-    if done.returncode:
-        raise SystemExit(f"the tests fail before anything is broken:\n{done.stdout[-2000:]}")
-    data = CoverageData(str(copy / "lines"))
+
+def _sound_part(copy: Path, modules: Sequence[str], number: int, tests: str) -> Tests:
+    include = "".join(f"\n    {module}" for module in modules)
+    settings = f"[run]\ninclude ={include}\ndynamic_context = test_function\ndata_file = lines-{number}\n"
+    (copy / f"lines-{number}.ini").write_text(settings, encoding="utf-8")
+    command = [sys.executable, "-m", "coverage", "run", f"--rcfile=lines-{number}.ini", *PYTEST, *tests.split()]
+    subprocess.run([*command, f"--junitxml=times-{number}.xml"], cwd=copy, check=False, capture_output=True)
+    failed, seconds = set(), Counter[str]()
+    for case in ElementTree.parse(copy / f"times-{number}.xml").iter("testcase"):
+        node = _node(copy, f"{case.get('classname')}.{case.get('name', '').partition('[')[0]}") or ""
+        seconds[node] += float(case.get("time", 0.0))
+        if case.find("failure") is not None or case.find("error") is not None:
+            failed.add(node)
+            print(f"{node} fails before anything is broken", flush=True)
+    data = CoverageData(str(copy / f"lines-{number}"))
     data.read()
-    file = next((name for name in data.measured_files() if name.endswith(module)), "")
-    own = f"tests/{module.split('/')[1]}/"
-    found = {}
-    for line, contexts in data.contexts_by_lineno(file).items():
-        nodes = {node for node in (_node(copy, context) for context in contexts if context) if node}
-        found[line] = sorted(nodes, key=lambda node: (not node.startswith(own), node))
-    found[0] = sorted({node for nodes in found.values() for node in nodes})
-    return found
+    by_line: defaultdict[tuple[str, int], frozenset[str]] = defaultdict(frozenset)
+    for file in data.measured_files():
+        module = str(Path(file).relative_to(copy))
+        for line, contexts in data.contexts_by_lineno(file).items():
+            nodes = frozenset(node for node in (_node(copy, context) for context in contexts) if node) - failed
+            by_line[module, line] |= nodes
+            by_line[module, 0] |= nodes
+    return Tests(by_line, seconds)
 
 
 def _node(copy: Path, context: str) -> str | None:
@@ -137,25 +186,47 @@ def _node(copy: Path, context: str) -> str | None:
     return None
 
 
-def _breaks(module: Path, most: int, seed: int) -> list[Break]:
-    command = [str(TOOL / "python"), "-c", BREAKS, str(module), str(most), str(seed)]
-    lines = subprocess.run(command, check=True, capture_output=True, text=True).stdout.splitlines()
-    return [Break(*json.loads(line)) for line in lines]
+def _breaks(copy: Path, modules: Sequence[str], most: int, seed: int) -> list[Break]:
+    command = [str(TOOL / "python"), "-c", BREAKS, str(most), str(seed), *modules]
+    done = subprocess.run(command, cwd=copy, check=True, capture_output=True, text=True)
+    return [Break(*json.loads(line)) for line in done.stdout.splitlines()]
 
 
-def noticed(copy: Path, module: str, each: Break, by_line: Mapping[int, Sequence[str]]) -> bool:
-    """Whether a test fails, or none ends, with a break in the module."""
-    tests = (by_line.get(each.line) or by_line[0])[:MOST_TESTS]
-    path = copy / module
+def _tried(free: queue.SimpleQueue[Path], each: Break, tests: Tests) -> bool:
+    copy = free.get()
+    try:
+        noticed = notices(copy, each, tests)
+    finally:
+        free.put(copy)
+    if not noticed:
+        _tell(each)
+    return noticed
+
+
+def notices(copy: Path, each: Break, tests: Tests) -> bool:
+    """Whether a test fails with a break in its module, or takes three times as long as it should."""
+    nodes = tests.of(each)
+    path = copy / each.module
     sound = path.read_text(encoding="utf-8")
     path.write_text(each.text, encoding="utf-8")
+    longest = 30.0 + 3.0 * sum(tests.seconds.get(node, 0.0) for node in nodes)
     try:
-        done = subprocess.run([*PYTEST, *tests], cwd=copy, check=False, capture_output=True, timeout=SLOWEST_S)
+        done = subprocess.run(
+            [sys.executable, *PYTEST, "-x", *nodes], cwd=copy, check=False, capture_output=True, timeout=longest
+        )
     except subprocess.TimeoutExpired:
         return True
     finally:
         path.write_text(sound, encoding="utf-8")
-    return bool(tests) and done.returncode != 0
+    return bool(nodes) and done.returncode != 0
+
+
+def _tell(each: Break) -> None:
+    sound = (ROOT / each.module).read_text(encoding="utf-8")
+    changed = difflib.unified_diff(sound.splitlines(), each.text.splitlines(), n=0, lineterm="")
+    lines = [line for line in changed if line[:1] in "+-" and line[:3] not in ("+++", "---")]
+    text = "\n".join(f"    {line}" for line in lines)
+    print(f"\n{each.module}:{each.line} survived {each.kind.removeprefix('core/')}\n{text}", flush=True)
 
 
 if __name__ == "__main__":

@@ -200,6 +200,27 @@ def test_the_picture_by_night_plays_and_counts_its_frames(opened: Opened, qtbot:
     qtbot.waitUntil(lambda: shell._alone is None or not _there(night))
 
 
+def test_nothing_is_drawn_of_a_window_that_the_night_lies_over_until_it_is_in_front_again(
+    opened: Opened, qtbot: QtBot
+) -> None:
+    shell = opened(lit_strip(), station="Weave")
+    shell.actions_by_id["by-night"].trigger()
+    night = shell._alone
+    assert isinstance(night, NightWindow)
+    qtbot.waitUntil(lambda: night.isActiveWindow() and not shell.updatesEnabled())
+    shell.raise_()
+    shell.activateWindow()
+    qtbot.waitUntil(shell.updatesEnabled)
+    night.activateWindow()
+    qtbot.waitUntil(lambda: not shell.updatesEnabled())
+    night.showNormal()
+    qtbot.waitUntil(shell.updatesEnabled)
+    night.showFullScreen()
+    qtbot.waitUntil(lambda: not shell.updatesEnabled())
+    QTest.keyClick(night, Qt.Key.Key_Escape)
+    qtbot.waitUntil(shell.updatesEnabled)
+
+
 def _there(window: NightWindow) -> bool:
     from shiboken6 import isValid
 

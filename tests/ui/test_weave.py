@@ -4,9 +4,10 @@ from functools import partial
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, Qt
-from PySide6.QtGui import QImage
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QImage, QWheelEvent
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip
@@ -22,9 +23,10 @@ from tiny_lantern.show.weave import render
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.colours import screen_table
 from tiny_lantern.ui.files import demo_build
-from tiny_lantern.ui.stations import weave_raster
+from tiny_lantern.ui.stations import weave_canvas, weave_raster
 from tiny_lantern.ui.stations.weave_canvas import WeaveCanvas
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster, rendered
+from tiny_lantern.ui.widgets.layer import MovingLayer
 
 
 def test_an_effect_on_lamps_shows_its_fields(opened: Opened, qtbot: QtBot) -> None:
@@ -76,8 +78,8 @@ def test_the_boxes_of_many_effects_are_kept_while_the_caret_moves_and_follow_eve
     shell = opened(demo_build("footbridge"), station="Weave")
     canvas, session = weave_of(shell).canvas, shell.session
     drawn: list[str] = []
-    draw = WeaveCanvas._draw_boxes
-    monkeypatch.setattr(WeaveCanvas, "_draw_boxes", lambda self, painter: (drawn.append("all"), draw(self, painter)))
+    draw = weave_canvas.draw_boxes
+    monkeypatch.setattr(weave_canvas, "draw_boxes", lambda *given: (drawn.append("all"), draw(*given)))
     plain = canvas.grab().toImage()
     drawn.clear()
     session.set_time(session.time_s + 1.0)
@@ -90,13 +92,59 @@ def test_the_boxes_of_many_effects_are_kept_while_the_caret_moves_and_follow_eve
     assert len(drawn) == 1
 
 
+def test_boxes_that_are_scrolled_by_are_moved_and_only_those_that_come_into_view_are_drawn(
+    opened: Opened, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    shell = opened(demo_build("pier"), station="Weave")
+    station, areas = weave_of(shell), []
+    canvas, axis = station.canvas, station.canvas._axis._line
+    draw = weave_canvas.draw_boxes
+    monkeypatch.setattr(weave_canvas, "draw_boxes", lambda *given: (areas.append(given[-1]), draw(*given)))
+    shell.session.select("effects", shell.session.build.effects[1].id)
+    station.time.zoom(0.3, 20.0)
+    axis.zoom(0.5, axis.total_m / 2)
+    canvas._boxes_picture()
+    for keys, turns in (
+        (Qt.KeyboardModifier.NoModifier, (1, 1, 1, -1, 1, -1, -1)),
+        (Qt.KeyboardModifier.ShiftModifier, (1, -1, -1, 1, 1)),
+    ):
+        for turn in turns:
+            before = (station.time.top_s, axis.left_m)
+            areas.clear()
+            wheel(canvas, turn, keys)
+            moved = canvas._boxes_picture().toImage()
+            assert (station.time.top_s, axis.left_m) != before
+            assert sum(area.width() * area.height() for area in areas) < 0.25 * canvas.width() * canvas.height()
+            canvas._still = MovingLayer(weave_canvas.TAB_HIGH)
+            assert different(moved, canvas._boxes_picture().toImage()) <= 2  # a corner at the edge of what is drawn
+    areas.clear()
+    station.time.zoom(0.9, 20.0)
+    canvas._boxes_picture()
+    assert [area.toRect() for area in areas] == [canvas.rect()]
+
+
+def wheel(canvas: WeaveCanvas, turn: int, keys: Qt.KeyboardModifier) -> None:
+    """Turn the wheel by one notch over the middle: down for 1."""
+    at, angle = QPointF(canvas.rect().center()), QPoint(0, -120 * turn)
+    phase = Qt.ScrollPhase.NoScrollPhase
+    QApplication.sendEvent(canvas, QWheelEvent(at, at, QPoint(), angle, Qt.MouseButton.NoButton, keys, phase, False))
+
+
 def alike(one: QImage, other: QImage) -> bool:
     """Whether two pictures look the same, but for the smoothing of a few edges."""
-    first, second = (
-        np.frombuffer(image.convertToFormat(QImage.Format.Format_RGB32).constBits(), np.uint8).astype(int)
-        for image in (one, other)
-    )
+    first, second = values(one), values(other)
     return first.shape == second.shape and bool((np.abs(first - second) > 40).mean() < 0.01)
+
+
+def different(one: QImage, other: QImage) -> int:
+    """How many pixels of two pictures are not the same."""
+    return int((values(one) != values(other)).any(axis=1).sum())
+
+
+def values(image: QImage) -> np.ndarray:
+    """The pixels of a picture, (n_pixels, 4)."""
+    plain = image.convertToFormat(QImage.Format.Format_ARGB32)
+    return np.frombuffer(plain.constBits(), np.uint8).astype(int).reshape(-1, 4)
 
 
 def test_an_effect_is_laid_and_moved_by_keys_alone(opened: Opened) -> None:

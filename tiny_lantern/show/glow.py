@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,8 +22,11 @@ LEAST_APART = 1.2
 NAME_ROOM = 26
 SPREAD = {"none": 1.0, "clear": 0.85, "frosted": 1.7}
 FLOOD, LAMP_GLOW_M = 12.0, 0.016
-GROUND = np.array([13, 17, 23], np.uint8)
-_TABLE = np.round(srgb_from_linear(np.linspace(0, 1, 4096)) * 255).astype(np.uint8)
+GROUND = (13, 17, 23)
+OPAQUE = 0xFF000000
+FULL = 4095
+_SHADES = np.round(srgb_from_linear(np.linspace(0, 1, FULL + 1)) * 255).astype(np.uint32)
+_WORDS = [np.maximum(_SHADES, ground) << shift | OPAQUE for ground, shift in zip(GROUND, (16, 8, 0), strict=True)]
 
 
 class Glow:
@@ -60,9 +62,11 @@ class Glow:
         row[self._at] = np.arange(len(self._at))
         by_size = np.argsort(size, kind="stable")
         ends = np.concatenate([[0], np.cumsum(counts[by_size])])
-        drawn = csc_array((value, row[at], ends), shape=(len(self._at), len(places)))
+        drawn = csc_array((value * np.float32(FULL), row[at], ends), shape=(len(self._at), len(places)))
         self._spots = drawn if len(sizes) == 1 else drawn[:, np.argsort(by_size)]
-        self._unlit = np.minimum(self._spots @ np.full((len(places), 3), UNLIT, np.float32), UNLIT)
+        unlit = np.float32(UNLIT)
+        self._unlit = np.minimum(self._spots @ np.full(len(places), unlit, np.float32), unlit * np.float32(FULL))
+        self._shown = np.full(width * height, _word(GROUND), "<u4")
 
     def picture(self, rgb: Floats) -> NDArray[np.uint8]:
         """One frame, linear RGB (n_slots, 3) 0 to 1, as sRGB bytes (height, width, 3).
@@ -70,11 +74,28 @@ class Glow:
         Args:
             rgb: linear red, green and blue, 0 to 1, (n_slots, 3). [-]
         """
+        of_each = self.words(rgb).view(np.uint8).reshape(self.height, self.width, 4)
+        return np.ascontiguousarray(of_each[..., 2::-1])
+
+    def words(self, rgb: Floats) -> NDArray[np.uint32]:
+        """One frame as a word a screen pixel, opaque, its sRGB bytes red, green, blue from the highest down: an array
+        (height, width) that the next frame is put into.
+
+        Args:
+            rgb: linear red, green and blue, 0 to 1, (n_slots, 3). [-]
+        """
         shared = np.maximum.reduceat(np.asarray(rgb, np.float32), self._first)
-        light = np.maximum(self._spots @ shared, self._unlit)
-        shown = _ground(self.height * self.width).copy()
-        shown[self._at] = np.maximum(_TABLE[np.minimum(light * 4095, 4095).astype(np.int32)], GROUND)
-        return shown.reshape(self.height, self.width, 3)
+        found = np.zeros(len(self._at), np.uint32)
+        for channel, shades in zip(np.ascontiguousarray(shared.T), _WORDS, strict=True):
+            light = np.maximum(self._spots @ channel, self._unlit)  # much quicker than the three at once
+            found |= shades.take(light.astype(np.intp), mode="clip")
+        self._shown[self._at] = found
+        return self._shown.reshape(self.height, self.width)
+
+
+def _word(colour: tuple[int, int, int]) -> int:
+    red, green, blue = colour
+    return OPAQUE | red << 16 | green << 8 | blue
 
 
 def _spots(places: Floats, width: int, height: int, spot: float) -> tuple[NDArray[np.float32], Ints, Ints]:
@@ -97,12 +118,6 @@ def _bells(away: Floats, spot: float) -> tuple[NDArray[np.float32], NDArray[np.f
     """A light's core and its halo along one axis; a spot is the product of its bells along both. Each like ``away``."""
     square = np.asarray(away, np.float32) ** 2
     return np.exp(-square / (2 * (0.6 * spot) ** 2)), np.exp(-square / (2 * (1.9 * spot) ** 2))
-
-
-@lru_cache(maxsize=4)
-def _ground(pixels: int) -> NDArray[np.uint8]:
-    """The picture without a light, (pixels, 3)."""
-    return np.tile(GROUND, (pixels, 1))
 
 
 def stride_of(places: Floats) -> int:

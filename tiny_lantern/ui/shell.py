@@ -35,6 +35,7 @@ from tiny_lantern.model.place import Place
 from tiny_lantern.model.store import SUFFIX
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.covered import Covered
 from tiny_lantern.ui.declared.registry import commands, station_for, station_of
 from tiny_lantern.ui.declared.station import ADD_LAMP, ADD_STRIP, DRIVE_ALL, FEED_ALL, LAY_EFFECT
 from tiny_lantern.ui.files import Files
@@ -418,6 +419,7 @@ class Shell(QWidget):
         """Open a window on the whole screen; it goes with this one."""
         self.destroyed.connect(window.close)
         self._alone = window
+        Covered(self, window)
         window.showFullScreen()
 
     def toggle_theme(self) -> None:

@@ -31,12 +31,15 @@ ASIDE = -1000.0
 
 @dataclass(frozen=True, eq=False)
 class Boxes:
-    """Edges of every effect's box in the widget, (n_effects,) each. [screen pixels]"""
+    """Edges of every effect's box in the widget, (n_effects,) each, where the view lies on Line and show, and how far
+    apart a metre and a second are. [screen pixels]"""
 
     left: Floats
     top: Floats
     right: Floats
     bottom: Floats
+    origin: QPointF
+    scale: tuple[float, float]
 
     def one(self, number: int) -> QRectF:
         """One of them."""
@@ -58,7 +61,8 @@ class WeaveBoxes:
         self._axis, self._time = axis, time
         self._effects: tuple[Effect, ...] | None = None
         self._view: tuple[object, ...] = ()
-        self._boxes = Boxes(*np.zeros((4, 0)))
+        none = np.zeros(0)
+        self._boxes = Boxes(none, none, none, none, QPointF(), (1.0, 1.0))
         self._covered: tuple[tuple[Effect, ...], object, Ints] = ((), None, np.zeros((0, 2), np.int64))
 
     def of(self, build: Build, width: float, height: float) -> Boxes:
@@ -75,8 +79,10 @@ class WeaveBoxes:
         start = np.array([effect.start_s for effect in build.effects])
         end = start + np.array([effect.length_s for effect in build.effects])
         top, bottom = ((time_s - self._time.top_s) for time_s in (start, end))
-        scale = height / (self._time.bottom_s - self._time.top_s)
-        return Boxes(left, top * scale, right, bottom * scale)
+        down = height / (self._time.bottom_s - self._time.top_s)
+        across = width / (self._axis.right_m - self._axis.left_m)
+        origin = QPointF(self._axis.left_m * across, self._time.top_s * down)
+        return Boxes(left, top * down, right, bottom * down, origin, (across, down))
 
     def _across(self, build: Build, width: float) -> tuple[Floats, Floats]:
         """Left and right edge of each effect; while a group is shown, those that follow it are as wide as it is, and
@@ -98,29 +104,26 @@ def draw_boxes(
 ) -> None:
     """Draw the boxes in an area of an empty picture, the chosen ones last; of names in one place only the topmost
     effect's."""
+    wide, high = boxes.right - boxes.left, boxes.bottom - boxes.top
     seen = (boxes.right >= area.left()) & (boxes.left <= area.right())
-    seen &= (boxes.bottom >= area.top()) & (boxes.top <= area.bottom())
-    seen &= np.maximum(boxes.right - boxes.left, boxes.bottom - boxes.top) >= LEAST_SEEN
+    seen &= (boxes.bottom >= area.top()) & (boxes.top <= area.bottom()) & (np.maximum(wide, high) >= LEAST_SEEN)
     wanted = set(chosen_ids)
     chosen = [number for number, effect in enumerate(effects) if effect.id in wanted] if wanted else []
-    numbers = [number for number in np.flatnonzero(seen).tolist() if effects[number].id not in wanted]
+    seen[chosen] = False
     painter.setBrush(Qt.BrushStyle.NoBrush)
     painter.setPen(QPen(theme.with_alpha("#c9d0d6", 110), 1))
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # straight lines on whole pixels, much quicker
     painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Source)  # as is putting them over nothing
-    edges = np.round(np.stack([boxes.left, boxes.top, boxes.right, boxes.bottom], axis=1)[numbers]).astype(int).tolist()
+    edges = np.round(np.stack([boxes.left, boxes.top, boxes.right, boxes.bottom], axis=1)[seen]).astype(int).tolist()
     painter.drawRects([QRect(left, top, max(0, right - left - 1), max(0, bottom - top - 1))
                        for left, top, right, bottom in edges])  # fmt: skip
     painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    roomy = [
-        n
-        for n in reversed(numbers)
-        if boxes.bottom[n] - boxes.top[n] > TAB and boxes.right[n] - boxes.left[n] > NAME_ROOM
-    ]
-    corners = np.array([[boxes.left[n], max(boxes.top[n], 0.0)] for n in roomy]).reshape(-1, 2)
-    for number in reversed(one_of_each(corners, TAB)):
-        draw_name(painter, effects[roomy[number]], boxes.one(roomy[number]), chosen=False)
+    roomy = np.flatnonzero(seen & (high > TAB) & (wide > NAME_ROOM))[::-1]
+    corners = np.stack([boxes.left[roomy], np.maximum(boxes.top[roomy], 0.0)], axis=1)
+    for number in roomy[one_of_each(corners + boxes.origin.toTuple(), TAB)][::-1].tolist():
+        if boxes.top[number] + TAB_HIGH >= area.top() or area.top() < TAB_HIGH:
+            draw_name(painter, effects[number], boxes.one(number), chosen=False)
     for number in chosen:
         painter.setPen(QPen(QColor(theme.AMBER), 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QPointF, QRect, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
     QImage,
@@ -30,14 +30,14 @@ from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_axis import WeaveAxis
-from tiny_lantern.ui.stations.weave_boxes import Boxes, WeaveBoxes, draw_boxes
+from tiny_lantern.ui.stations.weave_boxes import TAB_HIGH, Boxes, WeaveBoxes, draw_boxes
 from tiny_lantern.ui.stations.weave_hold import Holder
 from tiny_lantern.ui.stations.weave_keys import SNAP_S, WeaveKeys
 from tiny_lantern.ui.stations.weave_margin import WeaveMargin
 from tiny_lantern.ui.stations.weave_raster import WeaveRaster
 from tiny_lantern.ui.widgets.calm import Calm
 from tiny_lantern.ui.widgets.fields import plain_tip
-from tiny_lantern.ui.widgets.layer import Layer
+from tiny_lantern.ui.widgets.layer import MovingLayer
 
 EDGE = 6.0
 NEW_S = 4.0
@@ -71,7 +71,7 @@ class WeaveCanvas(QWidget):
         self._raster = WeaveRaster(self._axis, time, session.background, self.update)
         self._boxes = WeaveBoxes(self._axis, time)
         self._margin = WeaveMargin(session, time)
-        self._still = Layer()
+        self._still = MovingLayer(TAB_HIGH)
         self._calm = Calm(self, self.update)
         self.brush: Look | None = None
         self._grip: Grip | None = None
@@ -167,22 +167,17 @@ class WeaveCanvas(QWidget):
 
     def _boxes_picture(self) -> QPixmap:
         """The boxes of many effects, which a moving caret leaves as they are."""
-        build, axis, time = self._session.build, self._axis, self._time
-        shows = (
-            build.effects, build.pieces, axis.group_id, axis.left_m, axis.right_m, time.top_s, time.bottom_s,
-            self._session.selection.all("effects"),
-        )  # fmt: skip
-        size = self.size().toSizeF()
-        kept = self._still.kept(size) if self._calm.waiting else None
+        kept = self._still.kept(self.size()) if self._calm.waiting else None
         if kept is not None:
             return kept
-        with self._calm.measured():
-            return self._still.picture(self, size, shows, self._draw_boxes)
+        build, chosen, boxes = self._session.build, self._session.selection.all("effects"), self._boxes_now
+        shows = (build.effects, build.pieces, self.group_id, chosen, *(f"{scale:.9g}" for scale in boxes.scale))
 
-    def _draw_boxes(self, painter: QPainter) -> None:
-        area = QRectF(theme.GUTTER, 0, self.axis_width, self.height())
-        chosen = self._session.selection.all("effects")
-        draw_boxes(painter, self._session.build.effects, self._boxes_now, chosen, area)
+        def draw(painter: QPainter, part: QRect) -> None:
+            draw_boxes(painter, build.effects, boxes, chosen, QRectF(part))
+
+        with self._calm.measured():
+            return self._still.picture(self, self.size(), boxes.origin, shows, draw)
 
     def _scenes(self, painter: QPainter) -> None:
         """Where scenes begin, with their names, how long they fade in, and the stretch that is played over and over."""
@@ -415,9 +410,9 @@ class WeaveCanvas(QWidget):
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
             self._time.zoom(1.25 if down else 0.8, self._when(event.position().y()))
         elif event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
-            self._axis.scroll(0.1 if down else -0.1)
+            self._axis.scroll(_notch(self.axis_width) if down else -_notch(self.axis_width))
         else:
-            self._time.scroll(0.1 if down else -0.1)
+            self._time.scroll(_notch(self.height()) if down else -_notch(self.height()))
         event.accept()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -438,3 +433,8 @@ class WeaveCanvas(QWidget):
         else:
             self._session.select("effects")
         self.update()
+
+
+def _notch(length: float) -> float:
+    """How much of the view one notch of the wheel moves it by: a tenth, in whole pixels."""
+    return round(0.1 * length) / max(1.0, length)

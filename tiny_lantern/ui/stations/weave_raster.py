@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import zip_longest
@@ -25,6 +24,7 @@ from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.colours import image_of_words, rgb_of, screen_table, screen_words
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_axis import WeaveAxis
+from tiny_lantern.ui.widgets.layer import WHOLE_PX, bands_around
 
 Ints = NDArray[np.int64]
 ROW_PX = 2
@@ -84,12 +84,15 @@ class View:
         )  # fmt: skip
 
     def within(self, other: View, size: QSize) -> QRectF:
-        """Where it lies on a surface that shows another view."""
+        """Where it lies on a surface that shows another view; where that is on whole pixels, without a rest."""
         across, down = size.width() / (other.right_m - other.left_m), size.height() / (other.bottom_s - other.top_s)
-        return QRectF(
+        place = QRectF(
             (self.left_m - other.left_m) * across, (self.top_s - other.top_s) * down,
             (self.right_m - self.left_m) * across, (self.bottom_s - self.top_s) * down,
         )  # fmt: skip
+        whole = place.toRect().toRectF()
+        corners = place.topLeft() - whole.topLeft(), place.bottomRight() - whole.bottomRight()
+        return whole if max(corner.manhattanLength() for corner in corners) < WHOLE_PX else place
 
 
 @dataclass(frozen=True, eq=False)
@@ -104,18 +107,6 @@ class Passed:
 def _shown(build: Build) -> tuple[object, ...]:
     """All of a build that the weave shows."""
     return (build.effects, build.line.wired, build.tick_hz, build.show_s, caps_of(build), build.scenes, build.groups)
-
-
-def bands_around(place: QRectF, size: QSize) -> list[QRect]:
-    """What is left of a surface around a rectangle: above and below it over the whole width, then beside it."""
-    wide, high = size.width(), size.height()
-    top, bottom = (min(max(math.ceil(y), 0), high) for y in (place.top(), math.floor(place.bottom())))
-    left, right = (min(max(math.ceil(x), 0), wide) for x in (place.left(), math.floor(place.right())))
-    if bottom <= top or right <= left:
-        return [QRect(0, 0, wide, high)]
-    bands = [QRect(0, 0, wide, top), QRect(0, bottom, wide, high - bottom),
-             QRect(0, top, left, bottom - top), QRect(right, top, wide - right, bottom - top)]  # fmt: skip
-    return [band for band in bands if not band.isEmpty()]
 
 
 class WeaveRaster:

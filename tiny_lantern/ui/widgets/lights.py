@@ -13,7 +13,7 @@ from PySide6.QtGui import QImage
 from tiny_lantern.model.base import same_members
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.piece import Piece
-from tiny_lantern.ui.colours import Bytes, image_of
+from tiny_lantern.ui.colours import Bytes, image_of_words
 
 if TYPE_CHECKING:
     from tiny_lantern.show.glow import Glow
@@ -45,7 +45,7 @@ class _Whole:
             self._glow = Glow(places, *size, spot_sizes(pieces, placed[0]))
             self._pieces, self._place, self._lit = pieces, (*size, placed), None
         if self._lit is None or not (self._lit[0] is frame or np.array_equal(self._lit[0], frame)):
-            self._lit = (frame, image_of(self._glow.picture(frame / 255.0)))
+            self._lit = (frame, image_of_words(self._glow.words(frame / 255.0)))
         return QPointF(0, 0), self._lit[1]
 
 
@@ -72,7 +72,7 @@ class _Moving:
             width, height = (max(1, int(edge)) for edge in high - low)
             self._glow, self._lit = Glow(places - low, width, height, spots), None
         if self._lit is None or not np.array_equal(self._lit[0], frame):
-            self._lit = (frame, image_of(self._glow.picture(frame / 255.0)))
+            self._lit = (frame, image_of_words(self._glow.words(frame / 255.0)))
         by = places[0] - self._places[0]
         return QPointF(*(self._corner + by)), self._lit[1]
 
