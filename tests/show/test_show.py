@@ -179,6 +179,7 @@ def test_the_picture_glows_where_the_light_is() -> None:
     picture = glow.picture(np.array([[1.0, 0, 0], [0, 0, 0]]))
     assert picture[50, 50].tolist()[0] == 255
     assert (picture[90, 100] == GROUND).all()
+    assert (picture >= GROUND).all()
     unlit = picture[50, 150].astype(int)
     assert 0 < unlit.max() - max(GROUND) < 40
     assert picture.shape == (100, 200, 3)
