@@ -165,19 +165,6 @@ def test_a_long_effect_of_which_more_is_worked_out_before_is_the_same(kind: str)
         assert np.array_equal(show.render(ticks), laid(show, ticks))
 
 
-@pytest.mark.parametrize("kind", KINDS)
-def test_an_effect_that_is_asked_for_often_goes_on_the_same_with_a_program_of_its_own(kind: str) -> None:
-    build = add_effect(one_strip(60), look_of(kind, **effect_kinds()[kind].sample), 2, 55, 0.5, 3.0)
-    build = add_effect(build, look_of("wheel", period_s=1.0), 30, 59, 0.0, 4.0)
-    show = Show(change_effect(build, build.effects[-1].id, layer="add"))
-    for first in range(0, 140, 11):
-        ticks = np.arange(first, first + 7)
-        assert np.array_equal(show.render(ticks), laid(show, ticks))
-    rows = [rows for _, rows in show._few.values()]
-    assert len(rows) == 2
-    assert all(each._rows._program is not effect_kinds()[each._effect.look.kind].program for each in rows)
-
-
 def test_stretches_that_meet_no_other_are_alone() -> None:
     def alone(*stretches: tuple[int, int]) -> list[bool]:
         first, stop = np.array(stretches, np.int64).reshape(-1, 2).T

@@ -25,7 +25,7 @@ Ints = NDArray[Any]
 MOST_ROW_BYTES = 4_000_000
 MANY, SELDOM = 500, 4
 CLOSE = 1 << 17
-LONG, OFTEN = 2000, 4  # lights from which on, or times after which, it pays to put into a program what is known
+LONG = 2000  # lights from which on it pays to put into a program what is known of the effect
 
 
 class EffectRows:
@@ -40,11 +40,11 @@ class EffectRows:
 
     def __init__(self, effect: Effect, place: Ints, span: Span, ends: tuple[int, int]) -> None:
         self._effect, self._ends, self._count = effect, ends, len(place)
-        self._numbers = {**look_numbers(effect.look, span), "count": span.count}
-        self._place, self._asked = turned_places(effect, place, span.count), 0
-        self._rows = Rows(effect_kinds()[effect.look.kind].program, self._numbers, self._place)
+        numbers = {**look_numbers(effect.look, span), "count": span.count}
+        program = effect_kinds()[effect.look.kind].program
         if len(place) >= LONG:
-            self._narrow()
+            program = narrowed(program, _known(program, numbers, ends[1] - ends[0]))
+        self._rows = Rows(program, numbers, turned_places(effect, place, span.count))
         self._kept: dict[bytes, Bytes] | None = {}
         self._found_again = 0
         self._colours: tuple[list[Ints], Ints] | None = None
@@ -89,16 +89,7 @@ class EffectRows:
         Args:
             ticks: frames of the show, (n_ticks,). [-]
         """
-        self._asked += 1
-        if self._asked == OFTEN and self._count < LONG:
-            self._narrow()
         return self._rows.few(turned_ticks(self._effect, ticks, *self._ends))
-
-    def _narrow(self) -> None:
-        """Go on with a program into which what is known of the effect is put."""
-        program = effect_kinds()[self._effect.look.kind].program
-        known = _known(program, self._numbers, self._ends[1] - self._ends[0])
-        self._rows = Rows(narrowed(program, known), self._numbers, self._place)
 
     def _worked_out(self, ticks: Ints) -> Bytes:
         """Frames of the effect, as many at a time as stay close to the processor. (n_ticks, n_places, 3)"""

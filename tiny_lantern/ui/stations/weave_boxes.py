@@ -64,6 +64,8 @@ class WeaveBoxes:
         none = np.zeros(0)
         self._boxes = Boxes(none, none, none, none, QPointF(), (1.0, 1.0))
         self._covered: tuple[tuple[Effect, ...], object, Ints] = ((), None, np.zeros((0, 2), np.int64))
+        self._times_of: tuple[Effect, ...] | None = None
+        self._times = np.zeros((2, 0))
 
     def of(self, build: Build, width: float, height: float) -> Boxes:
         """The boxes of a build's effects on an axis of a width and a height. [screen pixels]"""
@@ -76,9 +78,11 @@ class WeaveBoxes:
 
     def _laid(self, build: Build, width: float, height: float) -> Boxes:
         left, right = self._across(build, width)
-        start = np.array([effect.start_s for effect in build.effects])
-        end = start + np.array([effect.length_s for effect in build.effects])
-        top, bottom = ((time_s - self._time.top_s) for time_s in (start, end))
+        if build.effects is not self._times_of:
+            start = np.array([effect.start_s for effect in build.effects])
+            self._times = np.stack([start, start + [effect.length_s for effect in build.effects]])
+            self._times_of = build.effects
+        top, bottom = self._times - self._time.top_s
         down = height / (self._time.bottom_s - self._time.top_s)
         across = width / (self._axis.right_m - self._axis.left_m)
         origin = QPointF(self._axis.left_m * across, self._time.top_s * down)
@@ -121,9 +125,11 @@ def draw_boxes(
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     roomy = np.flatnonzero(seen & (high > TAB) & (wide > NAME_ROOM))[::-1]
     corners = np.stack([boxes.left[roomy], np.maximum(boxes.top[roomy], 0.0)], axis=1)
-    for number in roomy[one_of_each(corners + boxes.origin.toTuple(), TAB)][::-1].tolist():
-        if boxes.top[number] + TAB_HIGH >= area.top() or area.top() < TAB_HIGH:
-            draw_name(painter, effects[number], boxes.one(number), chosen=False)
+    alone = one_of_each(corners + boxes.origin.toTuple(), TAB)
+    high_up = corners[alone, 1]
+    there = (high_up + TAB_HIGH >= area.top()) & (high_up <= area.bottom())
+    for number in roomy[alone][there][::-1].tolist():
+        draw_name(painter, effects[number], boxes.one(number), chosen=False)
     for number in chosen:
         painter.setPen(QPen(QColor(theme.AMBER), 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -126,15 +126,13 @@ class WeaveCanvas(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         build = self._session.build
-        painter.fillRect(self.rect(), QColor(theme.NIGHT_GROUND))
         area = QRectF(theme.GUTTER, 0, self.axis_width, self.height())
-        painter.save()
-        painter.setClipRect(area)
-        painter.translate(theme.GUTTER, 0)
         image = self._image()
         if image is not None and build.pieces:
-            painter.drawImage(QRectF(0, 0, self.axis_width, self.height()), image)
-        painter.restore()
+            painter.fillRect(QRectF(0, 0, theme.GUTTER, self.height()), QColor(theme.NIGHT_GROUND))
+            painter.drawImage(area, image)
+        else:
+            painter.fillRect(self.rect(), QColor(theme.NIGHT_GROUND))
         painter.setClipRect(area)
         painter.drawPixmap(0, 0, self._boxes_picture())
         self._scenes(painter)

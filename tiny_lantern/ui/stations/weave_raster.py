@@ -165,13 +165,14 @@ class WeaveRaster:
         size = QSize(max(1, round(width)), max(1, round(height)))
         if before.view == view and before.image.size() == size:
             return before.image
-        image = QImage(size, QImage.Format.Format_RGB32)
-        image.fill(QColor(theme.NIGHT_GROUND))
+        image, ground = QImage(size, QImage.Format.Format_RGB32), QColor(theme.NIGHT_GROUND)
         painter = QPainter(image)
         place = before.view.within(view, size)
         bands = bands_around(place, size)
         widest = self._widest
         zoomed = abs(place.width() - size.width()) > 1 or abs(place.height() - size.height()) > 1
+        if zoomed:
+            painter.fillRect(image.rect(), ground)
         if zoomed and widest and widest.view.covers(view):
             painter.drawImage(widest.view.within(view, size), widest.image)
             bands = []
@@ -180,6 +181,8 @@ class WeaveRaster:
             sight = self._sight(build, width, height, ROW_PX_PASSING, band)
             if len(sight.ticks) and len(sight.slots):
                 painter.drawImage(QRectF(band), rendered(build, sight, None, np.ones(len(sight.ticks), bool)).image)
+            else:
+                painter.fillRect(band, ground)
         painter.end()
         self._passed = Passed(shown, view, image)
         return image
