@@ -87,9 +87,9 @@ def boundary(network: Network, delivering: list[bool]) -> tuple[NDArray[np.bool_
             supply_s[supply.node] = 1 / supply.output_ohm
             source_a[supply.node] = supply.open_v / supply.output_ohm
     supply_s[network.dark_nodes] = REST_S
-    used = {feed.supply for feed in network.feeds}
+    fed, drawn_from = {feed.supply for feed in network.feeds}, set(network.elements.pos.tolist())
     for number, supply in enumerate(network.supplies):
-        if number not in used:
+        if number not in fed and supply.node not in drawn_from:
             held[supply.node] = True
     return held, supply_s, source_a, start
 

@@ -93,7 +93,8 @@ class Evidence:
 
     def duty_of(self, strip: PixelRun) -> NDArray[np.float64]:
         """What the load asks of a strip's channels. (n_pixels, n_channels) [-]"""
-        return self.duties[self.build.line.number(strip.id)]
+        at = next(number for number, own in enumerate(self.build.strips) if own.id == strip.id)
+        return self.duties[at]
 
     def lit(self, strip: PixelRun) -> NDArray[np.bool_]:
         """Which pixels of a strip current can reach. (n_pixels,)"""

@@ -1,0 +1,52 @@
+"""The rules go through all things: what is wrong with one is told too when others before it are in order."""
+
+import re
+from functools import reduce
+
+import pytest
+
+from tests.findings.test_findings import PROVOKED
+from tests.support.beside import beside
+from tests.support.builds import one_strip
+from tests.support.driven import driven, flood, hold, lamps, lit, matrix
+from tiny_lantern.findings.check import check
+from tiny_lantern.findings.evidence import find_flashes, gather
+from tiny_lantern.findings.registry import rules
+from tiny_lantern.model.build import Build, FullWhite, Load
+
+IN_ORDER = reduce(beside, (
+    lit(one_strip(3)), driven("switch", lamps(2)), driven("relay", flood()), driven("hold", hold()),
+    driven("scanned", matrix(), rows_by="register", row_ohm=500.0), driven("register", lamps(2)),
+    driven("sink", lamps(2)), driven("demux", lamps(2)), driven("pwm", lamps(1)),
+))  # fmt: skip
+OF_ALL = {
+    "averaged",
+    "frame-time",
+    "frame-work",
+    "passage",
+    "sheet-old",
+    "short-by-supply",
+    "strip-copper",
+    "unsolvable",
+}
+ON_THE_FIRST = {"battery-short", "no-common-return", "rail-current", "rail-hot", "rail-window"}  # supply of a voltage
+
+
+@pytest.mark.parametrize("code", sorted(rules().keys() - ON_THE_FIRST))
+def test_it_is_told_of_a_thing_that_comes_after_others_in_order(code: str) -> None:
+    build, load = PROVOKED[code]()
+    alone, among = (told(each, load, code) for each in (build, beside(IN_ORDER, build)))
+    if code in OF_ALL:
+        assert among
+    else:
+        assert {thing: among.get(thing) for thing in alone} == alone
+
+
+def told(build: Build, load: Load | None, code: str) -> dict[object, str]:
+    """What a rule says of each thing, but for the letters of feeds, of which there are more."""
+    findings = check(gather(build, load or FullWhite(), find_flashes(build)))
+    return {
+        finding.place.thing: re.sub("Feed [A-Z]", "Feed", f"{finding.title}: {finding.message}")
+        for finding in findings
+        if finding.code == code
+    }
