@@ -109,6 +109,16 @@ class TestABattery:
         assert "battery-short" not in found(change_build(small, show_s=3600.0 - short_s - 1))
         assert "battery-short" in found(change_build(small, show_s=3600.0 - short_s + 1))
 
+    def test_one_without_strips_is_asked_for_what_its_lamps_draw(self) -> None:
+        lasts_s = []
+        for count in (10, 20):
+            build = lit(railed(count, supply="battery-5v-3a", target_v=4.0))
+            source = build.shelf.of(SupplyPart)[0]
+            build = change_parts(build, revise(source, cells=revise(source.cells, capacity_ah=0.05)))
+            message = found(change_build(build, show_s=3600.0))["battery-short"].message
+            lasts_s.append(3600.0 - float(message.split(" s too short")[0].rsplit(" ", 1)[1]))
+        assert lasts_s[0] / lasts_s[1] == pytest.approx(2.0, rel=0.2)
+
 
 def state(build: Build) -> RailState:
     """The one rail of a build, solved."""
@@ -137,6 +147,21 @@ class TestARail:
         assert "3 mV beyond" in found(change_rail(high, "rail-1", high_v=idle_v - 0.003))["rail-window"].message
         narrow = change_rail(build, "rail-1", low_v=4.99, high_v=5.0)
         assert not found(narrow)["rail-window"].tries, "no trim serves a window narrower than the fall"
+
+    @pytest.mark.parametrize("trimmed", ["unloaded", "loaded"])
+    def test_the_trim_that_serves_leaves_as_much_on_both_sides(self, trimmed: str) -> None:
+        build = railed(output_ohm=1.6, low_v=4.6, high_v=5.4, trimmed=trimmed)
+        trimmed_v = state(build).target_that_serves_v
+        assert trimmed_v is not None
+        serves = state(change_rail(build, "rail-1", target_v=trimmed_v))
+        assert serves.low_margin_v == pytest.approx(serves.high_margin_v)
+        assert 0 < serves.low_margin_v < 0.4
+
+    def test_a_rail_is_judged_though_one_before_it_serves(self) -> None:
+        build = railed(output_ohm=1.0, low_v=4.0, high_v=5.2)
+        second = revise(build.rails[0], id="rail-2", name="Second", target_v=5.3)
+        build = revise(build, rails=(*build.rails, second))
+        assert found(build)["rail-window"].place.refs[0].id == "rail-2"
 
     def test_headroom_and_heat_are_judged_from_both_sides(self) -> None:
         build = railed(output_ohm=0.0)

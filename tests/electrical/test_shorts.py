@@ -14,12 +14,12 @@ from tests.support.builds import builds, one_strip, part
 from tests.support.effort import some
 from tests.support.shorts import build_of, results_of
 from tiny_lantern.electrical.shorts.by_feed import shorts_by_feed
-from tiny_lantern.electrical.shorts.study import short_at, sweep_of
+from tiny_lantern.electrical.shorts.study import ground_of, short_at, sweep_of
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_parts
-from tiny_lantern.model.edits_pieces import change_strip
-from tiny_lantern.model.edits_power import set_fuse
+from tiny_lantern.model.edits_pieces import add_strip, change_strip
+from tiny_lantern.model.edits_power import add_supply, set_fuse
 from tiny_lantern.model.parts.fuse import FusePart
 from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.ui.files import demo_build
@@ -49,6 +49,7 @@ def _assert_sweep_agrees(build: Build, stride: int) -> None:
         if course.over:
             worst = max(over.current_a / over.limit_a for over in course.over)
             assert sweep.current_a[row] / sweep.limit_a[row] == pytest.approx(worst, rel=1e-9)
+        assert (sweep.copper[row] < 0) == (not course.over)
 
 
 @some(8)
@@ -122,6 +123,36 @@ def test_a_short_of_some_ohms_draws_less_and_a_cut_zone_is_fed_by_its_own_feeds_
     first = short_at(cut, "strip", 10).first
     assert first.out_a[1] == 0
     assert first.back_a[1] > 0, "the return rail goes on past the cut"
+
+
+def test_strips_that_are_alike_are_swept_as_each_alone() -> None:
+    build = unlimited(one_strip(200))
+    for name in ("Second", "Third"):
+        build = add_strip(build, part("rgb-5v-60"), 200, name)
+        attach = revise(build.feeds[0].attach, strip_id=build.strips[-1].id)
+        build = revise(build, feeds=(*build.feeds, revise(build.feeds[0], id=f"{name.lower()}-feed", attach=attach)))
+    sweep = sweep_of(build)
+    assert (sweep.copper < 0).any()
+    assert (sweep.copper >= 0).any()
+    _assert_sweep_agrees(build, stride=31)
+
+
+def test_zones_between_two_supplies_answer_each_by_its_own_fuses() -> None:
+    build = change_strip(one_strip(90, feeds=(0.1, 0.2, 0.5, 0.6, 0.8, 0.9)), "strip", cuts=(30, 60))
+    build = add_supply(build, build.shelf.of(SupplyPart)[0], "Other")
+    feeds = (revise(feed, supply_id=build.supplies[n % 2].id) for n, feed in enumerate(build.feeds))
+    build = revise(build, feeds=tuple(feeds))
+    circuit = ground_of(build).circuit(0, np.array([10]))
+    whole = np.ones(len(circuit.far), bool)
+    assert len(whole) == 4
+    all_whole = circuit.far_response(whole)
+    assert all_whole.all()
+    for blown, kept in ((slice(0, 2), slice(2, 4)), (slice(2, 4), slice(0, 2))):
+        some = whole.copy()
+        some[blown] = False
+        found = circuit.far_response(some)
+        assert not found[blown].any()
+        assert np.array_equal(found[kept], all_whole[kept])
 
 
 def test_shorts_near_each_feed_are_told_by_the_worst() -> None:

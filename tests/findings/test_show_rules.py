@@ -9,9 +9,11 @@ from tiny_lantern.code.files import size_of
 from tiny_lantern.code.score import score_of
 from tiny_lantern.code.work import Work, core_of, work_of
 from tiny_lantern.effects.registry import effect_kinds
+from tiny_lantern.findings.check import check
+from tiny_lantern.findings.evidence import find_flashes, gather
 from tiny_lantern.findings.finding import Severity
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build
+from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits import change_build, change_parts
 from tiny_lantern.model.edits_drive import add_board
 from tiny_lantern.model.edits_pieces import add_strip, change_piece
@@ -29,6 +31,17 @@ def test_lights_stay_lit_only_where_the_last_frame_is_held_and_lit() -> None:
     assert "stays-lit" not in found(whole), "it plays again"
     assert "stays-lit" not in found(change_build(whole, after_end="dark"))
     assert "stays-lit" not in found(change_build(lit(one_strip(5), length_s=59.0), after_end="hold"))
+
+
+def test_a_flash_is_laid_to_the_effect_that_makes_it_not_to_one_above_it_at_another_time() -> None:
+    build = change_build(lit(one_strip(), kind="blink", colour="#ffffff", period_s=0.2, length_s=4.0), show_s=30.0)
+    quick = build.effects[0].id
+    for start_s in (20.0, 8.0):
+        build = add_effect(build, look_of("blink", colour="#ffffff", period_s=0.3), 0, 59, start_s, 5.0)
+    flashes = [
+        finding for finding in check(gather(build, FullWhite(), find_flashes(build))) if finding.code == "flashing"
+    ]
+    assert flashes[0].place.refs[0].id == quick
 
 
 def test_an_effect_is_never_seen_from_the_end_of_the_show_on() -> None:

@@ -29,7 +29,7 @@ from tiny_lantern.model.build import NOMINAL_CORNER, Approach, Build, FullWhite,
 from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_drive import add_board, change_board
 from tiny_lantern.model.edits_pieces import add_joint, add_piece, add_strip, change_strip
-from tiny_lantern.model.edits_power import change_supply
+from tiny_lantern.model.edits_power import add_supply, change_supply
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.parts.strip import StripPart
@@ -201,6 +201,35 @@ def test_fuses_and_rails_are_judged_at_full_white_whatever_the_load() -> None:
     assert dim.bound.fuse == white.bound.fuse
     carried = max(abs(f.pos_a) for f in solve_power(dim.apply(build), duties_for(build, FullWhite())).feeds.values())
     assert carried <= 0.75 * dim.fuse.rating_a
+
+
+def test_supplies_that_fall_under_load_share_a_line_as_the_whole_network_has_it() -> None:
+    build = wide(one_strip(300))
+    (source,) = build.shelf.of(SupplyPart)
+    build = add_supply(change_parts(build, revise(source, output_ohm=0.03)), source, "Second")
+    ways = ((build.supplies[0].id, 0.5, 0.5), (build.supplies[1].id, 4.0, 1.5))
+    build = revise(build, approaches=tuple(
+        Approach(id=f"way-{supply}", supply_id=supply, strip_id="strip", position_m=at, standoff_m=off)
+        for supply, at, off in ways
+    ))  # fmt: skip
+    (plan,) = plan_feeds(build, "strip")
+    assert {feed.supply_id for feed in plan.feeds} == {"supply", "second"}
+    assert plan.worst_v == pytest.approx(plan.corner_lows_v.min(), abs=1e-5)
+
+
+def test_zones_keep_a_feed_each_when_fewer_are_tried_than_each_would_need() -> None:
+    asked = asked_of(SMALL[0] | {"inputs": SMALL[0]["inputs"] | {
+        "runs": [run | {"positive_cut_before_pixel": [run["pixel_count"] // 4]} for run in SMALL[0]["inputs"]["runs"]],
+        "feed_option": SMALL[0]["inputs"]["feed_option"] | {"fuse_A": 0.5},
+    }})  # fmt: skip
+    hunt = _Search(asked.task, bound_of(asked.task, asked.least_a), lambda share: None, lambda: False, True)
+    zones, needed = asked.task.ladder.pieces, hunt.bound.fewest
+    assert needed is not None
+    assert needed > zones + 1
+    for count in range(zones, needed + 3):
+        shares = hunt._shares(count)
+        assert (sum(shares), min(shares) >= 1) == (count, True)
+    assert hunt._shares(zones - 1) is None
 
 
 def test_no_plan_says_which_limit_forbids_it() -> None:
