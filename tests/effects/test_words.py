@@ -227,6 +227,12 @@ def test_files_become_words_and_what_is_none_is_told(tmp_path: Path) -> None:
     Image.fromarray(np.array([[[255, 0, 0, 255], [0, 255, 0, 0]]] * 2, np.uint8)).save(tmp_path / "two.png")
     assert picture_words(str(tmp_path / "two.png"), 2, 4) == "#ff0000 #000000\n#ff0000 #000000"
     assert len(picture_rows(picture_words(str(tmp_path / "two.png"), 1, 30))[0]) == 30
+    Image.new("RGB", (5, 4), "blue").save(tmp_path / "five.png")
+    rows = picture_rows(picture_words(str(tmp_path / "five.png"), 3, 90))
+    assert [len(row) for row in rows] == [4, 4, 4], "3.75 across, by whole lights"
+    Image.new("1", (8000, 5001)).save(tmp_path / "large.png")
+    with pytest.raises(LanternError, match="8000 × 5001"):
+        picture_words(str(tmp_path / "large.png"), 2, 4)
     (tmp_path / "none.png").write_bytes(b"no picture")
     with pytest.raises(LanternError, match="no picture"):
         picture_words(str(tmp_path / "none.png"), 2, 4)

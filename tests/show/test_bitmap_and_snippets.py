@@ -13,7 +13,7 @@ from tiny_lantern.electrical.inputs.button import Button
 from tiny_lantern.electrical.inputs.knob import Knob
 from tiny_lantern.electrical.inputs.press import PressSensor, divider
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.show.bitmap import byte_of, pattern_in_bytes, pattern_of_bytes
+from tiny_lantern.show.bitmap import across_panels, byte_of, panel_by_panel, pattern_in_bytes, pattern_of_bytes
 from tiny_lantern.show.morse import morse
 from tiny_lantern.show.snippets import audio_c, button_c, knob_c, press_c, table_c
 
@@ -26,6 +26,12 @@ def test_a_bitmap_survives_being_written_as_bytes(rows: list[str], form: str, lo
     assert values is not None
     text = pattern_in_bytes(active_low(values) if low else values, form)  # type: ignore[arg-type]
     assert pattern_of_bytes(text, 16, low) == rows
+
+
+@given(rows=st.lists(st.lists(st.integers(0, 255), min_size=3, max_size=3), min_size=1, max_size=7))
+def test_rows_across_panels_come_back_from_one_panel_after_another(rows: list[list[int]]) -> None:
+    one_by_one = ", ".join(str(value) for (value,) in panel_by_panel(rows))
+    assert across_panels(one_by_one, 3) == ", ".join(str(value) for row in rows for value in row)
 
 
 @pytest.mark.parametrize(("word", "value"), [("0x3C", 60), ("60", 60), ("0b00111100", 60), ("0xf", 15), ("0b1", 1)])
