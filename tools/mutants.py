@@ -2,9 +2,11 @@
 
 Run from the repository: ``make mutants MODULE=tiny_lantern/light/flash.py MOST=60``; a folder is broken as one, and
 there may be several names between quotes. It works in scratch copies, with a mutation tool in an environment of its
-own; the working tree is never touched. Which tests run which line, and how long they take, is found out first, by
-running all of them once; of a break only those are run again that come past it: those of the module's own folder first,
-then the quicker ones. With ``TESTS=tests/light`` only these count.
+own; the working tree is never touched. ``strict=`` and ``frozen=``, which only guard, are left as they are.
+
+Which tests run which line, and how long they take, is found out first, by running all of them once; of a break only
+those are run again that come past it: those of the module's own folder first, then the quicker ones. With
+``TESTS=tests/light`` only these count. Breaks that change nothing are listed, with reasons, in ``breaks_alike.toml``.
 """
 
 from __future__ import annotations
@@ -16,6 +18,7 @@ import queue
 import shutil
 import subprocess
 import sys
+import tomllib
 from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
@@ -27,6 +30,7 @@ from coverage import CoverageData
 
 ROOT = Path(__file__).parents[1]
 SCRATCH = ROOT / ".mutants"
+ALIKE = Path(__file__).with_name("breaks_alike.toml")
 TOOL = SCRATCH / "venv" / "bin"
 LONGEST_S = 60.0  # of sound tests, for one break
 AT_ONCE = 2
@@ -42,11 +46,14 @@ most, seed, modules = int(sys.argv[1]), int(sys.argv[2]), sys.argv[3:]
 sources, found = {module: Path(module).read_text() for module in modules}, []
 for module, source in sources.items():
     nodes = list(ast_nodes(get_ast(source)))
+    lines = enumerate(source.splitlines(), 1)
+    guards = [number for number, line in lines if "strict=True" in line or "frozen=" in line]
     for name in sorted(operator_names()):
         if "BitOr_" in name or "Variable" in name:  # ``int | None`` in annotations; experiments
             continue
         at = [place[0][0] for node in nodes for place in get_operator(name)().mutation_positions(node)]
-        found += [(module, name, number, line) for number, line in enumerate(at)]
+        places = [(module, name, number, line) for number, line in enumerate(at)]
+        found += [one for one in places if "TrueWithFalse" not in name or one[3] not in guards]
 for module, name, number, line in random.Random(seed).sample(found, min(most, len(found))):
     broken = mutate_code(sources[module], get_operator(name)(), number)
     if broken not in (None, sources[module]):
@@ -90,7 +97,10 @@ def main() -> int:
     _ready()
     copies = [_copied(number) for number in range(AT_ONCE)]
     modules = {name: [str(path.relative_to(ROOT)) for path in _files(ROOT / name)] for name in options.names}
-    breaks = [each for few in modules.values() for each in _breaks(copies[0], few, options.most, options.seed)]
+    drawn = [each for few in modules.values() for each in _breaks(copies[0], few, options.most, options.seed)]
+    alike = _alike(copies[0])
+    breaks = [each for each in drawn if (each.module, *_lines(copies[0], each)) not in alike]
+    print(f"{len(drawn) - len(breaks)} of {len(drawn)} breaks change nothing", flush=True)
     tests = sound_tests(copies[0], [module for few in modules.values() for module in few], options.tests)
     free: queue.SimpleQueue[Path] = queue.SimpleQueue()
     for copy in copies:
@@ -196,10 +206,10 @@ def _tried(free: queue.SimpleQueue[Path], each: Break, tests: Tests) -> bool:
     copy = free.get()
     try:
         noticed = notices(copy, each, tests)
+        if not noticed:
+            _tell(copy, each)
     finally:
         free.put(copy)
-    if not noticed:
-        _tell(each)
     return noticed
 
 
@@ -221,12 +231,27 @@ def notices(copy: Path, each: Break, tests: Tests) -> bool:
     return bool(nodes) and done.returncode != 0
 
 
-def _tell(each: Break) -> None:
-    sound = (ROOT / each.module).read_text(encoding="utf-8")
-    changed = difflib.unified_diff(sound.splitlines(), each.text.splitlines(), n=0, lineterm="")
-    lines = [line for line in changed if line[:1] in "+-" and line[:3] not in ("+++", "---")]
-    text = "\n".join(f"    {line}" for line in lines)
-    print(f"\n{each.module}:{each.line} survived {each.kind.removeprefix('core/')}\n{text}", flush=True)
+def _tell(copy: Path, each: Break) -> None:
+    sound, broken = _lines(copy, each)
+    print(f"\n{each.module}:{each.line} survived {each.kind.removeprefix('core/')}", flush=True)
+    print(f"    - {sound}\n    + {broken}", flush=True)
+
+
+def _lines(copy: Path, each: Break) -> tuple[str, str]:
+    """What a break changes: the sound lines and the broken ones."""
+    sound = (copy / each.module).read_text(encoding="utf-8").splitlines()
+    changed = list(difflib.unified_diff(sound, each.text.splitlines(), n=0, lineterm=""))[2:]
+    before, after = (" ".join(line[1:].strip() for line in changed if line[0] == sign) for sign in "-+")
+    return before, after
+
+
+def _alike(copy: Path) -> frozenset[tuple[str, str, str]]:
+    """The breaks that change nothing, as module, sound line and broken line."""
+    listed = tomllib.loads(ALIKE.read_text(encoding="utf-8"))["alike"]
+    gone = [each["sound"] for each in listed if each["sound"] not in (copy / each["module"]).read_text("utf-8")]
+    if gone:
+        raise SystemExit(f"{ALIKE.name} tells of lines that are no more: {gone}")
+    return frozenset((each["module"], each["sound"], each["broken"]) for each in listed)
 
 
 if __name__ == "__main__":

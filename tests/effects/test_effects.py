@@ -77,7 +77,8 @@ class TestEveryKind:
     def test_it_says_what_it_is_and_its_sample_shows_something(self, look: Look) -> None:
         kind = effect_kinds()[look.kind]
         assert kind.help.endswith(".")
-        assert sample_of(look.kind, 14, 10, 2.0).max() > 60
+        sample = sample_of(look.kind, 14, 10, 2.0)
+        assert (sample.shape, sample.max() > 60) == ((10, 14, 3), True)
         for parameter in kind.parameters:
             assert parameter.label
             if isinstance(parameter, Number):

@@ -167,6 +167,15 @@ def test_a_show_made_from_one_like_it_is_the_same() -> None:
     near = Show(other, near=Show(build))
     assert np.array_equal(near.render(ticks), Show(other).render(ticks))
     assert replace(near.windows[1], fade=0) == Show(build).windows[1]
+    effect = build.effects[0]
+    last = build.line.ref_at(build.line.slot_of(effect.last) - 1)
+    for change in ({"start_s": effect.start_s + 0.5}, {"length_s": effect.length_s / 2}, {"last": last}):
+        moved = revise(build, effects=(revise(effect, **change), *build.effects[1:]))
+        frames = Show(moved).render(ticks)
+        assert not np.array_equal(frames, Show(build).render(ticks))
+        assert np.array_equal(Show(moved, near=Show(build)).render(ticks), frames)
+    fewer = revise(build, effects=build.effects[1:])
+    assert np.array_equal(Show(fewer, near=Show(build)).render(ticks), Show(fewer).render(ticks))
 
 
 def test_what_begins_before_the_first_scene_belongs_to_it() -> None:

@@ -2,10 +2,11 @@
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from tests.support.builds import builds, one_strip, part
+from tests.support.driven import driven, flood
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.findings.evidence import gather
 from tiny_lantern.findings.registry import rules
@@ -20,9 +21,10 @@ from tiny_lantern.model.edits_show import add_effect, change_effect, nudge_effec
 from tiny_lantern.model.effects import LOOKS, look_of
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.lamps import LampGroup
+from tiny_lantern.model.mount import Mount
 from tiny_lantern.show.data_line import frame_time, frame_time_working, frame_times
 from tiny_lantern.show.draw import show_draw
-from tiny_lantern.show.glow import GROUND, Glow, fit, spot_radius, stride_of, to_screen
+from tiny_lantern.show.glow import GROUND, Glow, fit, spot_radius, spot_sizes, stride_of, to_screen
 from tiny_lantern.show.loads import duties_for, frame_duties, in_phase
 from tiny_lantern.show.weave import KeptLight, Show, blocks, layered, render
 
@@ -169,6 +171,18 @@ def test_a_fitted_picture_keeps_room_for_names_above_and_below() -> None:
     assert corners[:, 1].max() <= 300 - 26
     low = to_screen(np.array([[0, 0], [1, 1]], float), fit((0, 0, 1, 1), 400, 60, edge=26))
     assert np.ptp(low[:, 1]) == pytest.approx(48)
+    middle = to_screen(np.array([[0.5, 0.25]]), fit((0, 0, 1, 0.5), 401, 301.5, edge=26))
+    assert middle == pytest.approx(np.array([[200.5, 150.75]]))
+
+
+def test_single_lamps_grow_with_the_picture_within_bounds_and_a_flood_is_largest() -> None:
+    lamps = add_piece(Build(), part("led-red-5mm"), LampGroup(id="l", name="L", part_id="led-red-5mm", lamp_count=2))
+    flood_build = driven("relay", flood())
+    assert [spot_sizes(lamps.pieces, scale)[0] for scale in (50, 250, 1000)] == pytest.approx([2.0, 4.0, 8.0])
+    assert spot_sizes(flood_build.pieces, 50)[0] == pytest.approx(12.0)
+    assert [spot_radius(scale, 0.03) for scale in (10, 200, 2000)] == pytest.approx([1.6, 2.7, 7.0])
+    frosted = revise(lamps.pieces[0], mount=Mount(cover="frosted"))
+    assert spot_sizes((frosted,), 250)[0] == pytest.approx(1.7 * 4.0)
 
 
 def test_the_picture_glows_where_the_light_is() -> None:
@@ -185,6 +199,8 @@ def test_the_picture_glows_where_the_light_is() -> None:
     assert picture.shape == (100, 200, 3)
 
 
+@example(400, 0.4)
+@example(240, 0.15)
 @given(st.integers(1, 400), st.floats(0.01, 5))
 def test_lights_too_near_to_tell_apart_share_a_spot_and_none_goes_dark(count: int, apart: float) -> None:
     places = np.stack([10 + apart * np.arange(count), np.full(count, 20.0)], axis=1)

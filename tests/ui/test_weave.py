@@ -25,7 +25,7 @@ from tiny_lantern.ui.colours import screen_table
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.stations import weave_canvas, weave_raster
 from tiny_lantern.ui.stations.weave_canvas import WeaveCanvas
-from tiny_lantern.ui.stations.weave_raster import WeaveRaster, rendered
+from tiny_lantern.ui.stations.weave_raster import WeaveRaster
 from tiny_lantern.ui.widgets.layer import MovingLayer
 
 
@@ -319,6 +319,45 @@ def test_a_view_that_moves_shows_what_comes_into_it_at_once(opened: Opened, qtbo
     assert colours_down(raster.passing(other, wide, high))[0] == "#ffffff"
 
 
+def test_what_was_passed_by_is_not_rendered_on_the_way_back(opened: Opened, monkeypatch: pytest.MonkeyPatch) -> None:
+    shell = opened(blocks_of_colour(), station="Weave")
+    station, build = weave_of(shell), shell.session.build
+    raster, rows, filled = WeaveRaster(station.canvas._axis, station.time), [], weave_raster._filled
+    station.time.zoom(0.3, 30.0)
+    raster.image(build, 300, 301)
+    monkeypatch.setattr(weave_raster, "_filled", lambda *given: (rows.append(len(given[1].ticks)), filled(*given))[1])
+
+    def passed(*shares: float) -> tuple[int, list[str]]:
+        rows.clear()
+        for share in shares:
+            station.time.scroll(share)
+            image = raster.passing(build, 300, 301)
+        return sum(rows), colours_down(image)
+
+    new, there = passed(*[31 / 301] * 10)
+    image_there = raster.passing(build, 300, 301)
+    back, begun = passed(*[-31 / 301] * 10)
+    known, again = passed(*[31 / 301] * 10)
+    assert new == pytest.approx(310 / weave_raster.ROW_PX_PASSING, abs=2)
+    assert (back, known) == (pytest.approx(new, abs=12), 0)
+    assert again == there
+    assert len(set(there)) > 1
+    station.time.scroll(-310 / 301)
+    afresh = WeaveRaster(station.canvas._axis, station.time)
+    afresh.image(build, 300, 301)
+    station.time.scroll(310 / 301)
+    assert different(afresh.passing(build, 300, 301), image_there) == 0, "rows lie where they lay"
+    assert passed(*[-31 / 301] * 10) == (0, begun)
+    station.time.zoom(0.9, 30.0)
+    assert passed(31 / 301)[0] > 0
+    other = change_look(build, build.effects[0].id, colour="#ffffff")
+    raster.image(other, 300, 301)
+    rows.clear()
+    station.time.scroll(-31 / 301)
+    raster.passing(other, 300, 301)
+    assert sum(rows) > 0
+
+
 def test_a_weave_that_is_zoomed_out_is_taken_from_the_widest_image_that_is_known(
     opened: Opened, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -332,9 +371,10 @@ def test_a_weave_that_is_zoomed_out_is_taken_from_the_widest_image_that_is_known
 
     def noted(*args: object, **more: object) -> object:
         done.append(True)
-        return rendered(*args, **more)
+        return filled(*args, **more)
 
-    monkeypatch.setattr(weave_raster, "rendered", noted)
+    filled = weave_raster._filled
+    monkeypatch.setattr(weave_raster, "_filled", noted)
     station.time.zoom(3.0, 30.0)
     assert len(set(colours_down(raster.passing(build, 300, 300)))) > 2
     station.time.zoom(9.0, 30.0)

@@ -134,7 +134,7 @@ def lamp_of(build: Build, channel: Channel) -> DrivenLamp:
     piece = build.line.piece(channel.slots[0].piece_id)
     part = build.shelf.find(Part, piece.part_id)
     if isinstance(part, LoadPart):
-        return DrivenLamp(piece, part, None, None, 1, part.power_w / part.nominal_v)
+        return DrivenLamp(piece, part, None, None, load_a=part.power_w / part.nominal_v)
     assert isinstance(part, LampPart)
     die = next((die for die in part.dies if die.name == channel.die), part.dies[0])
     series = len(channel.slots) if isinstance(piece, LampGroup) and piece.wired == "series" else 1

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import zip_longest
@@ -27,9 +28,11 @@ from tiny_lantern.ui.stations.weave_axis import WeaveAxis
 from tiny_lantern.ui.widgets.layer import WHOLE_PX, bands_around
 
 Ints = NDArray[np.int64]
+Floats = NDArray[np.float64]
 ROW_PX = 2
 ROW_PX_DRAGGED = 4
 ROW_PX_PASSING = 6
+MOST_ROWS = 1500
 HERE_EFFECTS = 250
 GROUND_COLUMN = -1
 
@@ -104,6 +107,31 @@ class Passed:
     image: QImage
 
 
+class PassedRows:
+    """Coarse rows of what was passed by, by where they lie in the show, so that the way back costs nothing."""
+
+    def __init__(self) -> None:
+        self._of: tuple[object, ...] = ()
+        self._rows: dict[int, NDArray[np.uint32]] = {}
+
+    def words(
+        self, of: tuple[object, ...], wanted: range, rendered_of: Callable[[list[int]], NDArray[np.uint32]]
+    ) -> NDArray[np.uint32]:
+        """Words of the screen of some rows. (n_rows, n_columns)
+
+        Args:
+            of: all else that they depend on.
+            wanted: their numbers, from the beginning of the show.
+            rendered_of: renders those of some numbers, (n_missing, n_columns).
+        """
+        if of != self._of or len(self._rows) > MOST_ROWS:
+            self._of, self._rows = of, {}
+        missing = [number for number in wanted if number not in self._rows]
+        if missing:
+            self._rows.update(zip(missing, rendered_of(missing), strict=True))
+        return np.stack([self._rows[number] for number in wanted])
+
+
 def _shown(build: Build) -> tuple[object, ...]:
     """All of a build that the weave shows."""
     return (build.effects, build.line.wired, build.tick_hz, build.show_s, caps_of(build), build.scenes, build.groups)
@@ -130,6 +158,7 @@ class WeaveRaster:
         self._kept_for: tuple[object, ...] = ()
         self._kept: Rendered | None = None
         self._passed: Passed | None = None
+        self._rows = PassedRows()
         self._widest: Passed | None = None
         self._lights: KeptLight | None = None
 
@@ -141,7 +170,10 @@ class WeaveRaster:
         key = (view, width, height, row_px, shown)
         if self._key != key:
             self._key = key
-            self._follow(build, self._sight(build, width, height, row_px), key, dragged)
+            rows = max(1, int(round(height) / row_px))
+            y = (np.arange(rows) + 0.5) * round(height) / rows
+            times_s = np.asarray(self._time.to_time(y, height))  # type: ignore[arg-type]
+            self._follow(build, self._sight(build, width, times_s), key, dragged)
         if self._kept is None:
             return None
         if self._kept_for != key:
@@ -178,11 +210,9 @@ class WeaveRaster:
             bands = []
         painter.drawImage(place, before.image)
         for band in bands:
-            sight = self._sight(build, width, height, ROW_PX_PASSING, band)
-            if len(sight.ticks) and len(sight.slots):
-                painter.drawImage(QRectF(band), rendered(build, sight, None, np.ones(len(sight.ticks), bool)).image)
-            else:
-                painter.fillRect(band, ground)
+            painter.setClipRect(band)
+            painter.fillRect(band, ground)
+            self._draw_passing(painter, build, shown, size, band)
         painter.end()
         self._passed = Passed(shown, view, image)
         return image
@@ -192,18 +222,31 @@ class WeaveRaster:
         """The image as it was last rendered."""
         return self._kept.image if self._kept else None
 
-    def _sight(
-        self, build: Build, width: float, height: float, row_px: int, band: QRect | None = None
-    ) -> Sight:  # fmt: skip
-        """What is seen on a surface of a size, or in a band of it."""
-        band = band or QRect(0, 0, max(1, round(width)), round(height))
-        rows = max(1, int(band.height() / row_px))
-        y = band.top() + (np.arange(rows) + 0.5) * band.height() / rows
-        times = self._time.to_time(y, height)  # type: ignore[arg-type]
-        ticks = build.timeline.all_on_show(np.asarray(times))
+    def _draw_passing(
+        self, painter: QPainter, build: Build, shown: tuple[object, ...], size: QSize, band: QRect
+    ) -> None:  # fmt: skip
+        """What comes into view, in rows that lie in the show where they lay before."""
+        down = size.height() / (self._time.bottom_s - self._time.top_s)
+        row_s, at = ROW_PX_PASSING / down, self._time.top_s * down
+        first, stop = (math.floor((at + y) / ROW_PX_PASSING) for y in (band.top(), band.bottom() + ROW_PX_PASSING))
+        across = (self._axis.group_id, self._axis.left_m, self._axis.right_m, size.width())
+        of = (shown, *across, band.left(), band.width(), f"{row_s:.9g}")
+
+        def rendered_of(numbers: list[int]) -> NDArray[np.uint32]:
+            sight = self._sight(build, size.width(), (np.array(numbers) + 0.5) * row_s, band)
+            return _filled(build, sight, _ground_of(sight), np.ones(len(numbers), bool)).take(sight.columns, axis=1)
+
+        if stop > first:
+            words = self._rows.words(of, range(first, stop), rendered_of)
+            top, high = first * ROW_PX_PASSING - at, len(words) * ROW_PX_PASSING
+            painter.drawImage(QRectF(band.left(), top, band.width(), high), image_of_words(words))
+
+    def _sight(self, build: Build, width: float, times_s: Floats, band: QRect | None = None) -> Sight:
+        """What is seen at some times on a surface of a width, or in a band of it."""
         under = self._axis.columns(max(1, round(width)))
         middle = np.where(under.first < 0, -1, (under.first + under.stop - 1) // 2)
-        middle = middle[band.left() : band.right() + 1]
+        if band is not None:
+            middle = middle[band.left() : band.right() + 1]
         slots, number = np.unique(middle, return_inverse=True)
         columns = number - 1 if len(slots) and slots[0] < 0 else number
         return Sight(
@@ -211,7 +254,7 @@ class WeaveRaster:
             build.tick_hz,
             caps_of(build),
             (build.scenes, build.groups),
-            ticks,
+            build.timeline.all_on_show(times_s),
             slots[slots >= 0],
             columns,
         )
@@ -265,15 +308,26 @@ def rendered(
     Raises:
         CancelledError: asked to stop.
     """
-    if before is None:
-        shown = np.zeros((len(sight.ticks), len(sight.slots) + 1), np.uint32)
-        shown[:, GROUND_COLUMN] = screen_words(np.array(rgb_of(theme.NIGHT_GROUND), np.uint8))
-    else:
-        shown = before.shown.copy()
-    shown[stale, :GROUND_COLUMN] = screen_words(
-        screen_table()[show_of(build).render(sight.ticks[stale], sight.slots, cancelled, light_of)]
-    )
+    shown = _ground_of(sight) if before is None else before.shown.copy()
+    _filled(build, sight, shown, stale, cancelled, light_of)
     return Rendered(sight, build.effects, shown, image_of_words(shown.take(sight.columns, axis=1)))
+
+
+def _ground_of(sight: Sight) -> NDArray[np.uint32]:
+    """Words for a sight of which nothing is rendered yet, the last of each row the ground."""
+    shown = np.zeros((len(sight.ticks), len(sight.slots) + 1), np.uint32)
+    shown[:, GROUND_COLUMN] = screen_words(np.array(rgb_of(theme.NIGHT_GROUND), np.uint8))
+    return shown
+
+
+def _filled(
+    build: Build, sight: Sight, shown: NDArray[np.uint32], stale: NDArray[np.bool_],
+    cancelled: Callable[[], bool] = lambda: False, light_of: LightOf = light_anew,
+) -> NDArray[np.uint32]:  # fmt: skip
+    """The words of a sight, the stale rows rendered into them."""
+    frames = show_of(build).render(sight.ticks[stale], sight.slots, cancelled, light_of)
+    shown[stale, :GROUND_COLUMN] = screen_words(screen_table()[frames])
+    return shown
 
 
 def changed_rows(
