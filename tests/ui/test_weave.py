@@ -4,7 +4,7 @@ from functools import partial
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
@@ -319,6 +319,24 @@ def test_a_view_that_moves_shows_what_comes_into_it_at_once(opened: Opened, qtbo
     assert colours_down(raster.passing(other, wide, high))[0] == "#ffffff"
 
 
+def test_the_widget_shows_the_light_between_the_boxes_while_it_moves_and_at_rest(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(blocks_of_colour(), station="Weave")
+    canvas = weave_of(shell).canvas
+    weave_of(shell).time.zoom(0.5, 30.0)
+    for turn in (0, 1, 1, -1):
+        if turn:
+            wheel(canvas, turn, Qt.KeyboardModifier.NoModifier)
+        for resting in (False, True):
+            if resting:
+                qtbot.waitUntil(lambda: not canvas._passing.isActive())
+            image = canvas.grab().toImage()
+            for effect in shell.session.build.effects:
+                box = canvas.effect_box(effect).intersected(QRectF(image.rect()))
+                if box.height() > 20:
+                    middle = image.pixelColor(box.center().toPoint())
+                    assert middle.name() == effect.look.values["colour"]
+
+
 def test_what_was_passed_by_is_not_rendered_on_the_way_back(opened: Opened, monkeypatch: pytest.MonkeyPatch) -> None:
     shell = opened(blocks_of_colour(), station="Weave")
     station, build = weave_of(shell), shell.session.build
@@ -332,6 +350,8 @@ def test_what_was_passed_by_is_not_rendered_on_the_way_back(opened: Opened, monk
         for share in shares:
             station.time.scroll(share)
             image = raster.passing(build, 300, 301)
+            down = {image.pixelColor(150, y).name() for y in range(image.height())}
+            assert down <= {effect.look.values["colour"] for effect in build.effects}, "no gap between old and new"
         return sum(rows), colours_down(image)
 
     new, there = passed(*[31 / 301] * 10)

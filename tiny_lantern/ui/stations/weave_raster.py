@@ -228,7 +228,8 @@ class WeaveRaster:
         """What comes into view, in rows that lie in the show where they lay before."""
         down = size.height() / (self._time.bottom_s - self._time.top_s)
         row_s, at = ROW_PX_PASSING / down, self._time.top_s * down
-        first, stop = (math.floor((at + y) / ROW_PX_PASSING) for y in (band.top(), band.bottom() + ROW_PX_PASSING))
+        first = math.floor((at + band.top()) / ROW_PX_PASSING)
+        stop = math.ceil((at + band.top() + band.height()) / ROW_PX_PASSING)
         across = (self._axis.group_id, self._axis.left_m, self._axis.right_m, size.width())
         of = (shown, *across, band.left(), band.width(), f"{row_s:.9g}")
 
@@ -236,10 +237,9 @@ class WeaveRaster:
             sight = self._sight(build, size.width(), (np.array(numbers) + 0.5) * row_s, band)
             return _filled(build, sight, _ground_of(sight), np.ones(len(numbers), bool)).take(sight.columns, axis=1)
 
-        if stop > first:
-            words = self._rows.words(of, range(first, stop), rendered_of)
-            top, high = first * ROW_PX_PASSING - at, len(words) * ROW_PX_PASSING
-            painter.drawImage(QRectF(band.left(), top, band.width(), high), image_of_words(words))
+        words = self._rows.words(of, range(first, stop), rendered_of)
+        top, high = first * ROW_PX_PASSING - at, len(words) * ROW_PX_PASSING
+        painter.drawImage(QRectF(band.left(), top, band.width(), high), image_of_words(words))
 
     def _sight(self, build: Build, width: float, times_s: Floats, band: QRect | None = None) -> Sight:
         """What is seen at some times on a surface of a width, or in a band of it."""

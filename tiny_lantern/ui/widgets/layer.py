@@ -90,6 +90,7 @@ class MovingLayer:
         if known != self._shows:
             self._picture = QPixmap((size.toSizeF() * ratio).toSize())
             self._picture.setDevicePixelRatio(ratio)
+            self._picture.fill(CLEAR)  # with an alpha channel from here on
         if known != self._shows or (moved - by.toPointF()).manhattanLength() > WHOLE_PX:
             self._shows, self._at = known, at
             self._draw([whole], draw)
