@@ -193,6 +193,10 @@ def test_the_picture_by_night_plays_and_counts_its_frames(opened: Opened, qtbot:
     assert shell.transport.playing
     qtbot.waitUntil(lambda: night.counter.rate_hz > 15)
     QTest.keyClick(night, Qt.Key.Key_Space)
+    qtbot.waitUntil(lambda: night.counter.rate_hz == 0)
+    image = night.picture.grab().toImage()
+    colours = {image.pixelColor(x, image.height() - y).name() for x in range(0, 400, 3) for y in range(1, 40, 2)}
+    assert len(colours) == 1, "no metres, no names: light alone"
     at = shell.session.time_s
     QTest.keyClick(night, Qt.Key.Key_Right)
     assert shell.session.time_s == pytest.approx(at + 1)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 from collections import deque
 
-from PySide6.QtCore import QEvent, QObject, QRectF, Qt
+from PySide6.QtCore import QEvent, QObject, QRectF, Qt, QTimer
 from PySide6.QtGui import QColor, QKeyEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
@@ -15,7 +15,8 @@ from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.picture import Picture
 from tiny_lantern.ui.widgets.transport import Transport
 
-KEPT = 41
+KEPT, PAUSE_S = 41, 0.6
+KEYS = "Space plays and pauses, the arrows move the time, Esc leaves"
 
 
 class Counter(QWidget):
@@ -25,15 +26,19 @@ class Counter(QWidget):
         super().__init__(watched)
         self._moments: deque[float] = deque(maxlen=KEPT)
         self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(round(PAUSE_S * 1000))
+        self._rest.timeout.connect(self._begin_anew)
         self.setAccessibleName("Frames a second")
-        self.resize(150, 20)
+        self.resize(420, 20)
         self.move(10, 8)
         watched.installEventFilter(self)
 
     @property
     def rate_hz(self) -> float:
-        """Frames a second over the last forty; zero when the last is long ago. [Hz]"""
-        if len(self._moments) < 2 or time.monotonic() - self._moments[-1] > 1.0:
+        """Frames a second over the last forty since it last stood still; zero while it does. [Hz]"""
+        if len(self._moments) < 2:
             return 0.0
         return (len(self._moments) - 1) / max(1e-6, self._moments[-1] - self._moments[0])
 
@@ -42,13 +47,20 @@ class Counter(QWidget):
             now = time.monotonic()
             if not self._moments or now - self._moments[-1] > 0.002:
                 self._moments.append(now)
+                self._rest.start()
         return super().eventFilter(watched, event)
+
+    def _begin_anew(self) -> None:
+        showed = self.rate_hz > 0
+        self._moments.clear()
+        if showed:
+            self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setFont(theme.font(9))
         painter.setPen(QColor(theme.NIGHT_FAINT))
-        told = f"{self.rate_hz:.0f} frames a second" if self.rate_hz else "still"
+        told = f"{self.rate_hz:.0f} frames a second" if self.rate_hz else KEYS
         painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, told)
 
 
@@ -61,7 +73,7 @@ class NightWindow(QWidget):
         self.setWindowTitle(f"{session.build.name} by night")
         self.setStyleSheet(f"background: {theme.NIGHT_GROUND};")
         self._session, self._transport = session, transport
-        self.picture = Picture(session, frames)
+        self.picture = Picture(session, frames, bare=True)
         self.picture.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.picture.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         column = QVBoxLayout(self)

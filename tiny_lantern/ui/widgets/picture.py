@@ -49,13 +49,13 @@ def laid_out(build: Build) -> tuple[object, ...]:
 
 
 class Picture(QWidget):
-    """Draws the build to scale with metres along two sides."""
+    """Draws the build to scale with metres along two sides; bare, nothing but its light."""
 
     resized = Signal()
 
-    def __init__(self, session: Session, frames: FrameSource) -> None:
+    def __init__(self, session: Session, frames: FrameSource, bare: bool = False) -> None:
         super().__init__()
-        self._session, self._frames = session, frames
+        self._session, self._frames, self._bare = session, frames, bare
         self._key: tuple[object, ...] = ()
         self._lights = Lights()
         self._photo: tuple[str, QPixmap] | None = None
@@ -158,6 +158,8 @@ class Picture(QWidget):
             return
         self._draw_light(painter, size)
         self._draw_photo(painter)
+        if self._bare:
+            return
         self._draw_marks(painter)
         painter.setClipRect(area)
         painter.translate(area.topLeft())
@@ -172,6 +174,8 @@ class Picture(QWidget):
     @property
     def _area(self) -> QRectF:
         """Where the light is, beside the metres."""
+        if self._bare:
+            return QRectF(self.rect())
         return QRectF(RULER + 8, 0, self.width() - RULER - 8, self.height() - RULER)
 
     @property
