@@ -186,7 +186,7 @@ def test_the_board_goes_with_the_window(opened: Opened, qtbot: QtBot) -> None:
 def test_the_picture_by_night_plays_and_counts_its_frames(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(lit_strip(), station="Weave")
     shell.actions_by_id["by-night"].trigger()
-    night = shell._alone
+    night = shell.alone
     assert isinstance(night, NightWindow)
     qtbot.waitUntil(night.isVisible)
     QTest.keyClick(night, Qt.Key.Key_Space)
@@ -201,7 +201,7 @@ def test_the_picture_by_night_plays_and_counts_its_frames(opened: Opened, qtbot:
     QTest.keyClick(night, Qt.Key.Key_Right)
     assert shell.session.time_s == pytest.approx(at + 1)
     QTest.keyClick(night, Qt.Key.Key_Escape)
-    qtbot.waitUntil(lambda: shell._alone is None or not _there(night))
+    qtbot.waitUntil(lambda: shell.alone is None)
 
 
 def test_nothing_is_drawn_of_a_window_that_the_night_lies_over_until_it_is_in_front_again(
@@ -209,7 +209,7 @@ def test_nothing_is_drawn_of_a_window_that_the_night_lies_over_until_it_is_in_fr
 ) -> None:
     shell = opened(lit_strip(), station="Weave")
     shell.actions_by_id["by-night"].trigger()
-    night = shell._alone
+    night = shell.alone
     assert isinstance(night, NightWindow)
     qtbot.waitUntil(lambda: night.isActiveWindow() and not shell.updatesEnabled())
     shell.raise_()
@@ -223,12 +223,6 @@ def test_nothing_is_drawn_of_a_window_that_the_night_lies_over_until_it_is_in_fr
     qtbot.waitUntil(lambda: not shell.updatesEnabled())
     QTest.keyClick(night, Qt.Key.Key_Escape)
     qtbot.waitUntil(shell.updatesEnabled)
-
-
-def _there(window: NightWindow) -> bool:
-    from shiboken6 import isValid
-
-    return isValid(window) and window.isVisible()
 
 
 def test_words_are_kept_until_they_can_be_used(opened: Opened) -> None:

@@ -417,10 +417,14 @@ class Shell(QWidget):
 
     def show_alone(self, window: QWidget) -> None:
         """Open a window on the whole screen; it goes with this one."""
-        self.destroyed.connect(window.close)
         self._alone = window
         Covered(self, window)
         window.showFullScreen()
+
+    @property
+    def alone(self) -> QWidget | None:
+        """The window that fills the screen, while there is one."""
+        return self._alone if self._alone is not None and isValid(self._alone) else None
 
     def toggle_theme(self) -> None:
         """Change between paper and night."""
@@ -474,10 +478,8 @@ class Shell(QWidget):
             event.ignore()
             return
         self._closing = True
-        if self._alone is not None and isValid(self._alone):
-            self._alone.close()
-        for dialog in self.findChildren(QDialog):
-            dialog.close()
+        for window in filter(None, (self.alone, *self.findChildren(QDialog))):
+            window.close()
         self.session.close()
         super().closeEvent(event)
 

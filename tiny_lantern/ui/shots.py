@@ -46,12 +46,14 @@ def take_shots(folder: Path) -> Iterator[Path]:
             settle(application)
             path = folder / f"{name}.png"
             beside = shell.findChildren(QDialog)
-            seen = shell.long_work.cards or (beside[-1] if beside else shell)
+            seen = shell.long_work.cards or shell.alone or (beside[-1] if beside else shell)
             seen.grab().save(str(path))
             yield path
             if shell.long_work.cards is not None:
                 shell.long_work.cards.close()
                 shell.long_work.cards = None
+            if shell.alone is not None:
+                shell.alone.close()
     finally:
         shell.close()
         aside.cleanup()
@@ -125,6 +127,13 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         )
         session.select_slot(session.build.line.spans[-1].first + 30)
 
+    def by_night() -> None:
+        session.set_time(30.0)
+        shell.actions_by_id["by-night"].trigger()
+        assert shell.alone is not None
+        shell.alone.resize(*SIZE)
+        wait_until(application, lambda: session.evidence is not None and session.evidence.build is session.build)
+
     def drive() -> None:
         shell.set_theme(theme.PAPER)
         shell.show_station("Drive")
@@ -155,6 +164,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
     yield "greeting", greeting
     yield "pieces", pieces
     yield "pieces-night", pieces_night
+    yield "by-night", by_night
     yield "drive", drive
     yield "wiring", wiring
     yield "power-tree", tree
