@@ -46,7 +46,8 @@ def test_it_is_told_of_a_thing_that_comes_after_others_in_order(code: str) -> No
 
 def told(build: Build, load: Load | None, code: str) -> dict[object, tuple[str, set[str]]]:
     """What a rule says of each thing and what it offers, but for the letters of feeds, of which there are more."""
-    findings = check(gather(build, load or FullWhite(), find_flashes(build)))
+    flashes = find_flashes(build) if code == "flashing" else ()
+    findings = check(gather(build, load or FullWhite(), flashes))
     return {
         finding.place.thing: (
             unlettered(f"{finding.title}: {finding.message}"), {unlettered(fix.label) for fix in finding.tries}

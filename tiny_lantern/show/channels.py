@@ -33,8 +33,13 @@ def channel_levels(build: Build, channels: Sequence[Channel], frames: Bytes) -> 
         frames: linear bytes of all slots, (n_frames, n_slots, 3). [-]
     """
     slots = np.array([build.line.slot_of(channel.slots[0]) for channel in channels], np.int64)
-    asked = frames[:, slots].astype(float) / 255.0
-    found = np.minimum(asked @ LUMINANCE / _own_luminance(build, channels), 1.0)
+    return _levels(channels, _own_luminance(build, channels), frames[:, slots])
+
+
+def _levels(channels: Sequence[Channel], own: Floats, frames: Bytes) -> Floats:
+    """What channels are asked for by the bytes of their first lights, (n_frames, n_channels, 3)."""
+    asked = frames.astype(float) / 255.0
+    found = np.minimum(asked @ LUMINANCE / own, 1.0)
     for number, channel in enumerate(channels):
         if channel.die in RGB:
             found[:, number] = asked[:, number, RGB[channel.die]]
@@ -93,16 +98,12 @@ def show_levels(build: Build, channels: Sequence[Channel]) -> Floats:
         build: the build.
         channels: the channels.
     """
-    slots = sorted({build.line.slot_of(channel.slots[0]) for channel in channels})
+    slots = [build.line.slot_of(channel.slots[0]) for channel in channels]
     if not slots:
         return np.zeros((0, 0))
-    wanted = np.array(slots, np.int64)
-    parts = []
-    for _, block in blocks(build, slots=wanted):
-        frames = np.zeros((len(block), build.line.slot_count, 3), np.uint8)
-        frames[:, wanted] = block
-        parts.append(channel_levels(build, channels, frames))
-    return np.concatenate(parts)
+    wanted, at = np.unique(slots, return_inverse=True)
+    own = _own_luminance(build, channels)
+    return np.concatenate([_levels(channels, own, block[:, at]) for _, block in blocks(build, slots=wanted)])
 
 
 def duties_of_show(build: Build, driver: Driver) -> Floats:
