@@ -9,6 +9,7 @@ from tests.support.builds import part
 from tests.support.driven import driven, flood, hold, lamps, matrix
 from tiny_lantern.electrical.drive.register import bytes_to_send, outputs_after
 from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, by_number_lit
+from tiny_lantern.electrical.driven.contract import NO_LIMIT, Block
 from tiny_lantern.electrical.driven.solution import solve_drive, solvers
 from tiny_lantern.electrical.inputs.knob import Knob
 from tiny_lantern.electrical.lamp.eseries import E12, E24, preferred
@@ -217,3 +218,11 @@ def test_the_power_tree_sums_what_hangs_on_a_supply() -> None:
     assert {child.name for child in root.children} == {"Board", "Lamps"}
     lost = power_tree(driven("relay", flood()), None, solve_drive(driven("relay", flood())))
     assert lost[-1].name == "on circuits of their own"
+
+
+@pytest.mark.parametrize(("value", "limit", "share", "over"), [
+    (30.0, 120.0, 0.25, False), (120.0, 120.0, 1.0, False), (126.0, 120.0, 1.05, True), (5.0, NO_LIMIT, 0.0, False),
+])  # fmt: skip
+def test_a_bracket_tells_how_much_of_its_limit_is_used(value: float, limit: float, share: float, over: bool) -> None:
+    block = Block("Chip 1", 0, 8, value, limit, "mA")
+    assert (block.share, block.over) == (pytest.approx(share), over)

@@ -1,6 +1,7 @@
 """Shorts: solved cases, the rules from both sides of their limits, and a sweep that agrees with each place alone."""
 
 import json
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +15,7 @@ from tests.support.builds import builds, one_strip, part
 from tests.support.effort import some
 from tests.support.shorts import build_of, results_of
 from tiny_lantern.electrical.shorts.by_feed import shorts_by_feed
+from tiny_lantern.electrical.shorts.sources import alike_rows
 from tiny_lantern.electrical.shorts.study import ground_of, short_at, sweep_of
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
@@ -123,6 +125,28 @@ def test_a_short_of_some_ohms_draws_less_and_a_cut_zone_is_fed_by_its_own_feeds_
     first = short_at(cut, "strip", 10).first
     assert first.out_a[1] == 0
     assert first.back_a[1] > 0, "the return rail goes on past the cut"
+
+
+def test_the_worst_near_a_feed_is_the_gravest_and_of_those_the_one_that_leaves_most() -> None:
+    sweep = sweep_of(one_strip(40))
+    count = len(sweep.node)
+    severity, amps = np.full(count, "cleared", dtype="<U10"), np.linspace(1.0, 9.0, count)
+    build = one_strip(40)
+    for grave, at in (("weak spot", 3), ("danger", 2)):
+        severity = severity.copy()
+        severity[[at, at + 9]] = grave
+        near = shorts_by_feed(build, replace(sweep, severity=severity, short_a=amps))["feed"]
+        assert (near.severity, near.short_a) == (grave, amps[at + 9])
+    assert shorts_by_feed(build, replace(sweep, severity=np.full(count, "cleared")))["feed"].words == "cleared"
+
+
+@pytest.mark.parametrize(("rows", "groups"), [
+    ([[1, 2]], [[0]]), ([[1, 2], [1, 2]], [[0, 1]]), ([[1, 2], [0, 2]], [[1], [0]]),
+    ([[3, 1], [2, 1], [3, 1]], [[1], [0, 2]]), ([], []),
+])  # fmt: skip
+def test_rows_that_are_equal_are_worked_out_together(rows: list[list[int]], groups: list[list[int]]) -> None:
+    states = np.array(rows, int).reshape(len(rows), 2)
+    assert [group.tolist() for group in alike_rows(states)] == groups
 
 
 def test_strips_that_are_alike_are_swept_as_each_alone() -> None:
