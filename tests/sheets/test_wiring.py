@@ -8,13 +8,16 @@ import pytest
 
 from tests.support.builds import one_strip, part
 from tests.support.driven import driven, flood, hold, lamps, matrix
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.edits_drive import change_driver
+from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.edits_drive import add_board, change_driver
 from tiny_lantern.model.edits_layout import shift_pieces
-from tiny_lantern.model.edits_pieces import add_piece, change_piece
+from tiny_lantern.model.edits_pieces import add_joint, add_piece, add_strip, change_piece
 from tiny_lantern.model.edits_room import add_box, add_passage
 from tiny_lantern.model.edits_wiring import colour_wires, stamp_printed, tick_wire
+from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.layouts import AlongLine
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.stamp import stamp_of
@@ -161,6 +164,41 @@ def test_feeds_of_strips_are_in_the_same_list_with_their_fuses() -> None:
     assert "fuse" in rows[0].through.lower()
     assert "fuse" not in rows[1].through.lower()
     assert rows[0].cut_m == 1.0
+
+
+class TestDataLeads:
+    """What carries the show is a wire like any other."""
+
+    def test_a_lead_goes_to_the_first_piece_and_from_each_to_the_next(self) -> None:
+        build = add_strip(add_strip(one_strip(30), part("rgb-5v-60"), 20, "Second"), part("rgb-5v-60"), 10, "Third")
+        build = add_board(build, part("board-paired-3v3"))
+        leads = [row for row in connections(build) if row.role == "data"]
+        assert [row.words for row in leads] == [
+            f"{build.boards[0].name}, data → Strip, data in", "Strip, data out → Second, data in",
+            "Second, data out → Third, data in",
+        ]  # fmt: skip
+        assert {row.group for row in leads} == {"Control"}
+        one, other = build.strips[:2]
+        apart = math.dist(slot_places(one)[-1], slot_places(other)[0])
+        assert leads[1].cut_m == pytest.approx(apart + build.wiring.allowance_m, abs=0.006)
+        for row in leads:
+            assert step_svg(build, row).startswith("<svg")
+        own = change_build(build, data=revise(build.data, parallel=True))
+        starts = [row.start.words for row in connections(own) if row.role == "data"]
+        assert starts == [f"{build.boards[0].name}, data"] * 3
+        joined = add_joint(build, "strip", "second")
+        ends = [row.end.on for row in connections(joined) if row.role == "data"]
+        assert ends == ["Strip", "Third"]
+
+    def test_lamps_have_none_and_boards_that_play_are_in_a_chain(self) -> None:
+        build = driven("pwm", lamps(2))
+        assert not [row for row in connections(build) if row.key.startswith(("data/", "chain/"))]
+        build = add_strip(add_board(build, part("board-paired-3v3")), part("rgb-5v-60"), 10, "Strip")
+        assert [row.start.on for row in connections(build) if row.key.startswith("data/")] == [build.boards[0].name]
+        assert not [row for row in connections(build) if row.key.startswith("chain/")], "the second plays nothing"
+        build = change_piece(build, "strip", board_id=build.boards[1].id)
+        (chain,) = (row for row in connections(build) if row.key.startswith("chain/"))
+        assert (chain.start.on, chain.end.on) == (build.boards[0].name, build.boards[1].name)
 
 
 def test_the_stamp_follows_what_matters_and_nothing_else() -> None:

@@ -10,7 +10,7 @@ from tiny_lantern.code.names import Names, identifier
 from tiny_lantern.effects.kind import EffectKind, Span, Value
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.data_lines import PLAIN_ORDER, on_data_lines, usual_order
+from tiny_lantern.model.data_lines import PLAIN_ORDER, boards_of_pieces, usual_order
 from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.emitters import by_data_line
@@ -192,7 +192,7 @@ def _slices(build: Build) -> Iterator[Slice]:
     if not build.boards:
         yield Slice("board", "the board", tuple(_runs(build, build.pieces)), ())
         return
-    playing = _boards_of_pieces(build)
+    playing = boards_of_pieces(build)
     for board in build.boards:
         own = [piece for piece in build.pieces if playing[piece.id] == board.id]
         pins = [
@@ -208,14 +208,6 @@ def _slices(build: Build) -> Iterator[Slice]:
             names.of(board.name, "board"), board.name, runs, tuple(pins), tuple(_driven(build, drivers, runs)),
             tuple(_sharing(caps_of(build), runs, list(_runs(build, others)))),
         )  # fmt: skip
-
-
-def _boards_of_pieces(build: Build) -> dict[str, str]:
-    """The board that plays each piece, by the piece's id."""
-    board_of = {driver.id: driver.board_id for driver in build.drivers}
-    found = {piece.id: build.boards[0].id for piece in build.pieces}
-    found |= {channel.slots[0].piece_id: board_of[channel.driver_id] for channel in build.channels}
-    return found | {piece.id: board_id for board_id, pieces in on_data_lines(build).items() for piece in pieces}
 
 
 def _sharing(caps: Sequence[Cap], own: Sequence[Run], others: Sequence[Run]) -> Iterator[Run]:

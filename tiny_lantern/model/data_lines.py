@@ -21,6 +21,15 @@ def on_data_lines(build: Build) -> dict[str, tuple[Piece, ...]]:
     return {board_id: tuple(pieces) for board_id, pieces in found.items()}
 
 
+def boards_of_pieces(build: Build) -> dict[str, str]:
+    """The board that plays each piece, by the piece's id: the one that drives it, else the one on whose data line it
+    is, else the first. Of a build that has boards."""
+    board_of = {driver.id: driver.board_id for driver in build.drivers}
+    found = {piece.id: build.boards[0].id for piece in build.pieces} if build.boards else {}
+    found |= {channel.slots[0].piece_id: board_of[channel.driver_id] for channel in build.channels}
+    return found | {piece.id: board_id for board_id, pieces in on_data_lines(build).items() for piece in pieces}
+
+
 def usual_order(piece: Piece) -> str:
     """The order in which the colours of most of its lights are sent; red first where nothing says otherwise."""
     return getattr(piece, "colour_order", None) or PLAIN_ORDER
