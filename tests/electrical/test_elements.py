@@ -92,6 +92,13 @@ def test_elements_between_any_nodes_are_solved_alike_by_both_systems(
     assert np.abs(left).max() < 1e-8  # Kirchhoff's current law at every node but the source's
 
 
+def test_the_voltage_across_an_element_is_from_its_one_end_to_the_other() -> None:
+    network = fed_network(one_strip(20))
+    ends = Elements(np.array([12, 9, 4]), np.array([5, GROUND, 10]))
+    voltages = np.arange(network.node_count) * 1.0
+    assert replace(network, elements=ends).across(voltages)[network.pair_count :].tolist() == [7.0, 9.0, -6.0]
+
+
 def test_an_element_across_a_pixel_is_as_good_as_a_hungrier_pixel() -> None:
     build = one_strip(60, feeds=(0.0, 1.0))
     network = fed_network(build)

@@ -85,6 +85,10 @@ def test_another_corner_is_another_build() -> None:
     assert at_corner(build).joints[0].pos_ohm == pytest.approx(1.05 * build.joints[0].pos_ohm)
     wider = revise(build, corner=Corner(wires=2.0))
     assert at_corner(wider).joints[0].pos_ohm == pytest.approx(2 * build.joints[0].pos_ohm)
+    feed = build.feeds[0]
+    measured = revise(feed, positive=revise(feed.positive, measured_ohm=0.031))
+    conductor = at_corner(revise(wider, feeds=(measured, *build.feeds[1:]))).feeds[0].positive
+    assert conductor.measured_ohm == pytest.approx(0.062)
 
 
 def test_frames_take_nothing_back_into_a_supply_either() -> None:
