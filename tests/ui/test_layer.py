@@ -3,7 +3,8 @@
 from collections.abc import Callable
 from itertools import pairwise
 
-from PySide6.QtCore import QSizeF
+import pytest
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, QSizeF
 from PySide6.QtGui import QColor, QImage, QPainter
 from PySide6.QtWidgets import QWidget
 from pytestqt.qtbot import QtBot
@@ -15,7 +16,7 @@ from tiny_lantern.model.edits_power import change_supply, move_feed
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.weave_canvas import WeaveCanvas
-from tiny_lantern.ui.widgets.layer import Layer
+from tiny_lantern.ui.widgets.layer import Layer, MovingLayer
 
 
 def test_a_layer_is_drawn_again_only_for_something_else(qtbot: QtBot) -> None:
@@ -32,6 +33,42 @@ def test_a_layer_is_drawn_again_only_for_something_else(qtbot: QtBot) -> None:
     assert drawn == [8, 8, 9]
     image = picture.toImage()
     assert (image.pixelColor(1, 1), image.pixelColor(4, 3)) == (QColor("blue"), QColor("red"))
+
+
+class OnScreen(QWidget):
+    """A widget on a screen with so many device pixels to each of its own."""
+
+    ratio = 1.0
+
+    def devicePixelRatioF(self) -> float:
+        return self.ratio
+
+
+@pytest.mark.parametrize("ratio", [1.0, 1.5, 2.0])
+def test_a_moving_picture_is_what_would_be_drawn_anew_on_any_screen(qtbot: QtBot, ratio: float) -> None:
+    widget, size, at, drawn = OnScreen(), QSize(40, 60), QPointF(), []
+    qtbot.addWidget(widget)
+    widget.ratio = ratio
+
+    def draw(painter: QPainter, part: QRect) -> None:
+        drawn.append(part.width() * part.height())
+        for number in range(40):
+            box = QRectF(8 * number - at.x(), 6 * number - at.y(), 5, 4)
+            painter.fillRect(box, QColor.fromHsv(9 * number, 255, 255))
+
+    layer = MovingLayer(4)
+    for x, y, near in ((0, 0, False), (0, 10, True), (0, 24, True), (6, 24, True), (4, 20, True), (40, 120, False)):
+        at = QPointF(x, y)
+        drawn.clear()
+        moved = layer.picture(widget, size, at, ("a",), draw).toImage()
+        assert (sum(drawn) < 0.5 * 40 * 60) == near
+        assert moved == MovingLayer(4).picture(widget, size, at, ("a",), draw).toImage()
+    assert at == QPointF(40, 120)
+    at = QPointF(40.3, 119.8)
+    moved = layer.picture(widget, size, at, ("a",), draw).toImage()
+    assert moved == MovingLayer(4).picture(widget, size, at, ("a",), draw).toImage()
+    assert layer.kept(size) is not None
+    assert layer.kept(QSize(41, 60)) is None
 
 
 def rename(shell: Shell) -> None:

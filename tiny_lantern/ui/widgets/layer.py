@@ -95,7 +95,7 @@ class MovingLayer:
             self._shows, self._at = known, at
             self._draw([whole], draw)
         elif not by.isNull():
-            self._at += by.toPointF() / ratio
+            self._at = self._at + by.toPointF() / ratio  # another point: the one before is the caller's
             self._picture.scroll(-by.x(), -by.y(), self._picture.rect())
             left = QRectF(whole).translated(by.toPointF() / -ratio).intersected(QRectF(whole))
             self._draw(bands_around(left.adjusted(0, self._head if by.y() else 0, 0, 0), size), draw)
