@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.findings.test_findings import apart, clashing, counted, found, weak_coils
+from tests.findings.test_findings import apart, clashing, counted, found, thick_railed, weak_coils
 from tests.support.builds import one_strip, part
 from tests.support.driven import LARGE, OFFSET, driven, first, flood, hold, lamps, lit, matrix, with_channel
 from tiny_lantern.electrical.driven.solution import solve_drive
@@ -18,7 +18,9 @@ from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.parts.relay import RelayPart
+from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.plans.ways import set_wanted
@@ -326,3 +328,29 @@ def test_a_return_left_apart_is_told_only_where_something_else_controls_the_lamp
     assert verdict(strip, "no-common-return") is None, "nothing else is there"
     two = add_supply(strip, part("mains-5v-4a"), "Board's")
     assert "Strip" in verdict(two, "no-common-return").message
+
+
+def test_a_hot_regulator_is_fed_from_what_it_needs_and_a_little_more() -> None:
+    hot = driven("hold", hold(150), in_v=24.0)
+    finding = verdict(hot, "too-hot")
+    assert "52 K too much" in finding.message
+    (mend,) = finding.tries
+    cool = mend.edit(hot)
+    regulator = cool.shelf.find(RegulatorPart, cool.drivers[0].regulator_id)
+    assert 0 < cool.drivers[0].in_v - cool.drivers[0].out_v - regulator.dropout_v < 0.4
+    assert verdict(cool, "too-hot") is None
+    assert verdict(driven("hold", hold(90), in_v=24.0), "too-hot") is None
+
+
+@pytest.mark.parametrize(
+    ("rail_a", "return_a", "side", "over_a"), [(5.0, 9.0, "positive", 0.52), (9.0, 5.3, "return", 0.22)]
+)
+def test_each_rail_of_a_strip_is_judged_by_what_it_may_carry(
+    rail_a: float, return_a: float, side: str, over_a: float
+) -> None:
+    build = thick_railed()
+    strip = build.shelf.of(StripPart)[0]
+    judged = verdict(change_parts(build, revise(strip, rail_limit_a=rail_a, return_limit_a=return_a)), "strip-copper")
+    assert f"this strip's {side} rail" in judged.message
+    assert f"{over_a:.2f} A less" in judged.message
+    assert verdict(change_parts(build, revise(strip, rail_limit_a=9.0, return_limit_a=6.0)), "strip-copper") is None

@@ -168,7 +168,7 @@ def strip_copper(evidence: Evidence) -> Iterator[Finding]:
         run, part = evidence.white.runs[strip.id], part_of(evidence.build, strip)
         limits = (part.rail_limit_a, part.return_limit_a or part.rail_limit_a)
         sides = (np.abs(run.rail_pos_a), np.abs(run.rail_neg_a))
-        which = int(sides[1].max() / limits[1] > sides[0].max() / limits[0])
+        which = int(sides[1].max() / limits[1] > sides[0].max() / limits[0] + 1e-9)
         carried, limit = sides[which], limits[which]
         if carried.max() > limit + 1e-9:
             worst = min(int(carried.argmax()), strip.pixel_count - 1)
