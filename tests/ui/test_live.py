@@ -217,8 +217,9 @@ def test_nothing_is_drawn_of_a_window_that_the_night_lies_over_until_it_is_in_fr
     qtbot.waitUntil(shell.updatesEnabled)
     night.activateWindow()
     qtbot.waitUntil(lambda: not shell.updatesEnabled())
-    night.showNormal()
-    qtbot.waitUntil(shell.updatesEnabled)
+    for other in (night.showNormal, night.showMinimized):
+        other()
+        qtbot.waitUntil(shell.updatesEnabled)
     night.showFullScreen()
     qtbot.waitUntil(lambda: not shell.updatesEnabled())
     QTest.keyClick(night, Qt.Key.Key_Escape)

@@ -38,5 +38,6 @@ class Covered(QObject):
 
     def _covers(self) -> bool:
         under, over = self._under, self._over
-        fills = over.isVisible() and over.isFullScreen() and over.screen() is under.screen()
+        shown = over.isVisible() and not over.isMinimized()
+        fills = shown and over.isFullScreen() and over.screen() is under.screen()
         return fills and not under.isActiveWindow()
