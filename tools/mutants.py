@@ -32,7 +32,7 @@ ROOT = Path(__file__).parents[1]
 SCRATCH = ROOT / ".mutants"
 ALIKE = Path(__file__).with_name("breaks_alike.toml")
 TOOL = SCRATCH / "venv" / "bin"
-LONGEST_S = 60.0  # of sound tests, for one break
+LONGEST_S = 150.0  # of sound tests, for one break
 AT_ONCE = 2
 TESTS = ("tests --ignore tests/ui --ignore tests/soak", "tests/ui")
 PYTEST = ("-m", "pytest", "-q", "-p", "no:cacheprovider")
@@ -79,7 +79,7 @@ class Tests:
     seconds: Mapping[str, float]
 
     def of(self, each: Break) -> list[str]:
-        """The tests that may notice a break: as many as are over in a minute, the likeliest first."""
+        """The tests that may notice a break: as many as are over in some minutes, the likeliest first."""
         own = f"tests/{each.module.split('/')[1]}/"
         nodes = self.by_line.get((each.module, each.line)) or self.by_line.get((each.module, 0), frozenset())
         chosen, left = [], LONGEST_S
