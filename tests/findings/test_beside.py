@@ -29,7 +29,9 @@ OF_ALL = {
     "strip-copper",
     "unsolvable",
 }
-ON_THE_FIRST = {"battery-short", "no-common-return", "rail-current", "rail-hot", "rail-window"}  # supply of a voltage
+ON_THE_FIRST = {  # supply of a voltage, or board
+    "battery-short", "data-high", "no-common-return", "rail-current", "rail-hot", "rail-window",
+}  # fmt: skip
 
 
 @pytest.mark.parametrize("code", sorted(rules().keys() - ON_THE_FIRST))

@@ -6,11 +6,15 @@ from tests.findings.test_findings import apart, clashing, counted, found, thick_
 from tests.support.builds import one_strip, part
 from tests.support.driven import LARGE, OFFSET, driven, first, flood, hold, lamps, lit, matrix, with_channel
 from tiny_lantern.electrical.driven.solution import solve_drive
+from tiny_lantern.electrical.power import solve_power
+from tiny_lantern.findings.check import check
+from tiny_lantern.findings.evidence import gather
 from tiny_lantern.findings.finding import Finding, Severity
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build
-from tiny_lantern.model.edits import change_parts
-from tiny_lantern.model.edits_drive import change_board, change_driver
+from tiny_lantern.model.build import Build, FullWhite
+from tiny_lantern.model.edits import change_build, change_parts
+from tiny_lantern.model.edits_drive import add_board, change_board, change_driver
+from tiny_lantern.model.edits_pieces import add_strip
 from tiny_lantern.model.edits_power import add_supply, change_supply
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
@@ -24,6 +28,7 @@ from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.plans.ways import set_wanted
+from tiny_lantern.show.loads import duties_for
 
 
 def verdict(build: Build, code: str) -> Finding | None:
@@ -354,3 +359,46 @@ def test_each_rail_of_a_strip_is_judged_by_what_it_may_carry(
     assert f"this strip's {side} rail" in judged.message
     assert f"{over_a:.2f} A less" in judged.message
     assert verdict(change_parts(build, revise(strip, rail_limit_a=9.0, return_limit_a=6.0)), "strip-copper") is None
+
+
+class TestTheHighOfTheData:
+    """A board of 3.3 V before a strip of 5 V: seven tenths of what its first pixel stands at are needed."""
+
+    def at(self, set_v: float, logic_v: float = 3.3) -> Build:
+        build = add_board(change_supply(one_strip(20), "supply", set_v=set_v), part("board-paired-3v3"))
+        return change_parts(build, revise(build.shelf.of(BoardPart)[0], logic_v=logic_v))
+
+    def test_it_is_judged_from_both_sides_at_the_first_pixel_as_solved(self) -> None:
+        build = self.at(5.0)
+        solved = solve_power(build, duties_for(build, FullWhite())).runs["strip"]
+        pixel_v, lifted_v = float(solved.pixel_v[0]), float(solved.rail_neg_v[1])
+        assert pixel_v < 4.98
+        low = verdict(build, "data-high")
+        assert low.severity is Severity.WEAK_SPOT
+        assert f"{0.7 * pixel_v - (3.3 - lifted_v):.2f} V too little" in low.message
+        just_v = 0.7 * pixel_v + lifted_v
+        assert verdict(self.at(5.0, just_v + 0.001), "data-high") is None
+        assert "0.00 V too little" in verdict(self.at(5.0, just_v - 0.001), "data-high").message
+        half_v = 0.5 * pixel_v + lifted_v
+        assert verdict(self.at(5.0, half_v + 0.001), "data-high").severity is Severity.WEAK_SPOT
+        assert verdict(self.at(5.0, half_v - 0.001), "data-high").severity is Severity.WONT_WORK
+
+    def test_each_mend_takes_it_away(self) -> None:
+        build = self.at(5.0)
+        shifter, lower = verdict(build, "data-high").tries
+        assert verdict(shifter.edit(build), "data-high") is None
+        assert shifter.edit(build).data.shifted
+        assert lower.edit(build).supplies[0].set_v == pytest.approx(4.70)
+        assert verdict(lower.edit(build), "data-high") is None
+
+    def test_only_first_pixels_of_strips_that_run_on_the_supply_itself_are_judged(self) -> None:
+        build = add_strip(self.at(5.0), part("rgb-5v-60"), 20, "Next")
+        feed = revise(build.feeds[0], id="next-feed", attach=revise(build.feeds[0].attach, strip_id="next"))
+        build = revise(build, feeds=(*build.feeds, feed))
+        told = [one for one in check(gather(build, FullWhite())) if one.code == "data-high"]
+        assert [one.place.piece_id for one in told] == ["strip"]
+        each = change_build(build, data=revise(build.data, parallel=True))
+        told = [one for one in check(gather(each, FullWhite())) if one.code == "data-high"]
+        assert [one.place.piece_id for one in told] == ["strip", "next"]
+        assert verdict(add_board(one_strip(20, "rgb-12v-60"), part("board-paired-3v3")), "data-high") is None
+        assert verdict(add_board(one_strip(20), part(LARGE)), "data-high") is None

@@ -186,6 +186,9 @@ class TestDataLeads:
         own = change_build(build, data=revise(build.data, parallel=True))
         starts = [row.start.words for row in connections(own) if row.role == "data"]
         assert starts == [f"{build.boards[0].name}, data"] * 3
+        shifted = change_build(build, data=revise(build.data, shifted=True))
+        through = [row.through for row in connections(shifted) if row.role == "data"]
+        assert through == ["level shifter", "", ""]
         joined = add_joint(build, "strip", "second")
         ends = [row.end.on for row in connections(joined) if row.role == "data"]
         assert ends == ["Strip", "Third"]

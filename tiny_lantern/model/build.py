@@ -216,11 +216,13 @@ class Approach(Frozen):
 
 
 class DataLine(Frozen):
-    """How frames reach the pixels; ``parallel`` means one output a strip, otherwise one after another."""
+    """How frames reach the pixels; ``parallel`` means one output a strip, otherwise one after another; ``shifted``
+    means that a level shifter stands before the first pixels."""
 
     bit_s: Annotated[float, Field(gt=0, le=1)] = 1.25e-6
     reset_s: Annotated[float, Field(ge=0, le=1)] = 80e-6
     parallel: bool = False
+    shifted: bool = False
 
 
 class Site(Frozen):

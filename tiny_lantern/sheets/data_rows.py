@@ -27,7 +27,8 @@ def data_rows(build: Build) -> Iterator[Connection]:
             first = before is None or build.data.parallel
             start = End(names.get(board_id, "Board"), "data") if first else End(_name(before), "data out")
             yield Connection(
-                f"data/{piece.id}", CONTROL, start, End(piece.name, "data in"), role="data",
+                f"data/{piece.id}", CONTROL, start, End(piece.name, "data in"),
+                "level shifter" if first and build.data.shifted else "", "data",
                 cut_m=0.0 if before is None else _apart_m(before, piece),
                 slot=build.line.span(piece.id).first if first else None,
             )  # fmt: skip

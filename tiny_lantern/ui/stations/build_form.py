@@ -64,24 +64,29 @@ class BuildForm(QWidget):
         self.plays = QuantityEdit("How often it plays before that", "", "{:g}".format)
         self.plays.entered.connect(lambda v: self._change_build("Changed how often it plays", plays=int(v)))
         self.wires = combo([("all in turn", False), ("one a strip", True)], "Data outputs", self._set_parallel)
+        self.high = combo(
+            [("as the board gives it", False), ("level shifter", True)], "High of the data", self._set_high
+        )
         self.notes = NotesEdit()
         self.notes.setFixedHeight(56)
         self.notes.setTabChangesFocus(True)
         self.notes.left.connect(self._notes_left)
         for text, field in (("name", self.build_name), ("stands", self.outdoor), ("show", self.show_length),
                             ("frames", self.tick), ("at its end", self.after),
-                            ("played", self.plays), ("data", self.wires), ("notes", self.notes)):  # fmt: skip
+                            ("played", self.plays), ("data", self.wires), ("data high", self.high),
+                            ("notes", self.notes)):  # fmt: skip
             rows.add(text, field)
             if isinstance(field, QuantityEdit):
                 field.faulty.connect(self._session.refused)
         return rows.grid
 
     def _show_build(self, build: Build) -> None:
-        with quiet(self.build_name, self.outdoor, self.after, self.wires, self.notes):
+        with quiet(self.build_name, self.outdoor, self.after, self.wires, self.high, self.notes):
             show_text(self.build_name, build.name)
             set_choice(self.outdoor, build.site.outdoor)
             set_choice(self.after, build.after_end)
             set_choice(self.wires, build.data.parallel)
+            set_choice(self.high, build.data.shifted)
             if not self.notes.hasFocus() and self.notes.toPlainText() != build.notes:
                 self.notes.setPlainText(build.notes)
         self.show_length.show_value(build.show_s)
@@ -105,6 +110,10 @@ class BuildForm(QWidget):
     def _set_parallel(self, parallel: object) -> None:
         data = revise(self._session.build.data, parallel=parallel)
         self._change_build("Changed the data outputs", data=data)
+
+    def _set_high(self, shifted: object) -> None:
+        data = revise(self._session.build.data, shifted=shifted)
+        self._change_build("Changed the data's high", data=data)
 
     def _notes_left(self) -> None:
         if self.notes.toPlainText() != self._session.build.notes:
