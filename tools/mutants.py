@@ -14,6 +14,7 @@ from __future__ import annotations
 import argparse
 import difflib
 import json
+import os
 import queue
 import shutil
 import subprocess
@@ -24,7 +25,6 @@ from collections.abc import Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
-from xml.etree import ElementTree
 
 from coverage import CoverageData
 
@@ -163,37 +163,25 @@ def sound_tests(copy: Path, modules: Sequence[str], tests: Sequence[str]) -> Tes
 
 def _sound_part(copy: Path, modules: Sequence[str], number: int, tests: str) -> Tests:
     include = "".join(f"\n    {module}" for module in modules)
-    settings = f"[run]\ninclude ={include}\ndynamic_context = test_function\ndata_file = lines-{number}\n"
+    settings = f"[run]\ninclude ={include}\ndata_file = lines-{number}\n"
     (copy / f"lines-{number}.ini").write_text(settings, encoding="utf-8")
-    command = [sys.executable, "-m", "coverage", "run", f"--rcfile=lines-{number}.ini", *PYTEST, *tests.split()]
-    subprocess.run([*command, f"--junitxml=times-{number}.xml"], cwd=copy, check=False, capture_output=True)
-    failed, seconds = set(), Counter[str]()
-    for case in ElementTree.parse(copy / f"times-{number}.xml").iter("testcase"):
-        node = _node(copy, f"{case.get('classname')}.{case.get('name', '').partition('[')[0]}") or ""
-        seconds[node] += float(case.get("time", 0.0))
-        if case.find("failure") is not None or case.find("error") is not None:
-            failed.add(node)
-            print(f"{node} fails before anything is broken", flush=True)
-    data = CoverageData(str(copy / f"lines-{number}"))
+    command = [sys.executable, "-m", "coverage", "run", f"--rcfile=lines-{number}.ini", *PYTEST, "-p", "tools.by_test"]
+    told = copy / f"times-{number}.json"
+    subprocess.run(
+        [*command, *tests.split()], cwd=copy, check=False, capture_output=True, env={**os.environ, "BY_TEST": str(told)}
+    )
+    times = json.loads(told.read_text(encoding="utf-8"))
+    for node in times["failed"]:
+        print(f"{node} fails before anything is broken", flush=True)
+    data, failed = CoverageData(str(copy / f"lines-{number}")), frozenset(times["failed"])
     data.read()
     by_line: defaultdict[tuple[str, int], frozenset[str]] = defaultdict(frozenset)
     for file in data.measured_files():
         module = str(Path(file).relative_to(copy))
-        for line, contexts in data.contexts_by_lineno(file).items():
-            nodes = frozenset(node for node in (_node(copy, context) for context in contexts) if node) - failed
-            by_line[module, line] |= nodes
-            by_line[module, 0] |= nodes
-    return Tests(by_line, seconds)
-
-
-def _node(copy: Path, context: str) -> str | None:
-    """A test as the runner names it: ``tests.light.test_light.TestA.test_b`` by its file."""
-    parts = context.split(".")
-    for count in range(len(parts) - 1, 0, -1):
-        path = "/".join(parts[:count]) + ".py"
-        if (copy / path).exists():
-            return "::".join([path, *parts[count:]])
-    return None
+        for line, nodes in data.contexts_by_lineno(file).items():
+            by_line[module, line] |= frozenset(filter(None, nodes)) - failed
+            by_line[module, 0] |= by_line[module, line]
+    return Tests(by_line, times["seconds"])
 
 
 def _breaks(copy: Path, modules: Sequence[str], most: int, seed: int) -> list[Break]:
