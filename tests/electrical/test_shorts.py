@@ -140,6 +140,17 @@ def test_the_worst_near_a_feed_is_the_gravest_and_of_those_the_one_that_leaves_m
     assert shorts_by_feed(build, replace(sweep, severity=np.full(count, "cleared")))["feed"].words == "cleared"
 
 
+def test_two_feeds_on_one_place_have_the_short_of_that_place() -> None:
+    build = unlimited(one_strip(60, feeds=(0.0, 1.0)))
+    last = build.feeds[-1]
+    near = shorts_by_feed(build, sweep_of(build))
+    both = revise(build, feeds=(*build.feeds, revise(last, id="twin")))
+    found = shorts_by_feed(both, sweep_of(both))
+    assert set(found) == {*near, "twin"}
+    at_end = short_at(both, "strip", 60)
+    assert found["twin"].short_a == pytest.approx(at_end.end.short_a, rel=0.02)
+
+
 @pytest.mark.parametrize(("rows", "groups"), [
     ([[1, 2]], [[0]]), ([[1, 2], [1, 2]], [[0, 1]]), ([[1, 2], [0, 2]], [[1], [0]]),
     ([[3, 1], [2, 1], [3, 1]], [[1], [0, 2]]), ([], []),
