@@ -54,6 +54,12 @@ def test_bytes_that_make_no_rows_are_refused(text: str, columns: int, where: str
     assert caught.value.where == where
 
 
+def test_a_wide_bitmap_has_a_byte_for_every_eight_columns() -> None:
+    rows = pattern_of_bytes(", ".join(str(value) for value in range(16)), 64)
+    assert [len(row) for row in rows] == [64, 64]
+    assert rows[1].endswith("00001111")
+
+
 @pytest.mark.parametrize("rows", [["0101", "010"], ["01x1"]])
 def test_a_ragged_bitmap_is_refused_with_its_row(rows: list[str]) -> None:
     with pytest.raises(LanternError) as caught:

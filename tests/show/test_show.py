@@ -175,6 +175,13 @@ def test_a_fitted_picture_keeps_room_for_names_above_and_below() -> None:
     assert middle == pytest.approx(np.array([[200.5, 150.75]]))
 
 
+def test_very_many_lights_share_spots_though_they_lie_apart() -> None:
+    def far_apart(count: int) -> int:
+        return stride_of(np.stack([5.0 * np.arange(count), np.zeros(count)], axis=1))
+
+    assert [far_apart(count) for count in (1, 2, 4000, 4001, 8000, 8001, 10_000)] == [1, 1, 1, 2, 2, 3, 3]
+
+
 def test_single_lamps_grow_with_the_picture_within_bounds_and_a_flood_is_largest() -> None:
     lamps = add_piece(Build(), part("led-red-5mm"), LampGroup(id="l", name="L", part_id="led-red-5mm", lamp_count=2))
     flood_build = driven("relay", flood())
