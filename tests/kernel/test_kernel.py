@@ -203,6 +203,12 @@ def test_what_is_worked_out_never_takes_the_name_of_a_result() -> None:
     assert "    const int32_t red2 = a + 1;\n    *red = red2;" in c_function(Program("f", (level,)), ("red",))
 
 
+def test_what_is_compared_with_itself_is_printed_as_what_it_comes_to() -> None:
+    a = nodes.given("a", 0, 99)
+    for node, value in ((a.equals(a), 1), (a <= a, 1), (a < a, 0)):
+        assert f"*result0 = {value};" in c_function(Program("f", (node,)))
+
+
 def test_a_shift_into_the_sign_is_printed_as_what_it_is(tmp_path: Path) -> None:
     program = Program("f", (nodes.given("a", -1, 0) << 31,))
     assert by_c([program], [[{"a": -1}, {"a": 0}]], tmp_path) == [[(-(2**31),), (0,)]]

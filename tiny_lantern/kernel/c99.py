@@ -314,7 +314,12 @@ TRUTH = "(int32_t)"
 
 
 def _compared(sign: str) -> Callable[..., Words]:
-    return lambda node, a, b: Words(f"{TRUTH}({infix(a, sign, b, COMPARED).text})", UNARY)
+    def compared(node: Node, a: Words, b: Words) -> Words:
+        if a.text == b.text:  # which a compiler would warn of
+            return Words(str(int("=" in sign)))
+        return Words(f"{TRUTH}({infix(a, sign, b, COMPARED).text})", UNARY)
+
+    return compared
 
 
 def _held(name: str) -> Callable[..., Words]:
