@@ -7,12 +7,13 @@ import pytest
 
 from tests.findings.test_findings import PROVOKED
 from tests.support.beside import beside
-from tests.support.builds import one_strip
+from tests.support.builds import one_strip, part
 from tests.support.driven import driven, flood, hold, lamps, lit, matrix
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import find_flashes, gather
 from tiny_lantern.findings.registry import rules
 from tiny_lantern.model.build import Build, FullWhite, Load
+from tiny_lantern.model.edits_pieces import add_strip
 
 IN_ORDER = reduce(beside, (
     lit(one_strip(3)), driven("switch", lamps(2)), driven("relay", flood()), driven("hold", hold()),
@@ -34,6 +35,12 @@ def test_it_is_told_of_a_thing_that_comes_after_others_in_order(code: str) -> No
     for thing, (text, offered) in alone.items():
         assert among[thing][0] == text
         assert among[thing][1] >= offered
+
+
+def test_each_strip_has_its_own_load_though_lamps_come_before_it() -> None:
+    build = beside(driven("pwm", lamps(2)), add_strip(one_strip(20), part("rgb-5v-60"), 30, "Longer"))
+    evidence = gather(build, FullWhite(), ())
+    assert [len(evidence.duty_of(strip)) for strip in build.strips] == [20, 30]
 
 
 def told(build: Build, load: Load | None, code: str) -> dict[object, tuple[str, set[str]]]:

@@ -391,6 +391,11 @@ class TestTheHighOfTheData:
         assert lower.edit(build).supplies[0].set_v == pytest.approx(4.70)
         assert verdict(lower.edit(build), "data-high") is None
 
+    def test_a_high_of_next_to_nothing_is_not_mended_by_a_supply_of_nothing(self) -> None:
+        lost = verdict(self.at(5.0, logic_v=0.01), "data-high")
+        assert lost.severity is Severity.WONT_WORK
+        assert [fix.label for fix in lost.tries] == ["A level shifter"]
+
     def test_only_first_pixels_of_strips_that_run_on_the_supply_itself_are_judged(self) -> None:
         build = add_strip(self.at(5.0), part("rgb-5v-60"), 20, "Next")
         feed = revise(build.feeds[0], id="next-feed", attach=revise(build.feeds[0].attach, strip_id="next"))

@@ -192,6 +192,8 @@ class TestDataLeads:
         joined = add_joint(build, "strip", "second")
         ends = [row.end.on for row in connections(joined) if row.role == "data"]
         assert ends == ["Strip", "Third"]
+        each = [row for row in connections(change_build(joined, data=own.data)) if row.role == "data"]
+        assert len(each) == 3, "an output of its own for each, joined or not"
 
     def test_lamps_have_none_and_boards_that_play_are_in_a_chain(self) -> None:
         build = driven("pwm", lamps(2))

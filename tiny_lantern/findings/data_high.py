@@ -73,5 +73,6 @@ def _lower(build: Build, strip: PixelRun, by_v: float) -> tuple[Fix, ...]:
         return ()
     supply = next(supply for supply in build.supplies if supply.id in ids)
     set_v = int((supply.set_v + by_v) * 20) / 20
-    edit = partial(change_supply, supply_id=supply.id, set_v=set_v)
-    return (Fix(f"Set {supply.name} to {volts(set_v)}", edit),)
+    if set_v <= 0:
+        return ()
+    return (Fix(f"Set {supply.name} to {volts(set_v)}", partial(change_supply, supply_id=supply.id, set_v=set_v)),)

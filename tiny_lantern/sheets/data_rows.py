@@ -15,24 +15,23 @@ from tiny_lantern.sheets.conductor import CONTROL, Connection, End
 
 def data_rows(build: Build) -> Iterator[Connection]:
     """The data leads: each piece's from its board where every piece has an output of its own, else from the piece
-    before it; none where a joint passes the data on."""
+    before it, where no joint passes the data on."""
     names = {board.id: board.name for board in build.boards}
     joined = {(joint.from_strip_id, joint.to_strip_id) for joint in build.joints}
     for board_id, pieces in on_data_lines(build).items():
         before: Piece | None = None
         for piece in pieces:
-            if before is not None and (before.id, piece.id) in joined:
-                before = piece
-                continue
-            first = before is None or build.data.parallel
-            start = End(names.get(board_id, "Board"), "data") if first else End(_name(before), "data out")
-            yield Connection(
-                f"data/{piece.id}", CONTROL, start, End(piece.name, "data in"),
-                "level shifter" if first and build.data.shifted else "", "data",
-                cut_m=0.0 if before is None else _apart_m(before, piece),
-                slot=build.line.span(piece.id).first if first else None,
-            )  # fmt: skip
-            before = piece
+            last, before = before, piece
+            if last is None or build.data.parallel:
+                yield Connection(
+                    f"data/{piece.id}", CONTROL, End(names.get(board_id, "Board"), "data"), End(piece.name, "data in"),
+                    "level shifter" if build.data.shifted else "", "data", slot=build.line.span(piece.id).first,
+                )  # fmt: skip
+            elif (last.id, piece.id) not in joined:
+                yield Connection(
+                    f"data/{piece.id}", CONTROL, End(last.name, "data out"), End(piece.name, "data in"), role="data",
+                    cut_m=_apart_m(last, piece),
+                )  # fmt: skip
 
 
 def chain_rows(build: Build) -> Iterator[Connection]:
@@ -43,10 +42,6 @@ def chain_rows(build: Build) -> Iterator[Connection]:
             f"chain/{other.id}", CONTROL, End(one.name, "to the next board"), End(other.name, "from the board before"),
             role="data",
         )  # fmt: skip
-
-
-def _name(piece: Piece | None) -> str:
-    return piece.name if piece is not None else ""
 
 
 def _apart_m(one: Piece, other: Piece) -> float:
