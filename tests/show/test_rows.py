@@ -14,6 +14,8 @@ from tests.support.builds import one_strip
 from tests.support.driven import lit
 from tiny_lantern.effects.kind import Span
 from tiny_lantern.effects.registry import effect_kinds
+from tiny_lantern.kernel import arrays, program
+from tiny_lantern.kernel import narrow as narrowing
 from tiny_lantern.kernel.narrow import Rows, narrow
 from tiny_lantern.kernel.nodes import given as an_input
 from tiny_lantern.kernel.nodes import select
@@ -23,6 +25,7 @@ from tiny_lantern.model.edits_names import add_group
 from tiny_lantern.model.edits_scenes import add_scene
 from tiny_lantern.model.edits_show import add_effect, change_effect
 from tiny_lantern.model.effects import Look, look_of
+from tiny_lantern.model.errors import CancelledError
 from tiny_lantern.show import effect_rows, weave
 from tiny_lantern.show.effect_rows import LONG, EffectRows, alone_among
 from tiny_lantern.show.looks import as_bytes, look_light, look_numbers
@@ -208,3 +211,33 @@ def test_what_is_out_of_a_program_s_range_is_refused_by_rows_too() -> None:
         Rows(program, numbers, np.arange(10)).keys(np.array([-5, 1]))
     with pytest.raises(KeyError):
         Rows(program, {"count": 10}, np.arange(10))
+
+
+MADE_READY = (arrays._order, arrays.shortcuts_of, program.decided, narrowing.narrow, narrowing._part, look_numbers)
+
+
+def made_ready() -> int:
+    """How often something about a program had to be found anew."""
+    return sum(each.cache_info().misses for each in MADE_READY)
+
+
+def test_what_was_rehearsed_need_not_be_made_ready_when_it_is_seen() -> None:
+    build = side_by_side()
+    last = build.line.slot_count - 1
+    for apart in (1, 0):
+        build = add_effect(build, look_of("random_colour", apart=apart), last - 39, last, 4.0 + 4.0 * apart, 3.0)
+    show, of_all = Show(build), build.line.slot_count
+    for each in MADE_READY:
+        each.cache_clear()
+    show.rehearse()
+    before = made_ready()
+    assert before > 3 * len(KINDS)
+    for slots in (np.arange(of_all), np.arange(0, of_all, 4)):
+        for first in (0, 8, 60, 170, 330):
+            show.render(np.arange(first, first + 10), slots)
+            show.render(np.arange(first, first + 1), slots)
+    assert made_ready() == before
+    show.rehearse()
+    assert made_ready() == before
+    with pytest.raises(CancelledError):
+        show.rehearse(lambda: True)

@@ -19,7 +19,7 @@ from tiny_lantern.model.build import Build, FrameLoad
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.edits_show import add_effect, change_look, nudge_effect
 from tiny_lantern.model.effects import look_of
-from tiny_lantern.show.weave import render
+from tiny_lantern.show.weave import Show, render
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.colours import screen_table
 from tiny_lantern.ui.files import demo_build
@@ -335,6 +335,20 @@ def test_the_widget_shows_the_light_between_the_boxes_while_it_moves_and_at_rest
                 if box.height() > 20:
                     middle = image.pixelColor(box.center().toPoint())
                     assert middle.name() == effect.look.values["colour"]
+
+
+def test_kinds_of_effect_are_made_ready_before_the_view_moves_to_them(
+    opened: Opened, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    rehearsed: list[int] = []
+    monkeypatch.setattr(Show, "rehearse", lambda show, cancelled: rehearsed.append(len(show.effects)))
+    shell = opened(blocks_of_colour(), station="Weave")
+    qtbot.waitUntil(lambda: rehearsed == [6])
+    shell.session.apply("Recolour", lambda build: change_look(build, "effect-steady", colour="#ffffff"))
+    weave_of(shell).canvas.grab()
+    shell.session.apply("Chase", lambda build: add_effect(build, look_of("chase"), 0, 9, 0.0, 5.0))
+    weave_of(shell).canvas.grab()
+    qtbot.waitUntil(lambda: rehearsed == [6, 7])
 
 
 def test_what_was_passed_by_is_not_rendered_on_the_way_back(opened: Opened, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -12,6 +12,7 @@ from tiny_lantern.effects.kind import RGB, ColourParameter, Span
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.kernel.arrays import evaluate
 from tiny_lantern.kernel.nodes import HALF, ONE
+from tiny_lantern.kernel.program import Program
 from tiny_lantern.light.colour import linear_of
 from tiny_lantern.model.effects import Look, look_of
 
@@ -49,6 +50,17 @@ def look_numbers(look: Look, span: Span) -> dict[str, int | tuple[int, ...]]:
             shares = np.round(linear_of(values[parameter.name]) * ONE).astype(int).tolist()
             numbers |= {f"{parameter.name}_{channel}": share for channel, share in zip(RGB, shares, strict=True)}
     return numbers
+
+
+def switched(look: Look, span: Span) -> tuple[Program, tuple[bool, ...]]:
+    """The program of a look, and which of its switches are on.
+
+    Args:
+        look: the look with its parameters.
+        span: where the effect lies.
+    """
+    program, numbers = effect_kinds()[look.kind].program, look_numbers(look, span)
+    return program, tuple(numbers[node.name] != 0 for node in program.switches if node.name in numbers)
 
 
 def sample_of(kind: str, lights: int, frames: int, length_s: float) -> Bytes:

@@ -18,7 +18,7 @@ from tiny_lantern.show.capping import caps_of
 from tiny_lantern.show.crowd import Crowd, Laid
 from tiny_lantern.show.effect_rows import EffectRows, alone_among
 from tiny_lantern.show.limit import Cap, capped, scales_of
-from tiny_lantern.show.looks import as_bytes, look_light
+from tiny_lantern.show.looks import as_bytes, look_light, switched
 from tiny_lantern.show.scenes import faded, scenes_of, seen_until, share_at, windows_of
 from tiny_lantern.show.turning import turned_places, turned_ticks
 
@@ -27,6 +27,7 @@ Bytes = NDArray[np.uint8]
 Ints = NDArray[np.int64]
 Light = NDArray[Any]
 BLOCK_TICKS = 64
+REHEARSED = 8
 FEW, MOST_ALONE, SMALL = 4, 40, 4000
 MOST_KEPT_NUMBERS, MOST_KEPT_BYTES = 8_000_000, 64_000_000
 
@@ -132,6 +133,31 @@ class Show:
         found = _laid(build, tuple(self.effects[number] for number in other))
         for field, values in zip((self._begin, self._end, self._first, self._stop), found, strict=True):
             field[other] = values
+
+    def rehearse(self, cancelled: Callable[[], bool] = lambda: False) -> None:
+        """Work out the first moments of effects, one of each program and its switches: what has to be made ready for a
+        program when it is first run is there when effects come into a view that moves.
+
+        Args:
+            cancelled: asked between effects whether to stop.
+
+        Raises:
+            CancelledError: asked to stop.
+        """
+        seen = set()
+        for number, effect in enumerate(self.effects):
+            begin, end, first, stop = self.place(number)
+            count = stop - first if number not in self._order else len(self._order[number])
+            span = Span(count, effect.length_s, self.tick_hz)
+            like = switched(effect.look, span)
+            if cancelled():
+                raise CancelledError
+            if like not in seen:
+                seen.add(like)
+                rows = EffectRows(effect, np.arange(count), span, (begin, end))
+                for ticks in (np.arange(begin, begin + REHEARSED), np.array([begin])):
+                    rows.light(ticks)
+                    rows.write(np.zeros((len(ticks), count, 3), np.uint8), slice(None), ticks)
 
     def place(self, number: int) -> tuple[int, int, int, int]:
         """First frame and the one after the last, first slot and the one after the last, of one effect. [-]

@@ -161,6 +161,7 @@ class WeaveRaster:
         self._rows = PassedRows()
         self._widest: Passed | None = None
         self._lights: KeptLight | None = None
+        self._rehearsed: frozenset[str] = frozenset()
 
     def image(self, build: Build, width: float, height: float, dragged: bool = False) -> QImage | None:
         """The image of what is in view, to be stretched over a surface of a size; coarser in time while something is
@@ -174,6 +175,7 @@ class WeaveRaster:
             y = (np.arange(rows) + 0.5) * round(height) / rows
             times_s = np.asarray(self._time.to_time(y, height))  # type: ignore[arg-type]
             self._follow(build, self._sight(build, width, times_s), key, dragged)
+            self._rehearse(build)
         if self._kept is None:
             return None
         if self._kept_for != key:
@@ -279,6 +281,18 @@ class WeaveRaster:
             return rendered(build, sight, before, stale, cancelled)
 
         self._background.start("weave-raster", work, lambda found: self._take(found, key), _no_raster)
+
+    def _rehearse(self, build: Build) -> None:
+        """Have every kind of effect that is new made ready in the background, before the view moves to it."""
+        kinds, show = frozenset(effect.look.kind for effect in build.effects), show_of(build)
+        if self._background is None or kinds <= self._rehearsed:
+            return
+
+        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> None:
+            show.rehearse(cancelled)
+
+        self._rehearsed |= kinds
+        self._background.start("weave-rehearsal", work, lambda _: None, _no_raster)
 
     def _take(self, found: Rendered, key: tuple[object, ...]) -> None:
         if key == self._key:
