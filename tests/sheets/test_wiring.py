@@ -195,6 +195,22 @@ class TestDataLeads:
         each = [row for row in connections(change_build(joined, data=own.data)) if row.role == "data"]
         assert len(each) == 3, "an output of its own for each, joined or not"
 
+    def test_a_shifter_of_four_lines_is_bought_for_each_board_s_outputs(self) -> None:
+        build = add_board(add_board(one_strip(30), part("board-paired-3v3")), part("board-paired-3v3"))
+        for number in range(5):
+            build = add_strip(build, part("rgb-5v-60"), 20, f"More {number}")
+        build = change_piece(build, build.strips[-1].id, board_id=build.boards[1].id)
+        lines = {}
+        for parallel in (False, True):
+            for shifted in (False, True):
+                data = revise(build.data, parallel=parallel, shifted=shifted)
+                bill = change_build(build, data=data).bill()
+                lines[parallel, shifted] = [(line.amount, line.cost) for line in bill if "shifter" in line.name]
+        assert lines[False, False] == lines[True, False] == []
+        (one,), (more,) = lines[False, True], lines[True, True]
+        assert (one[0], more[0]) == (2, 3)
+        assert one[1] / 2 == pytest.approx(more[1] / 3) != 0
+
     def test_lamps_have_none_and_boards_that_play_are_in_a_chain(self) -> None:
         build = driven("pwm", lamps(2))
         assert not [row for row in connections(build) if row.key.startswith(("data/", "chain/"))]

@@ -12,7 +12,7 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.data_lines import on_data_lines
+from tiny_lantern.model.data_lines import first_on_lines
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.model.parts.board import BoardPart
@@ -57,9 +57,7 @@ def data_high(evidence: Evidence) -> Iterator[Finding]:
 
 def _first_strips(build: Build, board_id: str) -> list[PixelRun]:
     """The strips whose first pixel hangs on an output of the board."""
-    pieces = on_data_lines(build)[board_id]
-    firsts = pieces if build.data.parallel else pieces[:1]
-    return [piece for piece in firsts if isinstance(piece, PixelRun)]
+    return [piece for piece in first_on_lines(build)[board_id] if isinstance(piece, PixelRun)]
 
 
 def _shifted(build: Build) -> Build:

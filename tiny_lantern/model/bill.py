@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING
 
+from tiny_lantern.model.data_lines import first_on_lines
 from tiny_lantern.model.drive import Channel, Dimmed, Driver
 from tiny_lantern.model.parts.part import BillLine, Use
 from tiny_lantern.model.pin_needs import behind
@@ -16,7 +18,8 @@ if TYPE_CHECKING:
     from tiny_lantern.model.build import Build
 
 SLACK = 1.10
-RESISTOR_COST, KNOB_COST, COUNTER_COST = 0.02, 0.8, 0.6
+RESISTOR_COST, KNOB_COST, COUNTER_COST, SHIFTER_COST = 0.02, 0.8, 0.6, 0.7
+SHIFTED_LINES = 4  # of one level shifter
 
 
 def bill_of(build: Build) -> tuple[BillLine, ...]:
@@ -61,11 +64,14 @@ def _resistors(channels: Iterable[Channel]) -> tuple[BillLine, ...]:
 
 
 def _controls(build: Build) -> Iterator[BillLine]:
-    """Knobs, row counters and multiplexers."""
+    """Knobs, row counters, multiplexers, and level shifters beside each board whose data lines they lift."""
+    lines = first_on_lines(build).values() if build.data.shifted else ()
+    shifters = sum(math.ceil(len(pieces) / SHIFTED_LINES) for pieces in lines)
     counts = (
         ("Knob, 10 kΩ, linear", KNOB_COST, sum(isinstance(each, Dimmed) and each.knob for each in build.drivers)),
         ("Row counter", COUNTER_COST, sum(getattr(each, "rows_by", "") == "counter" for each in build.drivers)),
         ("Multiplexer", COUNTER_COST, sum(bool(behind(build, each)) for each in build.drivers)),
+        (f"Level shifter, {SHIFTED_LINES} lines", SHIFTER_COST, shifters),
     )
     yield from (BillLine(count, "", name, cost * count) for name, cost, count in counts if count)
 

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from tiny_lantern.model.build import Build
+from typing import TYPE_CHECKING
+
 from tiny_lantern.model.emitters import by_data_line
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
+
+if TYPE_CHECKING:
+    from tiny_lantern.model.build import Build
 
 PLAIN_ORDER = "RGB"
 
@@ -19,6 +23,12 @@ def on_data_lines(build: Build) -> dict[str, tuple[Piece, ...]]:
         if by_data_line(piece, build.shelf.find(Part, piece.part_id)):
             found[getattr(piece, "board_id", None) or boards[0]].append(piece)
     return {board_id: tuple(pieces) for board_id, pieces in found.items()}
+
+
+def first_on_lines(build: Build) -> dict[str, tuple[Piece, ...]]:
+    """Those of them whose first light hangs on an output of the board itself: all where each has an output of its
+    own."""
+    return {key: pieces if build.data.parallel else pieces[:1] for key, pieces in on_data_lines(build).items()}
 
 
 def boards_of_pieces(build: Build) -> dict[str, str]:
