@@ -39,7 +39,8 @@ from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.night_window import NightWindow
 from tiny_lantern.ui.widgets.picture import Picture
 
-FRAMES, STEPS = 256, 150
+FRAMES, STEPS, THROUGH = 256, 150, 30
+SHOW_S = 600.0
 WANTED_RATIO, WANTED_S, WANTED_MS = 20.0, 10.0, 16.0
 WANTED_HZ, PLAYED_S = 40.0, 6.0
 
@@ -165,7 +166,7 @@ class Paints(QObject):
 
 def panning() -> None:
     """2,000 lights for ten minutes with 400 effects: the wheel turned to and fro, each redraw waited for."""
-    build = strips(1000, 2, 8, 600.0)
+    build = strips(1000, 2, 8, SHOW_S)
     slots = build.line.slot_count
     effects = tuple(
         Effect(
@@ -178,13 +179,16 @@ def panning() -> None:
     application, shell = opened(revise(build, effects=effects))
     canvas = shell.stack.weave().canvas
     at = QPointF(canvas.width() / 2, canvas.height() / 2)
-    for name, zoom in (("panned", False), ("zoomed", True)):
-        for _ in range(8):
-            turn(canvas, at, False, True)
+    for _ in range(8):
+        turn(canvas, at, False, True)
+    shell.stack.weave().time.scroll(-SHOW_S)
+    application.processEvents()
+    ways = (("panned through, all of it new", True, False), ("panned to and fro", None, False), ("zoomed", None, True))
+    for name, down, zoom in ways:
         times = []
-        for number in range(STEPS):
+        for number in range(STEPS if down is None else THROUGH):
             begin = time.perf_counter()
-            turn(canvas, at, number // 10 % 2 == 0, zoom)
+            turn(canvas, at, number // 10 % 2 == 0 if down is None else down, zoom)
             application.processEvents()
             times.append((time.perf_counter() - begin) * 1000)
         median, most = np.percentile(times, [50, 95])

@@ -230,6 +230,9 @@ def test_files_become_words_and_what_is_none_is_told(tmp_path: Path) -> None:
     Image.new("RGB", (5, 4), "blue").save(tmp_path / "five.png")
     rows = picture_rows(picture_words(str(tmp_path / "five.png"), 3, 90))
     assert [len(row) for row in rows] == [4, 4, 4], "3.75 across, by whole lights"
+    Image.new("RGB", (30, 700), "blue").save(tmp_path / "tall.png")
+    rows = picture_rows(picture_words(str(tmp_path / "tall.png"), 1, 30))
+    assert (len(rows), len(rows[0])) == (133, 30), "no more than 4,000 colours"
     Image.new("1", (8000, 5001)).save(tmp_path / "large.png")
     with pytest.raises(LanternError, match="8000 × 5001"):
         picture_words(str(tmp_path / "large.png"), 2, 4)

@@ -9,7 +9,6 @@ from tests.findings.test_findings import PROVOKED
 from tests.support.beside import beside
 from tests.support.builds import one_strip, part
 from tests.support.driven import driven, flood, hold, lamps, lit, matrix
-from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import find_flashes, gather
 from tiny_lantern.findings.registry import rules
 from tiny_lantern.model.build import Build, FullWhite, Load
@@ -46,13 +45,11 @@ def test_each_strip_has_its_own_load_though_lamps_come_before_it() -> None:
 def told(build: Build, load: Load | None, code: str) -> dict[object, tuple[str, set[str]]]:
     """What a rule says of each thing and what it offers, but for the letters of feeds, of which there are more."""
     flashes = find_flashes(build) if code == "flashing" else ()
-    findings = check(gather(build, load or FullWhite(), flashes))
     return {
         finding.place.thing: (
             unlettered(f"{finding.title}: {finding.message}"), {unlettered(fix.label) for fix in finding.tries}
         )
-        for finding in findings
-        if finding.code == code
+        for finding in rules()[code](gather(build, load or FullWhite(), flashes))
     }  # fmt: skip
 
 

@@ -119,6 +119,11 @@ def test_frames_that_never_come_again_are_not_kept_and_all_together_are_bounded(
     assert kept("chase") == 48 * 100 * 3
     monkeypatch.setattr(effect_rows, "MOST_ROW_BYTES", 40 * 100 * 3)
     assert kept("chase") <= 40 * 100 * 3
+    rows = EffectRows(lit(one_strip(10), kind="chase").effects[0], np.arange(10), Span(10, 60.0, 40.0), (0, 2400))
+    monkeypatch.setattr(effect_rows, "MOST_ROW_BYTES", 5 * 10 * 3)
+    for count in (3, 4, 5, 9, 12):
+        rows.write(np.zeros((count, 10, 3), np.uint8), slice(None), np.arange(count) * 7)
+        assert rows.kept_bytes == min(count, 5) * 10 * 3
     monkeypatch.setattr(weave, "MOST_KEPT_BYTES", 1000)
     assert kept("chase") == 0
 

@@ -162,6 +162,9 @@ def test_measuring_the_show_tells_its_progress_and_can_be_stopped() -> None:
     with pytest.raises(CancelledError):
         show_draw(build, told.append, lambda: len(told) > 3)
     assert 0 <= told[0] < told[-1] < 1
+    told.clear()
+    show_draw(revise(build, show_s=4.0), told.append)
+    assert told == pytest.approx([64 / 160, 128 / 160, 1.0])
 
 
 def test_a_fitted_picture_keeps_room_for_names_above_and_below() -> None:

@@ -71,7 +71,7 @@ class EffectRows:
         for at, key in enumerate(keys):
             first.setdefault(key, at)
         new = [key for key in first if key not in kept]
-        worked_out = self._worked_out(own[[first[key] for key in new]]) if new else np.empty((0, 0, 3), np.uint8)
+        worked_out = self._worked_out(own[np.array([first[key] for key in new], np.intp)])
         found = dict(zip(new, worked_out, strict=True))
         if len(new) == len(keys):
             into[:, columns] = worked_out

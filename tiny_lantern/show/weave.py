@@ -205,7 +205,7 @@ class Show:
         Raises:
             CancelledError: asked to stop.
         """
-        asked = self.asked(ticks, slots, cancelled, light_of)
+        asked = self._asked(ticks, slots, cancelled, light_of)
         if not self.caps:
             return asked
         wanted = np.arange(self.slot_count) if slots is None else slots
@@ -225,26 +225,15 @@ class Show:
         missing = np.array([at for at, tick in enumerate(ticks.tolist()) if tick not in self._scales], np.int64)
         for first in range(0, len(missing), BLOCK_TICKS):
             some = missing[first : first + BLOCK_TICKS]
-            frames = whole[some] if whole is not None else self.asked(ticks[some], None, cancelled)
+            frames = whole[some] if whole is not None else self._asked(ticks[some], None, cancelled, light_anew)
             for tick, scale in zip(ticks[some].tolist(), scales_of(frames, self.caps), strict=True):
                 self._scales[tick] = scale
         return np.array([self._scales[tick] for tick in ticks.tolist()]).reshape(len(ticks), len(self.caps))
 
-    def asked(
-        self, ticks: Ints, slots: Ints | None = None, cancelled: Callable[[], bool] = lambda: False,
-        light_of: LightOf = light_anew,
+    def _asked(
+        self, ticks: Ints, slots: Ints | None, cancelled: Callable[[], bool], light_of: LightOf
     ) -> Bytes:  # fmt: skip
-        """Frames as the effects ask for them, before any cap; see ``render``. (n_ticks, n_slots, 3)
-
-        Args:
-            ticks: frame numbers, never falling, (n_ticks,). [-]
-            slots: the slots wanted, rising, (n_slots,); all of them when None. [-]
-            cancelled: asked between effects whether to stop.
-            light_of: works out what an effect gives.
-
-        Raises:
-            CancelledError: asked to stop.
-        """
+        """Frames as the effects ask for them, before any cap. (n_ticks, n_slots, 3)"""
         wanted = np.arange(self.slot_count) if slots is None else slots
         numbers, whole = self.under(ticks, wanted), slots is None
         scene = self._only_scene(ticks)
