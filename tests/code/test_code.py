@@ -10,10 +10,11 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 
 from tests.support.builds import builds, one_strip, part
-from tests.support.compiled import CC
+from tests.support.compiled import CC, run_c
 from tests.support.driven import LARGE, driven, flood, hold, lamps, lit
 from tests.support.pieces import pier
 from tiny_lantern.code.c_show import HEADER
+from tiny_lantern.code.c_texts import BY_255
 from tiny_lantern.code.files import code_files, size_of
 from tiny_lantern.code.names import Names, comment, identifier
 from tiny_lantern.code.score import score_of, wire_orders
@@ -101,11 +102,13 @@ def wanted(build: Build, ticks: np.ndarray) -> np.ndarray:
 
 
 def every_effect() -> Build:
-    """All kinds one after another on a strip and a second one of other colours, in all four ways of laying."""
+    """All kinds one after another on a strip, on a second one of other colours or across both, in all four ways of
+    laying."""
     build = add_strip(one_strip(17), part("rgbw-5v-60"), 9, "Second")
     build = change_build(build, show_s=60.0)
     for number, kind in enumerate(effect_kinds().values()):
-        build = add_effect(build, look_of(kind.kind, **kind.sample), number % 5, 25 - number % 7, number * 1.9, 3.1)
+        first, last = ((number % 5, 25 - number % 7), (0, 16), (17, 25))[number % 3]
+        build = add_effect(build, look_of(kind.kind, **kind.sample), first, last, number * 1.9, 3.1)
         layer = ("replace", "add", "lighten", "dim")[number % 4]
         turned = {"mirrored": number % 3 == 1, "turned": number % 5 - 2, "backward": number % 2 == 1}
         build = change_effect(build, build.effects[-1].id, layer=layer, **turned)
@@ -249,6 +252,12 @@ def test_a_board_sets_the_levels_of_what_it_drives_as_they_are_worked_out_here(t
         assert room["levels"](room["frame"](tick)) == ours[tick].tolist()  # type: ignore[operator]
 
 
+def test_a_level_is_divided_exactly_without_a_division(tmp_path: Path) -> None:
+    count = "for (n = 0; n < 16777216u; n++) { wrong += by_255(n) != n / 255u; }"
+    main = f'int main(void) {{ uint32_t n, wrong = 0; {count} printf("%u\\n", (unsigned)wrong); return 0; }}'
+    assert run_c(f"#include <stdint.h>\n#include <stdio.h>\n{BY_255}{main}\n", tmp_path) == "0\n"
+
+
 @pytest.mark.parametrize("kind", ["register", "pwm", "relay", "hold", "sink"])
 def test_whole_levels_are_the_duties_that_are_judged(kind: str) -> None:
     piece = {"relay": flood(), "hold": hold(3)}.get(kind, lamps(3, "led-red-5mm"))
@@ -357,7 +366,9 @@ def test_a_larger_show_is_estimated_larger_and_no_show_is_refused() -> None:
     assert size_of(longer, longer.slices[0]).ram_bytes - sizes[0].ram_bytes == 7 * 3
     blinking = score_of(lit(lit(one_strip(10)), kind="blink"))
     kept = size_of(blinking, blinking.slices[0]).ram_bytes - sizes[0].ram_bytes
-    assert kept == 16 + 2, "its light of this frame, kept, and a place among those that are on"
+    assert kept == 16 + 4, (
+        "its light of this frame, kept, and places among those that are on and those that a run meets"
+    )
     for build in (one_strip(5), Build(), revise(small, effects=())):
         with pytest.raises(LanternError, match="no show to play"):
             code_files(build)

@@ -18,7 +18,7 @@ from tiny_lantern.model.edits import change_build, change_parts
 from tiny_lantern.model.edits_drive import add_board
 from tiny_lantern.model.edits_pieces import add_strip, change_piece
 from tiny_lantern.model.edits_power import add_feed, change_supply
-from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.edits_show import add_effect, change_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.show.data_line import frame_times
@@ -111,6 +111,18 @@ def test_lights_of_another_board_are_work_where_a_cap_counts_them() -> None:
     feed = build.feeds[0]
     shared = add_feed(build, feed.supply_id, build.strips[1].id, 0.0, part("mm2-1_5"), 1.0, None)
     assert lights(change_supply(shared, feed.supply_id, show_cap_a=0.5)) == 100
+
+
+def test_lights_of_a_piece_that_no_effect_meets_are_no_more_work_for_it() -> None:
+    one = lit(one_strip(60), kind="candle")
+    two = add_strip(one, part("rgb-5v-60"), 400, "Second")
+    met = change_effect(two, one.effects[0].id, last=two.line.ref_at(60))
+    one_cycles, two_cycles, met_cycles = (
+        work_of(score_of(build), score_of(build).slices[0], core_of(16)).cycles for build in (one, two, met)
+    )
+    each = (two_cycles - one_cycles) / 400
+    assert 0.9 * core_of(16).light < each < 1.1 * core_of(16).light
+    assert met_cycles - two_cycles > 400 * core_of(16).look
 
 
 def test_the_moment_of_most_work_is_told_and_work_is_what_a_board_of_eight_bits_was_seen_to_take() -> None:

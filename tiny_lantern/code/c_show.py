@@ -8,6 +8,7 @@ from textwrap import wrap
 
 from tiny_lantern.code.c_texts import (
     BESIDE,
+    BY_255,
     BYTE,
     CAPPING,
     FRAME,
@@ -336,6 +337,7 @@ def _levelling(part: Slice) -> Iterator[str]:
         numbers = (driven.at, *driven.level.weights, ON_FROM[driven.level.sort], driven.level.trim)
         yield f"    {{{', '.join(f'{number}ul' for number in numbers)}}}, /* {comment(driven.title)} */"
     yield "};\n"
+    yield BY_255
     yield LEVELLING
 
 

@@ -68,13 +68,13 @@ static void lay_dim(light_t *below, const light_t *above)
 BYTE = """\
 static uint8_t byte_of(int32_t share)
 {
-    return (uint8_t)(((uint32_t)share * 255u + 32768u) >> 16);
+    return (uint8_t)((((uint32_t)share << 8) - (uint32_t)share + 32768u) >> 16); /* 255 / 65536 of it */
 }
 """
 LAYERS_PLAYED = """\
-/* The effects that are on in a frame, found once for all of its lights. */
-static uint16_t on[EFFECTS];
-static uint16_t on_count;
+/* The effects that are on in a frame, found once for all of its lights, and those of them that a run meets. */
+static uint16_t on[EFFECTS], here[EFFECTS];
+static uint16_t on_count, here_count;
 
 static void find_what_is_on(uint32_t tick)
 {
@@ -87,12 +87,24 @@ static void find_what_is_on(uint32_t tick)
     }
 }
 
+static void find_what_is_here(const LANTERN_FLASH run_t *run)
+{
+    uint16_t at;
+    here_count = 0;
+    for (at = 0; at < on_count; at++) {
+        const LANTERN_FLASH laid_t *one = &effects[on[at]];
+        if (one->first < run->first + run->count && run->first < one->stop) {
+            here[here_count++] = on[at];
+        }
+    }
+}
+
 static void light_at(uint32_t slot, uint32_t tick, light_t *light)
 {
     light_t above;
     uint16_t at;
-    for (at = 0; at < on_count; at++) {
-        const LANTERN_FLASH laid_t *one = &effects[on[at]];
+    for (at = 0; at < here_count; at++) {
+        const LANTERN_FLASH laid_t *one = &effects[here[at]];
         if (slot >= one->first && slot < one->stop) {
             if (one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above)) {
                 one->lay(light, &above);
@@ -117,9 +129,9 @@ static int32_t share_at(uint16_t scene, uint32_t tick)
 }
 
 /* The scenes that are seen in a frame and how far each has faded in, and the effects that are on in it, those of
- * each scene in a row: found once for all of its lights. */
-static uint16_t on[EFFECTS];
-static uint16_t on_stop[SCENES];
+ * each scene in a row: found once for all of its lights. Then those of them that a run meets, in the same way. */
+static uint16_t on[EFFECTS], here[EFFECTS];
+static uint16_t on_stop[SCENES], here_stop[SCENES];
 static int32_t shares[SCENES];
 static uint16_t first_seen;
 
@@ -142,6 +154,20 @@ static void find_what_is_on(uint32_t tick)
     }
 }
 
+static void find_what_is_here(const LANTERN_FLASH run_t *run)
+{
+    uint16_t scene, at = (first_seen == 0) ? 0 : on_stop[first_seen - 1], count = 0;
+    for (scene = first_seen; scene < SCENES; scene++) {
+        for (; at < on_stop[scene]; at++) {
+            const LANTERN_FLASH laid_t *one = &effects[on[at]];
+            if (one->first < run->first + run->count && run->first < one->stop) {
+                here[count++] = on[at];
+            }
+        }
+        here_stop[scene] = count;
+    }
+}
+
 static int32_t faded(int32_t below, int32_t above, int32_t share)
 {
     return below + kernel_share(above - below, share);
@@ -150,14 +176,14 @@ static int32_t faded(int32_t below, int32_t above, int32_t share)
 static void light_at(uint32_t slot, uint32_t tick, light_t *light)
 {
     light_t above;
-    uint16_t scene, at = (first_seen == 0) ? 0 : on_stop[first_seen - 1];
+    uint16_t scene, at = 0;
     for (scene = first_seen; scene < SCENES; scene++) {
         light_t own = {0, 0, 0};
         if (shares[scene] == 0) {
             continue;
         }
-        for (; at < on_stop[scene]; at++) {
-            const LANTERN_FLASH laid_t *one = &effects[on[at]];
+        for (; at < here_stop[scene]; at++) {
+            const LANTERN_FLASH laid_t *one = &effects[here[at]];
             if (slot >= one->first && slot < one->stop) {
                 if (one->light((int32_t)(slot - one->first), (int32_t)(tick - one->begin), &above)) {
                     one->lay(&own, &above);
@@ -206,6 +232,7 @@ void lantern_frame(uint32_t tick)
     const uint8_t lit = {lit};
 {passed_on}    find_what_is_on(shown);
     for (run = 0; run < RUNS; run++) {{
+        find_what_is_here(&runs[run]);
         for (light = 0; light < runs[run].count; light++) {{
             light_t found = {{0, 0, 0}};
             if (lit) {{
@@ -216,6 +243,17 @@ void lantern_frame(uint32_t tick)
     }}
 {capped}    lantern_write(frame, (uint32_t)sizeof frame);
 {levelled}}}
+"""
+BY_255 = """\
+/* n / 255, exact for all below 256 * 65536; a division takes a small board several times as long. */
+static uint32_t by_255(uint32_t n)
+{
+    const uint32_t m = n + 1u;
+    n = m + (m >> 8);
+    n = m + (n >> 8);
+    return n >> 8;
+}
+
 """
 LEVELLING = """\
 /* The level of one channel: its colour's part of the light, what three colours have in common where it has no weights,
@@ -230,10 +268,10 @@ static uint16_t level_of(const LANTERN_FLASH channel_t *channel)
         least = (light[2] < *least) ? &light[2] : least;
         asked = *least * UINT32_C(65536);
     }
-    asked = (asked + UINT32_C(127)) / UINT32_C(255);
-    if (asked > UINT32_C(65535)) {
-        asked = UINT32_C(65535);
+    if (asked > UINT32_C(16711425)) {
+        asked = UINT32_C(16711425); /* 65535 * 255 */
     }
+    asked = by_255(asked + UINT32_C(127));
     if (channel->on_from != 0) {
         return (asked >= channel->on_from) ? UINT16_C(65535) : 0;
     }
@@ -295,6 +333,7 @@ static uint64_t drawn_beside(uint32_t cap, uint32_t shown, uint8_t lit)
     uint32_t run, at;
     uint8_t channel;
     for (run = RUNS; lit && run < ALL_RUNS; run++) {
+        find_what_is_here(&runs[run]);
         for (at = 0; at < runs[run].count; at++) {
             light_t found = {0, 0, 0};
             uint8_t bytes[4];

@@ -20,7 +20,7 @@ Language = Literal["c", "python"]
 # as a compiler for 8 bits makes them: of a step, a number given, an effect, a row of lights, all that is always there
 STEP_BYTES, CALL_BYTES, EFFECT_BYTES, RUN_BYTES, BASE_BYTES, WORD = 15, 14, 64, 13, 900, 4
 LEVELS_BYTES, LEVEL_BYTES, SCENES_BYTES, SCENE_BYTES, CAPS_BYTES, CAP_BYTES = 450, 24, 500, 16, 900, 16
-STACK_BYTES, LEVEL_RAM_BYTES, KEPT_BYTES, ON_BYTES, SHARE_BYTES = 220, 2, 16, 2, 6
+STACK_BYTES, LEVEL_RAM_BYTES, KEPT_BYTES, ON_BYTES, SHARE_BYTES = 220, 2, 16, 4, 8
 LIST_BYTES = {"uint8_t": 1, "int16_t": 2, "uint16_t": 2, "int32_t": 4}
 
 

@@ -32,22 +32,33 @@ def share_at(begin, fade, tick):
     return 65536 if tick - begin >= fade else (tick - begin) * 65536 // fade
 
 
-def light_at(slot, tick):
-    light = (0, 0, 0)
+def scenes_at(tick):
+    """What is seen in a frame, scene by scene: how far each has faded in, and its effects that are on."""
+    seen = []
     for scene, (begin, fade) in enumerate(SCENES):
         share = share_at(begin, fade, tick)
-        own = scene_at(scene, slot, tick) if share else (0, 0, 0)
-        light = tuple((light[at] * (65536 - share) + own[at] * share + 32768) >> 16 for at in range(3))
-    return light
+        if share == 65536:
+            seen = []  # those before it are not seen any more
+        if share:
+            seen.append((share, [each for each in EFFECTS if each[0] == scene and each[1] <= tick < each[2]]))
+    return seen
 
 
-def scene_at(scene, slot, tick):
+def met_by(seen, first, count):
+    """What of that some lights in a row meet."""
+    return [(share, [each for each in on if each[3] < first + count and first < each[4]]) for share, on in seen]
+
+
+def light_at(slot, tick, here):
     light = (0, 0, 0)
-    for of, begin, end, first, stop, lay, effect in EFFECTS:
-        if of == scene and begin <= tick < end and first <= slot < stop:
-            above = effect(slot - first, tick - begin)
-            if above is not None:
-                light = tuple(lay(light[at], above[at]) for at in range(3))
+    for share, on in here:
+        own = (0, 0, 0)
+        for _, begin, _, first, stop, lay, effect in on:
+            if first <= slot < stop:
+                above = effect(slot - first, tick - begin)
+                if above is not None:
+                    own = tuple(lay(own[at], above[at]) for at in range(3))
+        light = tuple((light[at] * (65536 - share) + own[at] * share + 32768) >> 16 for at in range(3))
     return light
 
 
@@ -61,10 +72,11 @@ def bytes_of(light, order):
 def frame(tick):
     """The bytes of one frame, in the order of the wire."""
     shown, lit = shown_at(tick)
-    found = bytearray()
+    found, seen = bytearray(), scenes_at(shown)
     for first, count, order in RUNS:
+        here = met_by(seen, first, count)
         for slot in range(first, first + count):
-            found.extend(bytes_of(light_at(slot, shown) if lit else (0, 0, 0), order))
+            found.extend(bytes_of(light_at(slot, shown, here) if lit else (0, 0, 0), order))
     return within_caps(found, shown, lit)
 '''
 LEVELLING = '''
@@ -83,10 +95,12 @@ def levels(found):
 CAPPING = '''
 def drawn_beside(rows, shown, lit):
     """What the lights of other boards draw from the supply of a cap."""
-    drawn = 0
+    drawn, seen = 0, scenes_at(shown)
     for (first, count, order), full in zip(BESIDE, rows[len(RUNS) :]):
+        here = met_by(seen, first, count)
         for slot in range(first, first + count if lit else first):
-            drawn += sum(full[channel] * byte for channel, byte in zip(order, bytes_of(light_at(slot, shown), order)))
+            found = bytes_of(light_at(slot, shown, here), order)
+            drawn += sum(full[channel] * byte for channel, byte in zip(order, found))
     return drawn
 
 

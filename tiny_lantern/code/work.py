@@ -23,7 +23,7 @@ FAR = ("div", "mod", "muldiv", "mulmod", "turn")
 @dataclass(frozen=True)
 class Core:
     """Clock cycles that a kind of processor takes: for a division, a hash, a product, any other step of a program; to
-    look whether an effect lies on a light; for a light itself; for a byte that a cap counts; for a channel's level. [-]
+    look whether an effect lies on a run or a light; for a light itself; for a byte that a cap counts; for a channel's level. [-]
 
     The two that stand below were fitted to what compiled shows took on a simulated board of 8 bits, and to what data
     sheets say of cores of 32 bits; a figure of theirs may be off by a half.
@@ -39,7 +39,7 @@ class Core:
     level: int
 
 
-NARROW = Core(600, 800, 95, 19, 80, 480, 250, 1500)
+NARROW = Core(600, 800, 95, 19, 80, 480, 250, 1100)
 WIDE = Core(14, 30, 8, 3, 12, 60, 20, 60)
 
 
@@ -108,7 +108,9 @@ def work_of(score: Score, part: Slice, core: Core) -> Work:
     once = {kind: cycles_of(program, core) for kind, program in programs.items()}
     if not laid:
         return Work(0, always, lights, 0)
-    each_own = [lights * core.look + _own_cycles(each, programs, once, _covered(each, runs), core) for each in laid]
+    each_own = [
+        _looks(each, runs) * core.look + _own_cycles(each, programs, once, _covered(each, runs), core) for each in laid
+    ]
     begins, ends = np.array([(each.begin, each.end) for each in laid]).T
     ticks = np.unique(begins)
     cycles = _until(begins, ticks, np.array(each_own)) - _until(ends, ticks, np.array(each_own))
@@ -121,6 +123,13 @@ def _until(frames: Ints, ticks: Ints, amounts: Ints) -> Ints:
     """At each of some ticks the sum of what has come by then. (n_ticks,)"""
     order = np.argsort(frames)
     return np.concatenate([[0], np.cumsum(amounts[order])])[np.searchsorted(frames[order], ticks, "right")]
+
+
+def _looks(laid: Laid, runs: tuple[Run, ...]) -> int:
+    """How often a board looks whether an effect lies somewhere: at each run, and at each light of those that it
+    meets."""
+    met = (run.count for run in runs if run.first < laid.stop and laid.first < run.first + run.count)
+    return len(runs) + sum(met)
 
 
 def _covered(laid: Laid, runs: tuple[Run, ...]) -> int:
