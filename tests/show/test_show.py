@@ -22,6 +22,7 @@ from tiny_lantern.model.effects import LOOKS, look_of
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.mount import Mount
+from tiny_lantern.show.channels import runs_of
 from tiny_lantern.show.data_line import frame_time, frame_time_working, frame_times
 from tiny_lantern.show.draw import show_draw
 from tiny_lantern.show.glow import GROUND, Glow, fit, spot_radius, spot_sizes, stride_of, to_screen
@@ -174,6 +175,7 @@ def test_a_fitted_picture_keeps_room_for_names_above_and_below() -> None:
     assert corners[:, 1].max() <= 300 - 26
     low = to_screen(np.array([[0, 0], [1, 1]], float), fit((0, 0, 1, 1), 400, 60, edge=26))
     assert np.ptp(low[:, 1]) == pytest.approx(48)
+    assert fit((0, 0, 1, 3), 400, 100)[0] == pytest.approx(33.333, abs=0.001)
     middle = to_screen(np.array([[0.5, 0.25]]), fit((0, 0, 1, 0.5), 401, 301.5, edge=26))
     assert middle == pytest.approx(np.array([[200.5, 150.75]]))
 
@@ -193,6 +195,21 @@ def test_single_lamps_grow_with_the_picture_within_bounds_and_a_flood_is_largest
     assert [spot_radius(scale, 0.03) for scale in (10, 200, 2000)] == pytest.approx([1.6, 2.7, 7.0])
     frosted = revise(lamps.pieces[0], mount=Mount(cover="frosted"))
     assert spot_sizes((frosted,), 250)[0] == pytest.approx(1.7 * 4.0)
+
+
+def test_a_channel_is_on_and_off_from_tick_to_tick() -> None:
+    on = np.array([0, 0, 1, 1, 1, 0, 1], bool)
+    assert runs_of(on) == [(0, 2), (1, 3), (0, 1), (1, 1)]
+    assert runs_of(np.ones(4, bool)) == [(1, 4)]
+    assert runs_of(on[:0]) == []
+
+
+def test_a_light_has_a_core_and_a_wide_halo_and_shines_up_to_the_edges() -> None:
+    glow = Glow(np.array([[0.0, 50.0], [199.0, 50.0]]), 200, 100, np.full(2, 8.0))
+    row = glow.picture(np.ones((2, 3)))[50, :, 0].astype(int)
+    assert row[0] == row[199] == 255
+    assert row[15] == row[184] == pytest.approx(74, abs=2), "6.9 % of the light in the halo"
+    assert (np.diff(row[:100]) <= 0).all()
 
 
 def test_the_picture_glows_where_the_light_is() -> None:

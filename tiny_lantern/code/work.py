@@ -23,7 +23,8 @@ FAR = ("div", "mod", "muldiv", "mulmod", "turn")
 @dataclass(frozen=True)
 class Core:
     """Clock cycles that a kind of processor takes: for a division, a hash, a product, any other step of a program; to
-    look whether an effect lies on a run or a light; for a light itself; for a byte that a cap counts; for a channel's level. [-]
+    look whether an effect lies on a run or a light; for a light itself; for a byte that a cap counts; for a channel's
+    level. [-]
 
     The two that stand below were fitted to what compiled shows took on a simulated board of 8 bits, and to what data
     sheets say of cores of 32 bits; a figure of theirs may be off by a half.
