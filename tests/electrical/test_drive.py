@@ -10,7 +10,7 @@ from tests.support.driven import driven, flood, hold, lamps, matrix
 from tiny_lantern.electrical.drive.register import bytes_to_send, outputs_after
 from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, by_number_lit
 from tiny_lantern.electrical.driven.contract import NO_LIMIT, Block
-from tiny_lantern.electrical.driven.solution import solve_drive, solvers
+from tiny_lantern.electrical.driven.solution import solve_drive, source_of, ways
 from tiny_lantern.electrical.inputs.knob import Knob
 from tiny_lantern.electrical.lamp.eseries import E12, E24, preferred
 from tiny_lantern.electrical.lamp.led import Led, string_of
@@ -23,8 +23,10 @@ from tiny_lantern.model.edits_drive import change_board, change_channel, change_
 from tiny_lantern.model.edits_layout import shift_pieces
 from tiny_lantern.model.edits_power import add_supply
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.ways.boxed import Boxed
 from tiny_lantern.model.ways.registry import DRIVER_TYPES
+from tiny_lantern.plans.resistors import loop_of
 from tiny_lantern.plans.ways import WAYS, drive_piece
 
 LEDS = st.builds(
@@ -205,7 +207,26 @@ def test_every_kind_of_driver_has_one_way_and_one_solver() -> None:
     assert [way.kind for way in WAYS] == [
         "pin", "pwm", "switch", "register", "sink", "scanned", "demux", "relay", "pair", "hold",
     ]  # fmt: skip
-    assert {way.driver for way in WAYS} == set(DRIVER_TYPES.values()) == set(solvers()) - {Boxed}
+    assert {way.driver for way in WAYS} == set(DRIVER_TYPES.values()) == set(ways()) - {Boxed}
+
+
+@pytest.mark.parametrize("kind", ["pin", "pwm", "switch", "register", "demux", "pair"])
+def test_a_resistor_is_chosen_for_the_loop_that_the_way_is_solved_with(kind: str) -> None:
+    build = driven(kind, PIECES.get(kind))
+    result = solve_drive(build).by_driver[build.drivers[0].id]
+    for at, channel in enumerate(result.case.channels):
+        loop = loop_of(result.case, at)
+        assert fit(loop, channel.resistor_ohm).current_a == pytest.approx(result.on_a[at], rel=1e-3)
+
+
+def test_a_scanned_column_lies_behind_its_row_s_resistance_and_what_holds_and_relays_set_lies_behind_none() -> None:
+    build = driven("scanned", matrix(), rows_by="register", row_ohm=7.0)
+    case = solve_drive(build).by_driver[build.drivers[0].id].case
+    chip = build.shelf.find(ChipPart, case.driver.chip_id)
+    assert (source_of(case).voltage_v, source_of(case).output_ohm) == (case.driver.led_v, 7.0 + chip.out_ohm)
+    for kind in ("sink", "relay", "hold"):
+        other = driven(kind, PIECES.get(kind))
+        assert source_of(solve_drive(other).by_driver[other.drivers[0].id].case) is None
 
 
 def test_the_power_tree_sums_what_hangs_on_a_supply() -> None:

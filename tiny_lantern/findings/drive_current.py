@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from tiny_lantern.electrical.driven.contract import NO_LIMIT, Case, ChannelResult
+from tiny_lantern.electrical.driven.contract import NO_LIMIT, Case, ChannelResult, case_of
+from tiny_lantern.electrical.driven.solution import solver_of
 from tiny_lantern.electrical.lamp.eseries import E12, preferred
 from tiny_lantern.electrical.lamp.loop import fit, loop_current
 from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step
@@ -204,9 +205,6 @@ def chip_current(evidence: Evidence) -> Iterator[Finding]:
 
 def _weaker(build: Build, driver_id: str, share: float) -> Build:
     """Every resistor of a driver large enough that each current falls to a share of what it is."""
-    from tiny_lantern.electrical.driven.contract import case_of
-    from tiny_lantern.electrical.driven.solution import solver_of
-
     driver = next(driver for driver in build.drivers if driver.id == driver_id)
     channels = build.channels_of[driver_id]
     case = case_of(build, driver, channels)

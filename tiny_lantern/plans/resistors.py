@@ -6,23 +6,15 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from tiny_lantern.catalogue.drawer import Drawer
-from tiny_lantern.electrical.driven.contract import Case, DrivenLamp
+from tiny_lantern.electrical.driven.contract import Case
 from tiny_lantern.electrical.driven.scanned import scan_of
+from tiny_lantern.electrical.driven.solution import source_of
 from tiny_lantern.electrical.lamp.eseries import E12, preferred
 from tiny_lantern.electrical.lamp.led import LedString
 from tiny_lantern.electrical.lamp.loop import Choice, Fit, Loop, choose, fit
-from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Shelf
 from tiny_lantern.model.parts.resistor import ResistorPart
-from tiny_lantern.model.parts.transistor import TransistorPart
-from tiny_lantern.model.ways.boxed import Boxed
-from tiny_lantern.model.ways.demux import Demux
-from tiny_lantern.model.ways.pair import ReversingPair
-from tiny_lantern.model.ways.pin import PinDirect
-from tiny_lantern.model.ways.pwm import PwmPin
-from tiny_lantern.model.ways.register import RegisterChain
 from tiny_lantern.model.ways.scanned import Scanned
-from tiny_lantern.model.ways.switch import Switch
 
 SUPPLY_TOLERANCE, RESISTOR_TOLERANCE = 0.05, 0.05
 
@@ -35,31 +27,12 @@ def loop_of(case: Case, at: int) -> Loop | None:
         at: which channel, by its place. [-]
     """
     lamp = case.lamps[at]
-    source = _source(case, lamp)
+    source = source_of(case)
     if source is None or lamp.led is None:
         return None
-    supply_v, output_ohm = source
     spread_v = lamp.die.spread_v if lamp.die is not None else 0.0
-    return Loop(supply_v, output_ohm, LedString((lamp.led,)), SUPPLY_TOLERANCE, spread_v, RESISTOR_TOLERANCE)
-
-
-def _source(case: Case, lamp: DrivenLamp) -> tuple[float, float] | None:
-    """The voltage and the resistance behind which a lamp's resistor lies."""
-    driver, board = case.driver, case.board_part
-    if isinstance(driver, PinDirect | PwmPin):
-        return board.logic_v, board.pin_ohm
-    if isinstance(driver, ReversingPair):
-        return board.logic_v, 2 * board.pin_ohm
-    if isinstance(driver, Switch):
-        part = case.build.shelf.find(TransistorPart, driver.transistor_id)
-        return driver.led_v - (part.vce_sat_v if part.sort == "bjt" else 0.0), 0.0
-    if isinstance(driver, RegisterChain | Demux):
-        return driver.led_v, case.build.shelf.find(ChipPart, driver.chip_id).out_ohm
-    if isinstance(driver, Scanned):
-        return driver.led_v, driver.row_ohm + case.build.shelf.find(ChipPart, driver.chip_id).out_ohm
-    if isinstance(driver, Boxed):
-        return driver.led_v - driver.output.drop_v, driver.output.ohm
-    return None
+    string = LedString((lamp.led,))
+    return Loop(source.voltage_v, source.output_ohm, string, SUPPLY_TOLERANCE, spread_v, RESISTOR_TOLERANCE)
 
 
 def asked_a(case: Case, at: int) -> float:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, resistors
+from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, Source, resistors
 from tiny_lantern.electrical.driven.on_pins import pin_current
 from tiny_lantern.model.ways.boxed import Boxed
 
@@ -35,3 +35,14 @@ def solve(case: Case) -> ChannelResult:
         behind_v - on_a * (ohms + output.ohm), on_a**2 * ohms, tuple(blocks), driver.led_v, float(on_a.sum()), 0.0,
         np.full(count, output.pin_a),
     )  # fmt: skip
+
+
+def source(case: Case) -> Source:
+    """A lamp's resistor lies behind its output.
+
+    Args:
+        case: the driver with its channels.
+    """
+    driver = case.driver
+    assert isinstance(driver, Boxed)
+    return Source(driver.led_v - driver.output.drop_v, driver.output.ohm)

@@ -126,6 +126,14 @@ class ChannelResult:
         return np.asarray(self.average_a / wanted)
 
 
+@dataclass(frozen=True)
+class Source:
+    """What a lamp's resistor lies behind: a voltage and a resistance. [V] [ohm]"""
+
+    voltage_v: float
+    output_ohm: float
+
+
 Solve = Callable[[Case], ChannelResult]
 
 

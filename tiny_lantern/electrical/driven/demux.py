@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tiny_lantern.electrical.drive.demux import one_at_a_time
-from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, resistors
+from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, Source, resistors
 from tiny_lantern.electrical.driven.on_pins import pin_current
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.ways.demux import Demux
@@ -34,3 +34,14 @@ def solve(case: Case) -> ChannelResult:
         np.full(count, chip.output_absolute_a), driver.led_v - on_a * (ohms + chip.out_ohm), on_a**2 * ohms * share,
         (block,), driver.led_v, worst, chip.icc_a,
     )  # fmt: skip
+
+
+def source(case: Case) -> Source:
+    """A lamp's resistor lies behind its output.
+
+    Args:
+        case: the driver with its channels.
+    """
+    driver = case.driver
+    assert isinstance(driver, Demux)
+    return Source(driver.led_v, case.build.shelf.find(ChipPart, driver.chip_id).out_ohm)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from tiny_lantern.electrical.driven.contract import Case, ChannelResult
+from tiny_lantern.electrical.driven.contract import Case, ChannelResult, Source
 from tiny_lantern.electrical.driven.on_pins import currents_on_pins, result_on_pins
 from tiny_lantern.model.ways.pair import ReversingPair
 
@@ -22,3 +22,12 @@ def solve(case: Case) -> ChannelResult:
         lamp = channel.output // 2
         stronger[lamp] = max(stronger.get(lamp, 0.0), float(amps))
     return result_on_pins(case, on_a, sum(stronger.values()), PINS, HALF)
+
+
+def source(case: Case) -> Source:
+    """A lamp's resistor lies between its two pins.
+
+    Args:
+        case: the driver with its channels.
+    """
+    return Source(case.board_part.logic_v, PINS * case.board_part.pin_ohm)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from tiny_lantern.electrical.driven.contract import Case, ChannelResult
+from tiny_lantern.electrical.driven.contract import Case, ChannelResult, Source
 from tiny_lantern.electrical.driven.on_pins import currents_on_pins, result_on_pins
 from tiny_lantern.model.ways.pin import PinDirect
 
@@ -17,3 +17,12 @@ def solve(case: Case) -> ChannelResult:
     """
     on_a = currents_on_pins(case)
     return result_on_pins(case, on_a, float(on_a.sum()))
+
+
+def source(case: Case) -> Source:
+    """A lamp's resistor lies behind its pin.
+
+    Args:
+        case: the driver with its channels.
+    """
+    return Source(case.board_part.logic_v, case.board_part.pin_ohm)

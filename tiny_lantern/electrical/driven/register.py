@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tiny_lantern.electrical.drive.register import EACH, RegisterOutput, RegisterStage, register_frame
-from tiny_lantern.electrical.driven.contract import NO_LIMIT, Block, Case, ChannelResult, resistors
+from tiny_lantern.electrical.driven.contract import NO_LIMIT, Block, Case, ChannelResult, Source, resistors
 from tiny_lantern.electrical.lamp.led import Led
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.ways.register import RegisterChain
@@ -60,3 +60,14 @@ def span_of(outputs: list[int], first: int, count: int) -> tuple[int, int]:
     """Which channels, by their place, lie on so many outputs from the first on; outputs rise."""
     there = [number for number, output in enumerate(outputs) if first <= output < first + count]
     return (there[0], there[-1] + 1) if there else (0, 0)
+
+
+def source(case: Case) -> Source:
+    """A lamp's resistor lies behind its output.
+
+    Args:
+        case: the driver with its channels.
+    """
+    driver = case.driver
+    assert isinstance(driver, RegisterChain)
+    return Source(driver.led_v, case.build.shelf.find(ChipPart, driver.chip_id).out_ohm)

@@ -6,7 +6,7 @@ import numpy as np
 
 from tiny_lantern.electrical.drive.scanned import Scan, ScanLimits, scanned
 from tiny_lantern.electrical.drive.scanned import Scanned as ScannedPattern
-from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult
+from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, Source
 from tiny_lantern.electrical.driven.register import SHORTED
 from tiny_lantern.electrical.lamp.led import Led
 from tiny_lantern.model.parts.chip import ChipPart
@@ -86,3 +86,14 @@ def limits_of(case: Case) -> ScanLimits:
     assert isinstance(driver, Scanned)
     chip = case.build.shelf.find(ChipPart, driver.chip_id)
     return ScanLimits(driver.led_pulse_a, row_limit_a(case), chip.output_absolute_a)
+
+
+def source(case: Case) -> Source:
+    """A column's resistor lies behind what carries its row and its output.
+
+    Args:
+        case: the driver with its channels.
+    """
+    driver = case.driver
+    assert isinstance(driver, Scanned)
+    return Source(driver.led_v, driver.row_ohm + case.build.shelf.find(ChipPart, driver.chip_id).out_ohm)

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from functools import cache
 from importlib import import_module
 from pkgutil import iter_modules
+from types import ModuleType
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical import driven
-from tiny_lantern.electrical.driven.contract import Case, ChannelResult, DrivenLamp, Solve, case_of
+from tiny_lantern.electrical.driven.contract import Case, ChannelResult, DrivenLamp, Solve, Source, case_of
 from tiny_lantern.model.base import revise, same_members
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Board, Driver, lamp_role
@@ -67,10 +68,10 @@ class DriveSolution:
 
 
 @cache
-def solvers() -> dict[type[Driver], Solve]:
-    """How each way to drive is solved: whatever file of this folder has its ``KIND`` and a ``solve`` for it."""
+def ways() -> dict[type[Driver], ModuleType]:
+    """What is written for each way to drive: whatever file of this folder has its ``KIND`` and a ``solve`` for it."""
     modules = [import_module(f"{driven.__name__}.{info.name}") for info in iter_modules(driven.__path__)]
-    return {module.KIND: module.solve for module in modules if hasattr(module, "KIND")}
+    return {module.KIND: module for module in modules if hasattr(module, "KIND")}
 
 
 def solver_of(driver: Driver) -> Solve:
@@ -79,7 +80,22 @@ def solver_of(driver: Driver) -> Solve:
     Args:
         driver: the way to drive.
     """
-    return next(solvers()[kind] for kind in type(driver).__mro__ if kind in solvers())
+    solve: Solve = _way_of(driver).solve
+    return solve
+
+
+def source_of(case: Case) -> Source | None:
+    """What the resistors of a way to drive lie behind; None where none sets a lamp's current.
+
+    Args:
+        case: the driver with its channels.
+    """
+    of: Callable[[Case], Source] | None = getattr(_way_of(case.driver), "source", None)
+    return of(case) if of is not None else None
+
+
+def _way_of(driver: Driver) -> ModuleType:
+    return next(ways()[kind] for kind in type(driver).__mro__ if kind in ways())
 
 
 def solve_drive(

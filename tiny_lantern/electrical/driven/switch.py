@@ -9,7 +9,7 @@ import numpy as np
 from tiny_lantern.electrical.drive.bjt import Bjt, StringLoad, base_drive, switched
 from tiny_lantern.electrical.drive.high_side import HighSide, high_side
 from tiny_lantern.electrical.drive.mosfet import GateDrive, Mosfet, SwitchedGate, gate_v, switched_by_gate
-from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, DrivenLamp, resistors
+from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, DrivenLamp, Source, resistors
 from tiny_lantern.electrical.heat import junction_c
 from tiny_lantern.model.drive import Channel
 from tiny_lantern.model.errors import LanternError
@@ -155,3 +155,15 @@ def bjt_of(part: TransistorPart, board: BoardPart, ambient_c: float, duty: float
 def mosfet_of(part: TransistorPart) -> Mosfet:
     """A transistor with a gate."""
     return Mosfet(part.rds_table, part.threshold_v, part.rise_s, part.fall_s, part.theta_k_per_w, part.limit_c)
+
+
+def source(case: Case) -> Source:
+    """A lamp's resistor lies behind its transistor, which keeps a part of the voltage where it is bipolar.
+
+    Args:
+        case: the driver with its channels.
+    """
+    driver = case.driver
+    assert isinstance(driver, Switch)
+    part = case.build.shelf.find(TransistorPart, driver.transistor_id)
+    return Source(driver.led_v - (part.vce_sat_v if part.sort == "bjt" else 0.0), 0.0)
