@@ -1,5 +1,7 @@
 """Driven lamps by other methods: bisection, sums, and what must hold whatever the figures are."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -12,6 +14,7 @@ from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, by_number_l
 from tiny_lantern.electrical.driven.contract import NO_LIMIT, Block
 from tiny_lantern.electrical.driven.solution import solve_drive, source_of, ways
 from tiny_lantern.electrical.inputs.knob import Knob
+from tiny_lantern.electrical.inputs.press import PressSensor, divider
 from tiny_lantern.electrical.lamp.eseries import E12, E24, preferred
 from tiny_lantern.electrical.lamp.led import Led, string_of
 from tiny_lantern.electrical.lamp.loop import Loop, choose, fit
@@ -68,14 +71,21 @@ def test_a_shared_node_agrees_with_halving(supply: float, source: float, leds: l
 
 @given(wanted=st.floats(0.5, 9e6))
 def test_preferred_values_lie_round_what_is_wanted(wanted: float) -> None:
-    for series in (E12, E24):
+    for series, widest in ((E12, 1.26), (E24, 1.16)):
         found = preferred(wanted, series)
         assert found.down <= wanted * (1 + 1e-9)
         assert found.up >= wanted * (1 - 1e-9)
         assert found.below < wanted
-        assert found.up / found.below < 1.6
+        assert found.up / found.below < widest
         assert found.nearest in (found.up, found.down)
         assert preferred(found.up, series).up == found.up
+
+
+@pytest.mark.parametrize(("side", "free_v", "loaded_v"), [("supply", 2.5, 5 / 3), ("ground", 2.5, 5 / 3)])
+def test_an_input_of_few_ohms_loads_a_press_sensor_s_lower_resistor(side: str, free_v: float, loaded_v: float) -> None:
+    sensor = PressSensor(10_000.0, 1000.0, 5.0, side, 5.0, 10)
+    assert divider(sensor, 10_000.0).rest_v == pytest.approx(free_v)
+    assert divider(replace(sensor, input_ohm=10_000.0), 10_000.0).rest_v == pytest.approx(loaded_v)
 
 
 @given(led=LEDS, wanted=st.floats(0.002, 0.02))

@@ -17,8 +17,9 @@ from tests.support.shorts import build_of, results_of
 from tiny_lantern.electrical.shorts.by_feed import shorts_by_feed
 from tiny_lantern.electrical.shorts.sources import alike_rows
 from tiny_lantern.electrical.shorts.study import ground_of, short_at, sweep_of
+from tiny_lantern.electrical.workings import short_working
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build
+from tiny_lantern.model.build import Build, Bus
 from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_power import add_supply, set_fuse
@@ -86,9 +87,13 @@ def test_a_fuse_opens_from_twice_its_rating_on(ratio: float, opens: bool) -> Non
     build = unlimited(one_strip(120))
     current = short_at(set_fuse(build, "feed", None), "strip", 121).first.short_a
     fuse = revise(part("fuse-10a"), id="own", rating_a=current / ratio, cold_ohm=0.0)
-    course = short_at(set_fuse(build, "feed", fuse), "strip", 121)
+    fused = set_fuse(build, "feed", fuse)
+    course = short_at(fused, "strip", 121)
     assert bool(course.opened) == opens
     assert course.how == ("no current" if opens else "standing")
+    told = short_working(fused, course, "here").steps[1]
+    assert told.values == (f"{current:.2f} A/{current / ratio:g} A = {ratio:.2f}" if opens else f"A {ratio:.2f}")
+    assert told.result == ("0.0 mA in the short" if opens else "below 2: none opens")
 
 
 @pytest.mark.parametrize(("share", "how"), [(0.99, "supply shuts down"), (1.01, "standing")])
@@ -196,3 +201,20 @@ def test_shorts_near_each_feed_are_told_by_the_worst() -> None:
     assert (near.severity, near.how) == ("danger", "standing")
     assert near.short_a == pytest.approx(sweep_of(build).short_a[sweep_of(build).how == "standing"].max())
     assert near.words.endswith("A stand")
+
+
+def test_of_several_buses_each_is_told_its_own_currents() -> None:
+    strips = unlimited(set_fuse(add_strip(one_strip(60), part("rgb-5v-60"), 60, "Second"), "feed", None))
+    feed = strips.feeds[0]
+    build = revise(strips, feeds=(feed, revise(feed, id="other", attach=revise(feed.attach, strip_id="second"))))
+    first, second = (
+        Bus(id=f"bus-{strip.id}", strip_id=strip.id, pos_ohm_per_m=0.01, neg_ohm_per_m=0.012, tap_pixels=taps)
+        for strip, taps in zip(build.strips, ((7, 30, 50), (20, 40)), strict=True)
+    )
+    (alone,) = short_at(revise(build, buses=(second,)), "second", 45).buses
+    both = short_at(revise(build, buses=(first, second)), "second", 45).buses
+    assert both[1].taps_a == pytest.approx(alone.taps_a, rel=1e-3)
+    assert both[1].tap_at == alone.tap_at
+    for one, other in zip(both[1].conductors, alone.conductors, strict=True):
+        assert (one.current_a, one.stretch) == (pytest.approx(other.current_a, rel=1e-3), other.stretch)
+    assert both[1].taps_a[0] > 10 * both[0].taps_a[0]

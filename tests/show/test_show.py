@@ -208,7 +208,8 @@ def test_a_light_has_a_core_and_a_wide_halo_and_shines_up_to_the_edges() -> None
     glow = Glow(np.array([[0.0, 50.0], [199.0, 50.0]]), 200, 100, np.full(2, 8.0))
     row = glow.picture(np.ones((2, 3)))[50, :, 0].astype(int)
     assert row[0] == row[199] == 255
-    assert row[15] == row[184] == pytest.approx(74, abs=2), "6.9 % of the light in the halo"
+    assert row[5] == row[194] == pytest.approx(214, abs=2), "58 % of the light in the core, and 9 % in the halo"
+    assert row[15] == row[184] == pytest.approx(74, abs=2), "less than 1 %, and 6 %"
     assert (np.diff(row[:100]) <= 0).all()
 
 

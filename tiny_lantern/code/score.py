@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import groupby
 
-from tiny_lantern.code.names import Names, identifier
+from tiny_lantern.code.names import Names
 from tiny_lantern.effects.kind import EffectKind, Span, Value
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.build import Build
@@ -302,8 +302,3 @@ def _lights(build: Build) -> Iterator[Light]:
             if note.place:
                 told = f"{note.place}: {note.function}" if note.function else note.place
                 yield Light(names.of(note.place, "light"), told, span.first + note.index)
-
-
-def file_name(score: Score) -> str:
-    """What the files of a show are called by."""
-    return identifier(score.title, "show")

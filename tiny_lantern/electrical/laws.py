@@ -64,11 +64,6 @@ class PixelLaws:
             np.concatenate([self.start_v, start], axis=1), np.concatenate([self.width_v, width], axis=1), slope_s
         )
 
-    @property
-    def bounded(self) -> bool:
-        """Whether every law has a largest current, as held currents have and resistor-limited ones have not."""
-        return bool(np.isfinite(self.width_v).all())
-
     def current_a(self, v: Floats) -> Floats:
         """Current of each pair. (n_pairs,) [A]
 

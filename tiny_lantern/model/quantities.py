@@ -228,17 +228,17 @@ def significant(value: float, digits: int = 3) -> str:
 
 def metres(value: float) -> str:
     """A length for reading: metres with two decimals, millimetres below 10 cm."""
-    return f"{value * 1000:.0f} mm" if 0 < abs(value) < 0.1 else f"{value:.2f} m"
+    return f"{value * 1000:z.0f} mm" if 0 < abs(value) < 0.1 else f"{value:.2f} m"
 
 
 def volts(value: float) -> str:
-    """A voltage for reading, two decimals as a bench meter shows it."""
-    return f"{value:.2f} V"
+    """A voltage for reading, two decimals as a bench meter shows it; never a zero below zero."""
+    return f"{value:z.2f} V"
 
 
 def amps(value: float) -> str:
-    """A current for reading: amperes with two decimals, milliamperes below 1 A."""
-    return f"{value * 1000:.1f} mA" if abs(value) < 0.9995 else f"{value:.2f} A"
+    """A current for reading: amperes with two decimals, milliamperes below 1 A; never a zero below zero."""
+    return f"{value * 1000:z.1f} mA" if abs(value) < 0.9995 else f"{value:.2f} A"
 
 
 def clock(seconds: float) -> str:

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, Protocol
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -40,15 +40,6 @@ SOLVE_HERE_SLOTS = 8000
 FEW_EFFECTS = 300
 FEW_CHANNELS = 250
 FEW_LIGHT_TICKS = 5e6
-
-
-class Named(Protocol):
-    """Anything in a build that has an id."""
-
-    @property
-    def id(self) -> str:
-        """Its id."""
-        ...
 
 
 @dataclass(frozen=True)

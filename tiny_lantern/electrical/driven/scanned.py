@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from tiny_lantern.electrical.drive.scanned import Scan, ScanLimits, scanned
+from tiny_lantern.electrical.drive.scanned import Scan, scanned
 from tiny_lantern.electrical.drive.scanned import Scanned as ScannedPattern
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, Source
 from tiny_lantern.electrical.driven.register import SHORTED
@@ -78,14 +78,6 @@ def row_limit_a(case: Case) -> float:
     if driver.rows_by == "transistor" and driver.row_transistor_id is not None:
         return case.build.shelf.find(TransistorPart, driver.row_transistor_id).most_a
     return driver.row_limit_a
-
-
-def limits_of(case: Case) -> ScanLimits:
-    """The limits of a matrix: the LED's pulse, a row's line, a column's line."""
-    driver = case.driver
-    assert isinstance(driver, Scanned)
-    chip = case.build.shelf.find(ChipPart, driver.chip_id)
-    return ScanLimits(driver.led_pulse_a, row_limit_a(case), chip.output_absolute_a)
 
 
 def source(case: Case) -> Source:

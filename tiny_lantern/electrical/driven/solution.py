@@ -54,18 +54,6 @@ class DriveSolution:
     boards: dict[str, BoardSum]
     all_lit: bool = False
 
-    def lit_for(self, shares: Mapping[str, float]) -> DriveSolution:
-        """The same with each driver's lamps lit for a share of the time; what chips draw themselves stays.
-
-        Args:
-            shares: the share of each driver, by its id, 0 to 1. [-]
-        """
-        results = {
-            driver_id: replace(result, lamp_a=result.lamp_a * shares[driver_id])
-            for driver_id, result in self.by_driver.items()
-        }
-        return replace(self, by_driver=results, all_lit=False)
-
 
 @cache
 def ways() -> dict[type[Driver], ModuleType]:
