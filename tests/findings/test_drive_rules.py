@@ -6,6 +6,7 @@ from tests.findings.test_findings import apart, clashing, counted, found, thick_
 from tests.support.builds import one_strip, part
 from tests.support.driven import LARGE, OFFSET, driven, first, flood, hold, lamps, lit, matrix, with_channel
 from tiny_lantern.electrical.driven.solution import solve_drive
+from tiny_lantern.electrical.lamp.eseries import E24, preferred
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import gather
@@ -230,6 +231,20 @@ def test_a_column_is_judged_by_what_an_output_should_carry() -> None:
     assert verdict(changed(build, ChipPart, output_limit_a=peak_a * 1.0001), "column-overload") is None
     told = verdict(changed(build, ChipPart, output_limit_a=peak_a - 0.001), "column-overload")
     assert "1.0 mA too much" in told.message
+
+
+@pytest.mark.parametrize("share", [0.3, 0.55, 0.8])
+def test_a_column_gets_the_least_resistor_that_is_enough(share: float) -> None:
+    build = driven("scanned", matrix())
+
+    def peak_a(build: Build) -> float:
+        return float(solve_drive(build).by_driver[build.drivers[0].id].on_a.max())
+
+    limit_a = share * peak_a(build)
+    tight = changed(build, ChipPart, output_limit_a=limit_a)
+    mended = verdict(tight, "column-overload").tries[0].edit(tight)
+    smaller_ohm = preferred(mended.drivers[0].column_ohm, E24).below
+    assert peak_a(mended) <= limit_a < peak_a(change_driver(mended, mended.drivers[0].id, column_ohm=smaller_ohm))
 
 
 def test_a_demultiplexer_lights_one_and_not_two() -> None:

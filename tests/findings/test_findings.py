@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -300,7 +301,9 @@ class TestEveryRule:
     def test_its_mend_takes_it_away_and_brings_none_as_bad(self, code: str) -> None:
         build, load = PROVOKED[code]()
         evidence = gather(build, load or FullWhite(), find_flashes(build))
-        offered = with_mends(evidence, check(evidence))
+        told: list[float] = []
+        offered = with_mends(evidence, check(evidence), told.append)
+        assert told == pytest.approx(np.linspace(0, 1, len(told), endpoint=False))
         assert_mends_hold(build, load or FullWhite(), offered)
         finding = next(finding for finding in offered if finding.code == code)
         assert (finding.fix is not None) == (code not in UNMENDED), finding.tries

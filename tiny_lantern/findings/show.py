@@ -52,13 +52,13 @@ def never_seen(evidence: Evidence) -> Iterator[Finding]:
         if late_s < 0:
             continue
         needed_s = round(effect.start_s + effect.length_s, 3)
-        tries = [Fix("Remove it", partial(remove_effect, effect_id=effect.id))]
-        if needed_s <= LONGEST_SHOW_S:
-            tries.insert(0, Fix(f"Show of {needed_s:g} s", partial(change_build, show_s=needed_s)))
+        longer = Fix(f"Show of {needed_s:g} s", partial(change_build, show_s=needed_s))
+        gone = Fix("Remove it", partial(remove_effect, effect_id=effect.id))
         yield Finding(
             Severity.HINT, "never-seen", Place(effect.first, None, (Ref("effects", effect.id),), effect.start_s),
             f"{effect.look.word.capitalize()} at {clock(effect.start_s)} is never seen",
-            f"The show ends at {clock(build.show_s)}, {late_s:g} s before it begins.", None, tuple(tries),
+            f"The show ends at {clock(build.show_s)}, {late_s:g} s before it begins.", None,
+            (longer, gone) if needed_s <= LONGEST_SHOW_S else (gone,),
         )  # fmt: skip
 
 

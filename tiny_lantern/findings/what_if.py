@@ -85,7 +85,7 @@ def _fitted(build: Build, driver_id: str, place: str, part: Part) -> Build:
 
 
 def outcomes(
-    evidence: Evidence, driver_id: str, parts: Iterable[Part], cancelled: Callable[[], bool] = lambda: False
+    evidence: Evidence, driver_id: str, parts: Iterable[Part], cancelled: Callable[[], bool]
 ) -> Iterator[Outcome]:
     """The driver as it is, then each change, solved and judged by the rules on driving.
 
