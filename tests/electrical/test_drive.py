@@ -16,7 +16,7 @@ from tiny_lantern.electrical.driven.solution import solve_drive, source_of, ways
 from tiny_lantern.electrical.inputs.knob import Knob
 from tiny_lantern.electrical.inputs.press import PressSensor, divider
 from tiny_lantern.electrical.lamp.eseries import E12, E24, preferred
-from tiny_lantern.electrical.lamp.led import Led, string_of
+from tiny_lantern.electrical.lamp.led import Led, LedString, string_of
 from tiny_lantern.electrical.lamp.loop import Loop, choose, fit
 from tiny_lantern.electrical.lamp.node import branch_currents, settled_v
 from tiny_lantern.electrical.lamp.parallel import on_one_resistor
@@ -30,6 +30,7 @@ from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.ways.boxed import Boxed
 from tiny_lantern.model.ways.registry import DRIVER_TYPES
 from tiny_lantern.plans.resistors import loop_of
+from tiny_lantern.plans.told import told_of
 from tiny_lantern.plans.ways import WAYS, drive_piece
 
 LEDS = st.builds(
@@ -220,13 +221,29 @@ def test_every_kind_of_driver_has_one_way_and_one_solver() -> None:
     assert {way.driver for way in WAYS} == set(DRIVER_TYPES.values()) == set(ways()) - {Boxed}
 
 
-@pytest.mark.parametrize("kind", ["pin", "pwm", "switch", "register", "demux", "pair"])
-def test_a_resistor_is_chosen_for_the_loop_that_the_way_is_solved_with(kind: str) -> None:
-    build = driven(kind, PIECES.get(kind))
+@pytest.mark.parametrize(("kind", "wired"), [
+    ("pin", "apart"), ("pwm", "series"), ("switch", "apart"), ("register", "apart"), ("demux", "apart"), ("pair", None),
+    ("pin", "parallel"), ("pwm", "parallel"), ("switch", "parallel"), ("register", "parallel"), ("demux", "parallel"),
+])  # fmt: skip
+def test_a_resistor_is_chosen_for_the_loop_that_the_way_is_solved_with(kind: str, wired: str | None) -> None:
+    build = driven(kind, lamps(2, wired=wired) if wired else PIECES[kind])
     result = solve_drive(build).by_driver[build.drivers[0].id]
     for at, channel in enumerate(result.case.channels):
         loop = loop_of(result.case, at)
         assert fit(loop, channel.resistor_ohm).current_a == pytest.approx(result.on_a[at], rel=1e-3)
+        assert told_of(result, at).fit.current_a == pytest.approx(result.on_a[at], rel=1e-3)
+        assert result.on_a[at] <= channel.wanted_a * 1.001 < 1.3 * result.on_a[at], "rounded up by a step at most"
+
+
+@pytest.mark.parametrize("count", [1, 2, 5])
+def test_lamps_side_by_side_are_one_that_carries_their_current(count: int) -> None:
+    led = Led(1.9, 0.01, 10.0)
+    one = fit(Loop(5.0, 25.0, LedString((led.side_by_side(count),))), 330.0)
+    assert one.current_a == pytest.approx(on_one_resistor(5.0, 25.0, 330.0, [led] * count).total_a)
+    sunk = driven("sink", lamps(count, wired="parallel"))
+    result = solve_drive(sunk).by_driver[sunk.drivers[0].id]
+    own = result.case.lamps[0].led
+    assert result.lamp_v[0] == pytest.approx(own.voltage_v(float(result.on_a[0]) / count))
 
 
 def test_a_scanned_column_lies_behind_its_row_s_resistance_and_what_holds_and_relays_set_lies_behind_none() -> None:

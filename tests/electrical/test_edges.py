@@ -23,6 +23,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part
 
 RED, THREE = Led(1.9, 0.01, 10.0), Led(1.9, 0.01, 10.0, 3)
@@ -85,6 +86,16 @@ def test_parts_that_could_be_fitted_are_of_the_same_sort_and_others_than_the_one
     assert f"{now} fitted" not in fitted
     assert {label.removesuffix(" fitted") for label in fitted if label.endswith(" fitted")} <= named - {now}
     assert sum(label.endswith(" fitted") for label in fitted) > 1
+
+
+def test_a_chip_could_only_be_one_that_does_the_same() -> None:
+    build = driven("register", lamps(2))
+    driver = build.drivers[0]
+    chips = {each.name: each.role for each in shelf() if each.kind == "chip"}
+    words = [change.words.removesuffix(" fitted") for change in changes_of(build, driver.id, tuple(shelf()))]
+    offered = {chips[word] for word in words if word in chips}
+    assert offered == {build.shelf.find(ChipPart, driver.chip_id).role}
+    assert len(set(chips.values())) > 1
 
 
 def test_nothing_is_told_of_supplies_that_a_build_has_not() -> None:

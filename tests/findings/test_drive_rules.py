@@ -247,6 +247,16 @@ def test_a_column_gets_the_least_resistor_that_is_enough(share: float) -> None:
     assert peak_a(mended) <= limit_a < peak_a(change_driver(mended, mended.drivers[0].id, column_ohm=smaller_ohm))
 
 
+@pytest.mark.parametrize("ohm", [56.0, 820.0])
+def test_lamps_on_one_resistor_are_told_by_what_each_then_carries(ohm: float) -> None:
+    build = with_channel(driven("pin", lamps(2, wired="parallel")), wanted_a=0.01, resistor_ohm=ohm)
+    both_a = float(solve_drive(build).by_driver[build.drivers[0].id].on_a[0])
+    told = verdict(build, "resistor-off")
+    assert f"{abs(both_a / 0.01 - 1):.0%} {'more' if both_a > 0.01 else 'less'} than wanted" in told.title
+    assert f"gives {both_a * 1000:.1f} mA; 10.0 mA are wanted" in told.message
+    assert verdict(told.tries[0].edit(build), "resistor-off") is None
+
+
 def test_a_demultiplexer_lights_one_and_not_two() -> None:
     one = lit(driven("demux", lamps(2)), kind="chase", length_px=1, tail_px=0, spacing_px=2)
     assert verdict(one, "one-at-a-time") is None

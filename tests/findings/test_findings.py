@@ -56,6 +56,7 @@ from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.model.parts.wire import WirePart
+from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.plans.feeds import plan_feeds
 from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.show.data_line import frame_times
@@ -307,6 +308,9 @@ class TestEveryRule:
         assert_mends_hold(build, load or FullWhite(), offered)
         finding = next(finding for finding in offered if finding.code == code)
         assert (finding.fix is not None) == (code not in UNMENDED), finding.tries
+        again = loads(dumps(build))
+        for edit in filter(None, (fix.edit for fix in finding.tries)):
+            assert dumps(edit(again)) == dumps(edit(build)), "ids are what counts, not which object says them"
 
 
 UNMENDED = {

@@ -56,6 +56,14 @@ def test_conductors_fill_what_they_may(count: int, fill: float) -> None:
     assert count * math.pi / 4 * 0.002**2 == pytest.approx(fill * math.pi / 4 * hole_m**2)
 
 
+def test_of_several_passages_the_small_one_is_told() -> None:
+    build = add_passage(_led(0.1), 0.6, -0.4)
+    small = build.passages[1]
+    build = change_passage(build, small.id, diameter_m=0.003, others=3, other_outer_m=0.002)
+    (found,) = _found(build, "passage")
+    assert found.place.one("passages") == small.id
+
+
 @pytest.mark.parametrize("others", [0, 4])
 def test_a_passage_speaks_just_below_what_is_needed_and_its_mend_holds(others: int) -> None:
     needed_m = needed_diameter_m(conductors_m(_led(0.1, others), _led(0.1, others).passages[0]))

@@ -64,6 +64,13 @@ def test_a_colour_that_a_lamp_has_nothing_of_is_told_with_its_moment_and_mended(
     assert told(mended, "colour-lost") == []
 
 
+def test_the_lamp_that_goes_dark_first_is_named_of_several() -> None:
+    build = add_effect(two_colours("#0000ff"), look_of("steady", colour="#0000ff"), 3, 3, 1.0, 1.0)
+    (found,) = told(build, "colour-lost")
+    assert "0:01.0" in found.title
+    assert found.place.first.index == 3
+
+
 @pytest.mark.parametrize("colour", ["#ff0000", "#ffb000", "#00ff00", "#200040", "#ffffff"])
 def test_colours_that_it_shows_in_part_and_dim_ones_stay_quiet(colour: str) -> None:
     assert told(two_colours(colour), "colour-lost") == []

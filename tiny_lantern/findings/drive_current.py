@@ -8,7 +8,7 @@ from functools import partial
 from tiny_lantern.electrical.driven.contract import NO_LIMIT, Case, ChannelResult, case_of
 from tiny_lantern.electrical.driven.solution import solver_of
 from tiny_lantern.electrical.lamp.eseries import E12, preferred
-from tiny_lantern.electrical.lamp.loop import fit, loop_current
+from tiny_lantern.electrical.lamp.loop import HEADROOM_V, ideal_ohm, loop_current
 from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
@@ -23,7 +23,7 @@ from tiny_lantern.model.ways.relay import RelayBoard
 from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.plans.resistors import chosen_ohm, loop_of
 
-HEADROOM_V, RATING_W, HALF_RATING, MOST_OFF = 0.3, 0.25, 2.0, 0.25
+RATING_W, HALF_RATING, MOST_OFF = 0.25, 2.0, 0.25
 
 
 def _ohm(value: float) -> str:
@@ -70,7 +70,7 @@ def supply_too_low(evidence: Evidence) -> Iterator[Finding]:
             loop = loop_of(case, at)
             if loop is None:
                 continue
-            needed_v = loop.string.voltage_v(channel.wanted_a / case.lamps[at].branches) + HEADROOM_V
+            needed_v = loop.string.voltage_v(channel.wanted_a) + HEADROOM_V
             if loop.supply_v < needed_v - 1e-9:
                 yield Finding(
                     Severity.WONT_WORK, "supply-too-low", at_channel(channel, driver),
@@ -132,14 +132,11 @@ def output_current(evidence: Evidence) -> Iterator[Finding]:
 
 def _larger_resistor(case: Case, at: int, most_a: float) -> tuple[Fix, ...]:
     """The smallest resistor of the series of twelve that keeps a current."""
-    loop, branches = loop_of(case, at), case.lamps[at].branches
-    if loop is None:
-        return ()
-    each_a = most_a / branches
-    needed = (loop.supply_v - loop.string.foot_v) / each_a - loop.output_ohm - loop.string.series_ohm
+    loop = loop_of(case, at)
+    needed = ideal_ohm(loop, most_a) if loop is not None else 0.0
     if needed <= 0:
         return ()
-    good = preferred(needed / branches, E12).up
+    good = preferred(needed, E12).up
     edit = partial(change_channel, channel_id=case.channels[at].id, resistor_ohm=good)
     return (Fix(f"Fit {_ohm(good)}", edit),)
 
@@ -171,7 +168,7 @@ def resistor_heat(evidence: Evidence) -> Iterator[Finding]:
     """A resistor that makes more than half of the heat that a quarter-watt one bears."""
     for driver, result in driven(evidence, Driver):
         for at, channel in enumerate(result.case.channels):
-            heat_w = float(result.resistor_w[at]) / max(1, result.case.lamps[at].branches)
+            heat_w = float(result.resistor_w[at])
             if heat_w * HALF_RATING > RATING_W * (1 + 1e-9):
                 yield Finding(
                     Severity.WEAK_SPOT, "resistor-heat", at_channel(channel, driver),
@@ -215,8 +212,7 @@ def _weaker(build: Build, driver_id: str, share: float) -> Build:
         if loop is None or not channel.resistor_ohm:
             continue
         wanted_a = float(result.on_a[at]) * share * 0.999
-        needed = (loop.supply_v - loop.string.foot_v) / wanted_a - loop.output_ohm - loop.string.series_ohm
-        new[channel.id] = revise(channel, resistor_ohm=preferred(needed, E12).up)
+        new[channel.id] = revise(channel, resistor_ohm=preferred(ideal_ohm(loop, wanted_a), E12).up)
     return revise(build, channels=tuple(new.get(channel.id, channel) for channel in build.channels))
 
 
@@ -247,20 +243,19 @@ def resistor_off(evidence: Evidence) -> Iterator[Finding]:
         if isinstance(driver, Scanned):
             continue
         for at, channel in enumerate(case.channels):
-            loop, branches = loop_of(case, at), case.lamps[at].branches
+            loop, wanted_a = loop_of(case, at), channel.wanted_a
             if loop is None or not channel.resistor_ohm:
                 continue
-            each_a = channel.wanted_a / branches
-            off = loop_current(loop, channel.resistor_ohm * branches) / each_a - 1
+            off = loop_current(loop, channel.resistor_ohm) / wanted_a - 1
             good = chosen_ohm(case, at) if abs(off) > MOST_OFF else None
             if good is None or good == channel.resistor_ohm:
                 continue
-            if abs(fit(loop, good * branches).current_a / each_a - 1) < abs(off):
+            if abs(loop_current(loop, good) / wanted_a - 1) < abs(off):
                 yield Finding(
                     Severity.HINT, "resistor-off", at_channel(channel, driver),
                     f"{called(case, at)} carries {abs(off):.0%} {'more' if off > 0 else 'less'} than wanted",
-                    f"{_ohm(channel.resistor_ohm)} gives {amps(each_a * (1 + off))}; {amps(each_a)} are wanted.",
-                    one_step("Off by", "I / I_wanted − 1", f"{amps(each_a * (1 + off))} / {amps(each_a)} − 1",
+                    f"{_ohm(channel.resistor_ohm)} gives {amps(wanted_a * (1 + off))}; {amps(wanted_a)} are wanted.",
+                    one_step("Off by", "I / I_wanted − 1", f"{amps(wanted_a * (1 + off))} / {amps(wanted_a)} − 1",
                              f"{off:+.0%}"),
                     _fitted(channel.id, good),
                 )  # fmt: skip

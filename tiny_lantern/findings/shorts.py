@@ -131,7 +131,7 @@ def short_by_supply(evidence: Evidence) -> Iterator[Finding]:
     sweep = evidence.sweep
     if sweep is None:
         return
-    rows = np.flatnonzero((sweep.severity == WEAK_SPOT) & (sweep.how == SHUT_DOWN))
+    rows = np.flatnonzero(sweep.how == SHUT_DOWN)
     if not len(rows):
         return
     names = [sweep.network.runs[run].strip.name for run in np.unique(sweep.run[rows])]

@@ -9,7 +9,6 @@ from tiny_lantern.catalogue.drawer import Drawer
 from tiny_lantern.electrical.driven.contract import Case
 from tiny_lantern.electrical.driven.scanned import scan_of
 from tiny_lantern.electrical.driven.solution import source_of
-from tiny_lantern.electrical.lamp.eseries import E12, preferred
 from tiny_lantern.electrical.lamp.led import LedString
 from tiny_lantern.electrical.lamp.loop import Choice, Fit, Loop, choose, fit
 from tiny_lantern.model.parts.part import Shelf
@@ -20,7 +19,8 @@ SUPPLY_TOLERANCE, RESISTOR_TOLERANCE = 0.05, 0.05
 
 
 def loop_of(case: Case, at: int) -> Loop | None:
-    """The loop of a channel without its resistor; None where no resistor sets its current.
+    """The loop of a channel without its resistor, its lamps that lie side by side as one; None where no resistor sets
+    its current.
 
     Args:
         case: the driver with its channels.
@@ -28,21 +28,21 @@ def loop_of(case: Case, at: int) -> Loop | None:
     """
     lamp = case.lamps[at]
     source = source_of(case)
-    if source is None or lamp.led is None:
+    if source is None or lamp.as_one is None:
         return None
     spread_v = lamp.die.spread_v if lamp.die is not None else 0.0
-    string = LedString((lamp.led,))
+    string = LedString((lamp.as_one,))
     return Loop(source.voltage_v, source.output_ohm, string, SUPPLY_TOLERANCE, spread_v, RESISTOR_TOLERANCE)
 
 
 def asked_a(case: Case, at: int) -> float:
-    """The current that a channel's loop is to carry while it is lit: its share of what was wanted. [A]
+    """The current that a channel's loop is to carry while it is lit. [A]
 
     Args:
         case: the driver with its channels.
         at: which channel, by its place. [-]
     """
-    wanted_a = case.channels[at].wanted_a / case.lamps[at].branches
+    wanted_a = case.channels[at].wanted_a
     if isinstance(case.driver, Scanned):
         return scan_of(case).peak_for(wanted_a, case.driver.rows)
     return wanted_a
@@ -70,20 +70,8 @@ def chosen_ohm(case: Case, at: int) -> float | None:
     lamp = case.lamps[at]
     if not lamp.needs_resistor or isinstance(case.driver, Scanned):
         return None
-    return up_of(choice_of(case, at), lamp.branches)
-
-
-def up_of(choice: Choice | None, branches: int = 1) -> float | None:
-    """The value of the series of twelve that a choice is rounded up to, of each branch's own; None where there is none.
-    [ohm]
-
-    Args:
-        choice: the choice.
-        branches: how many branches lie side by side. [-]
-    """
-    if choice is None or choice.series is None:
-        return None
-    return preferred(choice.ideal_ohm / branches, E12).up if branches > 1 else choice.series["e12"].up
+    choice = choice_of(case, at)
+    return choice.series["e12"].up if choice is not None and choice.series is not None else None
 
 
 @dataclass(frozen=True)

@@ -53,8 +53,7 @@ def _resistor_of(result: ChannelResult, at: int) -> float | None:
     driver = result.case.driver
     if isinstance(driver, Scanned):
         return driver.column_ohm
-    ohm = result.case.channels[at].resistor_ohm
-    return None if ohm is None else ohm * result.case.lamps[at].branches
+    return result.case.channels[at].resistor_ohm
 
 
 def bits_of(result: ChannelResult) -> int:

@@ -41,6 +41,11 @@ class DrivenLamp:
         return self.part.most_a * self.branches if isinstance(self.part, LampPart) else NO_LIMIT
 
     @property
+    def as_one(self) -> Led | None:
+        """The LEDs of all branches as one that carries the channel's current, behind the resistor that they share."""
+        return self.led.side_by_side(self.branches) if self.led is not None else None
+
+    @property
     def needs_resistor(self) -> bool:
         """Whether nothing but a resistor limits its current, as far as anybody knows."""
         return isinstance(self.part, LampPart) and self.part.limited_by in ("resistor", "unknown")

@@ -8,7 +8,6 @@ from numpy.typing import NDArray
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, DrivenLamp, resistors
 from tiny_lantern.electrical.lamp.led import LedString
 from tiny_lantern.electrical.lamp.loop import Loop, loop_current
-from tiny_lantern.electrical.lamp.parallel import on_one_resistor
 
 Floats = NDArray[np.float64]
 
@@ -54,8 +53,6 @@ def pin_current(supply_v: float, output_ohm: float, resistor_ohm: float, lamp: D
         resistor_ohm: the resistor. [ohm]
         lamp: the lamp.
     """
-    if lamp.led is None:
+    if lamp.as_one is None:
         return lamp.load_a
-    if lamp.branches > 1:
-        return on_one_resistor(supply_v, output_ohm, resistor_ohm, [lamp.led] * lamp.branches).total_a
-    return loop_current(Loop(supply_v, output_ohm, LedString((lamp.led,))), resistor_ohm)
+    return loop_current(Loop(supply_v, output_ohm, LedString((lamp.as_one,))), resistor_ohm)

@@ -52,7 +52,7 @@ def outputs_of(case: Case) -> list[RegisterOutput | None]:
     found: list[RegisterOutput | None] = [None] * (case.driver.chips * EACH)
     for channel, lamp in zip(case.channels, case.lamps, strict=True):
         if channel.output < len(found):
-            found[channel.output] = RegisterOutput(lamp.led or SHORTED, channel.resistor_ohm or 0.0)
+            found[channel.output] = RegisterOutput(lamp.as_one or SHORTED, channel.resistor_ohm or 0.0)
     return found
 
 

@@ -91,6 +91,6 @@ def outputs_of(case: Case, first: int, stop: int) -> list[SinkOutput]:
         stop: the one after the last. [-]
     """
     return [
-        SinkOutput(lamp.led or SHORTED, channel.resistor_ohm or 0.0)
+        SinkOutput(lamp.as_one or SHORTED, channel.resistor_ohm or 0.0)
         for channel, lamp in zip(case.channels[first:stop], case.lamps[first:stop], strict=True)
     ]

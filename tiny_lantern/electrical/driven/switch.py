@@ -54,7 +54,7 @@ def solve(case: Case) -> ChannelResult:
     on_a = np.array([each.current_a for each in found])
     ohms, count = resistors(case), len(found)
     lamps = zip(case.lamps, on_a, strict=True)
-    lamp_v = [lamp.led.voltage_v(float(amps)) if lamp.led else driver.led_v for lamp, amps in lamps]
+    lamp_v = [lamp.as_one.voltage_v(float(amps)) if lamp.as_one else driver.led_v for lamp, amps in lamps]
     blocks = tuple(
         Block(driver.name, at, at + 1, each.warm_c, part.limit_c, "°C", part.name) for at, each in enumerate(found)
     )
@@ -125,16 +125,14 @@ def _turns_off(driver: Switch, part: TransistorPart, board: BoardPart) -> bool:
 
 
 def load_of(led_v: float, resistor_ohm: float, lamp: DrivenLamp) -> StringLoad | float:
-    """What a transistor switches: strings behind a resistor, or a load of so many amps.
+    """What a transistor switches: lamps behind the resistor that they share, or a load of so many amps.
 
     Args:
         led_v: the lamps' supply. [V]
-        resistor_ohm: the resistor of each branch. [ohm]
+        resistor_ohm: the resistor. [ohm]
         lamp: the lamp.
     """
-    if lamp.led is None:
-        return lamp.load_a
-    return StringLoad(led_v, resistor_ohm, lamp.led, lamp.branches)
+    return lamp.load_a if lamp.as_one is None else StringLoad(led_v, resistor_ohm, lamp.as_one)
 
 
 def bjt_of(part: TransistorPart, board: BoardPart, ambient_c: float, duty: float = 1.0) -> Bjt:

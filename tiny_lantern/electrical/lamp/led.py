@@ -27,6 +27,14 @@ class Led:
         """Slope of all in series. [ohm]"""
         return self.count * self.slope_ohm
 
+    def side_by_side(self, branches: int) -> Led:
+        """So many of it side by side as one that carries the current of all: the same foot, a part of the slope.
+
+        Args:
+            branches: how many. [-]
+        """
+        return Led(self.forward_v, self.test_a * branches, self.slope_ohm / branches, self.count)
+
     def voltage_v(self, current_a: float) -> float:
         """Forward voltage of all in series at a current. [V]
 
