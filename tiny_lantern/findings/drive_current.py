@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from tiny_lantern.electrical.driven.contract import NO_LIMIT, Case, ChannelResult, case_of
-from tiny_lantern.electrical.driven.solution import solver_of
+from tiny_lantern.electrical.driven.solution import solver_of, source_of
 from tiny_lantern.electrical.lamp.eseries import E12, preferred
 from tiny_lantern.electrical.lamp.loop import HEADROOM_V, ideal_ohm, loop_current
 from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step
@@ -63,22 +63,25 @@ def _fitted(channel_id: str, ohm: float | None) -> tuple[Fix, ...]:
 
 @rule("supply-too-low", "{n} lamps have too low a supply")
 def supply_too_low(evidence: Evidence) -> Iterator[Finding]:
-    """A lamp whose forward voltage leaves less than 0.3 V for its resistor: its current cannot be set."""
+    """A lamp whose forward voltage leaves less than 0.3 V for its resistor, so that its current cannot be set; or one
+    that limits its own current and gets less than it is made for."""
     for driver, result in driven(evidence, Driver):
-        case = result.case
-        for at, channel in enumerate(case.channels):
+        case, source = result.case, source_of(result.case)
+        for at, (channel, lamp) in enumerate(zip(case.channels, case.lamps, strict=True)):
             loop = loop_of(case, at)
-            if loop is None:
+            if source is None or (loop is None and lamp.die is None):
                 continue
-            needed_v = loop.string.voltage_v(channel.wanted_a) + HEADROOM_V
-            if loop.supply_v < needed_v - 1e-9:
+            own_v = loop.string.voltage_v(channel.wanted_a) if loop is not None else lamp.nominal_v
+            needed_v = own_v + HEADROOM_V if loop is not None else own_v
+            if source.voltage_v < needed_v - 1e-9:
+                headroom = " with the 0.3 V that a resistor must have" if loop is not None else ""
                 yield Finding(
                     Severity.WONT_WORK, "supply-too-low", at_channel(channel, driver),
-                    f"{called(case, at)} needs more than {volts(loop.supply_v)}",
-                    f"It needs {volts(needed_v)} with the 0.3 V that a resistor must have: "
-                    f"{volts(needed_v - loop.supply_v)} too little. Choose a transistor and a higher supply.",
-                    one_step("Voltage needed", "V = Vf(I) + 0.3 V", f"{needed_v - HEADROOM_V:.2f} + 0.3",
-                             volts(needed_v)),
+                    f"{called(case, at)} needs more than {volts(source.voltage_v)}",
+                    f"It needs {volts(needed_v)}{headroom}: {volts(needed_v - source.voltage_v)} too little. Choose a "
+                    "transistor and a higher supply.",
+                    one_step("Voltage needed", "V = Vf(I) + 0.3 V" if loop is not None else "V as it is made",
+                             f"{own_v:.2f} + 0.3" if loop is not None else "", volts(needed_v)),
                 )  # fmt: skip
 
 

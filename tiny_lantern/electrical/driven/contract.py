@@ -21,18 +21,20 @@ from tiny_lantern.model.piece import Piece
 
 Floats = NDArray[np.float64]
 NO_LIMIT = float("inf")
+LIMITED_INSIDE = ("itself", "module", "chip")
 
 
 @dataclass(frozen=True)
 class DrivenLamp:
     """The lamps of a channel: their piece and part, the LED of one branch, and how many branches lie side by side.
-    ``led`` is None for a load, which draws ``load_a``."""
+    ``led`` is None for what draws ``load_a`` by itself: a load, or lamps that limit their own current."""
 
     piece: Piece
     part: Part
     led: Led | None
     die: Die | None
     branches: int = 1
+    in_series: int = 1
     load_a: float = 0.0
 
     @property
@@ -48,7 +50,7 @@ class DrivenLamp:
     @property
     def needs_resistor(self) -> bool:
         """Whether nothing but a resistor limits its current, as far as anybody knows."""
-        return isinstance(self.part, LampPart) and self.part.limited_by in ("resistor", "unknown")
+        return isinstance(self.part, LampPart) and self.part.limited_by not in LIMITED_INSIDE
 
     def intensity_cd(self, current_a: float) -> float:
         """Light of all its LEDs at a current through them. [cd]
@@ -56,9 +58,24 @@ class DrivenLamp:
         Args:
             current_a: the current of the channel. [A]
         """
-        if self.die is None or self.led is None:
+        if self.die is None:
             return self.part.light.intensity_cd if isinstance(self.part, LoadPart) and current_a > 0 else 0.0
-        return self.die.light.intensity_cd * self.led.count * current_a / self.die.test_a
+        return self.die.light.intensity_cd * self.in_series * current_a / self.die.test_a
+
+    def straight(self, at_v: float) -> Led:
+        """Its straight line; of what draws a current by itself that of a resistor that draws it at some voltage.
+
+        Args:
+            at_v: the voltage. [V]
+        """
+        return self.as_one or Led(at_v, self.load_a, at_v / self.load_a)
+
+    @property
+    def nominal_v(self) -> float:
+        """The voltage that it is made for. [V]"""
+        if isinstance(self.part, LoadPart):
+            return self.part.nominal_v
+        return self.die.forward_v * self.in_series if self.die is not None else 0.0
 
 
 @dataclass(frozen=True)
@@ -152,7 +169,9 @@ def lamp_of(build: Build, channel: Channel) -> DrivenLamp:
     die = next((die for die in part.dies if die.name == channel.die), part.dies[0])
     series = len(channel.slots) if isinstance(piece, LampGroup) and piece.wired == "series" else 1
     branches = len(channel.slots) if isinstance(piece, LampGroup) and piece.wired == "parallel" else 1
-    return DrivenLamp(piece, part, Led(die.forward_v, die.test_a, die.slope_ohm, series), die, branches)
+    if isinstance(piece, LampGroup) and part.limited_by in LIMITED_INSIDE:
+        return DrivenLamp(piece, part, None, die, branches, series, die.test_a * branches)
+    return DrivenLamp(piece, part, Led(die.forward_v, die.test_a, die.slope_ohm, series), die, branches, series)
 
 
 def _known_lamp(build: Build, channel: Channel, known: dict[tuple[str, str | None, int], DrivenLamp]) -> DrivenLamp:

@@ -6,12 +6,10 @@ import numpy as np
 
 from tiny_lantern.electrical.drive.register import EACH, RegisterOutput, RegisterStage, register_frame
 from tiny_lantern.electrical.driven.contract import NO_LIMIT, Block, Case, ChannelResult, Source, resistors
-from tiny_lantern.electrical.lamp.led import Led
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.ways.register import RegisterChain
 
 KIND = RegisterChain
-SHORTED = Led(0.0, 1.0, 0.0, 1)
 
 
 def solve(case: Case) -> ChannelResult:
@@ -49,10 +47,13 @@ def stage_of(driver: RegisterChain, chip: ChipPart) -> RegisterStage:
 def outputs_of(case: Case) -> list[RegisterOutput | None]:
     """What hangs on each output of all chips."""
     assert isinstance(case.driver, RegisterChain)
+    before = source(case)
     found: list[RegisterOutput | None] = [None] * (case.driver.chips * EACH)
     for channel, lamp in zip(case.channels, case.lamps, strict=True):
         if channel.output < len(found):
-            found[channel.output] = RegisterOutput(lamp.as_one or SHORTED, channel.resistor_ohm or 0.0)
+            ohm = channel.resistor_ohm or 0.0
+            led = lamp.straight(max(0.0, before.voltage_v - lamp.load_a * (before.output_ohm + ohm)))
+            found[channel.output] = RegisterOutput(led, ohm)
     return found
 
 

@@ -7,13 +7,13 @@ import numpy as np
 from tiny_lantern.electrical.drive.scanned import Scan, scanned
 from tiny_lantern.electrical.drive.scanned import Scanned as ScannedPattern
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, Source
-from tiny_lantern.electrical.driven.register import SHORTED
 from tiny_lantern.electrical.lamp.led import Led
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.ways.scanned import Scanned
 
 KIND = Scanned
+NO_LED = Led(0.0, 1.0, 0.0)
 
 
 def solve(case: Case) -> ChannelResult:
@@ -43,7 +43,7 @@ def solve(case: Case) -> ChannelResult:
 
 
 def _leds(case: Case) -> list[Led]:
-    return [lamp.led or SHORTED for lamp in case.lamps]
+    return [lamp.straight(lamp.nominal_v) for lamp in case.lamps]
 
 
 def pattern(case: Case) -> ScannedPattern:
@@ -56,7 +56,7 @@ def pattern(case: Case) -> ScannedPattern:
         place = divmod(channel.output, driver.columns)
         if place[0] < driver.rows:
             lit[place], leds[place] = True, led
-    any_led = next(iter(leds.values()), SHORTED)
+    any_led = next(iter(leds.values()), NO_LED)
     return scanned(scan_of(case), lit, lambda row, column: leds.get((row, column), any_led))
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, SinkState, best_led_supply_v, sink_state
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, resistors
-from tiny_lantern.electrical.driven.register import SHORTED, span_of
+from tiny_lantern.electrical.driven.register import span_of
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.ways.sink import SinkChain
 
@@ -90,7 +90,8 @@ def outputs_of(case: Case, first: int, stop: int) -> list[SinkOutput]:
         first: the first by place. [-]
         stop: the one after the last. [-]
     """
+    assert isinstance(case.driver, SinkChain)
     return [
-        SinkOutput(lamp.as_one or SHORTED, channel.resistor_ohm or 0.0)
+        SinkOutput(lamp.straight(case.driver.led_v), channel.resistor_ohm or 0.0)
         for channel, lamp in zip(case.channels[first:stop], case.lamps[first:stop], strict=True)
     ]
