@@ -1,12 +1,13 @@
 """Verdicts on driving, from both sides of each limit and with the right amounts."""
 
+import re
 from typing import Any
 
 import pytest
 
-from tests.findings.test_findings import apart, clashing, counted, found, thick_railed, weak_coils
+from tests.findings.test_findings import apart, clashing, counted, found, jointed, thick_railed, weak_coils
 from tests.support.builds import one_strip, part
-from tests.support.driven import LARGE, OFFSET, driven, first, flood, hold, lamps, lit, matrix, with_channel
+from tests.support.driven import LARGE, OFFSET, driven, first, flood, hold, lamps, lit, matrix, railed, with_channel
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.electrical.lamp.eseries import E24, preferred
 from tiny_lantern.electrical.power import solve_power
@@ -17,7 +18,7 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits import change_build, change_parts
 from tiny_lantern.model.edits_drive import add_board, change_board, change_driver
-from tiny_lantern.model.edits_pieces import add_strip, change_piece
+from tiny_lantern.model.edits_pieces import add_strip, change_piece, change_strip
 from tiny_lantern.model.edits_power import add_supply, change_supply
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
@@ -286,7 +287,9 @@ def test_a_column_gets_the_least_resistor_that_is_enough(share: float) -> None:
 
     limit_a = share * peak_a(build)
     tight = changed(build, ChipPart, output_limit_a=limit_a)
-    mended = verdict(tight, "column-overload").tries[0].edit(tight)
+    told = verdict(tight, "column-overload")
+    assert f"{(1 - share) * peak_a(build) * 1000:.1f} mA too much" in told.message
+    mended = told.tries[0].edit(tight)
     smaller_ohm = preferred(mended.drivers[0].column_ohm, E24).below
     assert peak_a(mended) <= limit_a < peak_a(change_driver(mended, mended.drivers[0].id, column_ohm=smaller_ohm))
 
@@ -428,6 +431,33 @@ def test_each_rail_of_a_strip_is_judged_by_what_it_may_carry(
     assert f"this strip's {side} rail" in judged.message
     assert f"{over_a:.2f} A less" in judged.message
     assert verdict(change_parts(build, revise(strip, rail_limit_a=9.0, return_limit_a=6.0)), "strip-copper") is None
+
+
+def test_a_joint_is_told_by_the_side_that_carries_more() -> None:
+    """Beyond a cut, and a feed of its own, the return shares what the positive side of the joint carries alone."""
+    build = change_strip(jointed(), "next", cuts=(30,))
+    feed = build.feeds[0]
+    own = revise(feed, id="own", attach=revise(feed.attach, strip_id="next", position_m=build.strips[1].length_m))
+    build = revise(build, feeds=(feed, own), joints=(revise(build.joints[0], limit_a=0.2, pos_ohm=0.05, neg_ohm=0.05),))
+    solved = solve_power(build, duties_for(build, FullWhite())).runs["next"]
+    carried_a = float(solved.pixel_a[:30].sum())
+    told = verdict(build, "joint-current")
+    assert f"carries {carried_a:.2f} A" in told.title
+    assert f"{carried_a - 0.2:.2f} A less" in told.message
+
+
+@pytest.mark.parametrize(("low_v", "high_v", "offered"), [(4.7, 4.95, True), (0.7, 0.95, False), (12.2, 12.45, False)])
+def test_a_rail_is_trimmed_only_to_what_its_regulator_gives(low_v: float, high_v: float, offered: bool) -> None:
+    told = verdict(railed(output_ohm=1.0, low_v=low_v, high_v=high_v), "rail-window")
+    assert bool(told.tries) == offered
+
+
+def test_a_show_that_asks_for_far_too_much_is_told_by_how_much() -> None:
+    build = lit(one_strip(300, supply="mains-5v-4a"))
+    told = verdict(build, "show-peak")
+    asked_a = float(re.search(r"for ([\d.]+) A", told.title)[1])
+    assert asked_a > 7.0
+    assert f"{asked_a - 3.2:.2f} A too much" in told.message
 
 
 class TestTheHighOfTheData:

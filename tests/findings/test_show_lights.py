@@ -71,6 +71,16 @@ def test_the_lamp_that_goes_dark_first_is_named_of_several() -> None:
     assert found.place.first.index == 3
 
 
+def test_of_several_effects_the_one_that_asks_in_vain_is_mended() -> None:
+    piece = lamps(4, "lamp-two-colour-2")
+    build = add_piece(Build(), part(piece.part_id), piece)
+    for colour, first, last, start_s in (("#0000ff", 2, 3, 3.0), ("#ff0000", 0, 0, 3.0), ("#ff0000", 3, 3, 9.0)):
+        build = add_effect(build, look_of("steady", colour=colour), first, last, start_s, 5.0)
+    (found,) = told(build, "colour-lost")
+    assert found.place.one("effects") == build.effects[0].id
+    assert told(found.tries[0].edit(build), "colour-lost") == []
+
+
 @pytest.mark.parametrize("colour", ["#ff0000", "#ffb000", "#00ff00", "#200040", "#ffffff"])
 def test_colours_that_it_shows_in_part_and_dim_ones_stay_quiet(colour: str) -> None:
     assert told(two_colours(colour), "colour-lost") == []
