@@ -1,15 +1,18 @@
 """Any field of a build of 500 channels: from the edit to what is painted in Drive; a bar of the demo pier dragged; and
 matching 60 lamps to pins.
 
-Run by hand: ``QT_QPA_PLATFORM=offscreen .venv/bin/python benchmarks/drive.py``. Needs no display.
+Run by hand: ``.venv/bin/python benchmarks/drive.py``. Needs no display.
 """
 
 from __future__ import annotations
 
+import os
 import tempfile
 import time
 from functools import partial
 from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest

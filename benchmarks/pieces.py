@@ -1,14 +1,17 @@
 """Dragging a piece, and many together, in the picture of a pier of sixty pieces, beside a redraw 60 times a second.
 
-Run by hand: ``QT_QPA_PLATFORM=offscreen .venv/bin/python benchmarks/pieces.py``. Needs no display.
+Run by hand: ``.venv/bin/python benchmarks/pieces.py``. Needs no display.
 """
 
 from __future__ import annotations
 
+import os
 import statistics
 import tempfile
 import time
 from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtGui import QMouseEvent
