@@ -27,7 +27,7 @@ from tiny_lantern.model.edits_show import add_effect, change_effect
 from tiny_lantern.model.effects import Look, look_of
 from tiny_lantern.model.errors import CancelledError
 from tiny_lantern.show import effect_rows, weave
-from tiny_lantern.show.effect_rows import LONG, EffectRows, alone_among
+from tiny_lantern.show.effect_rows import LONG, EffectRows, Shades, alone_among
 from tiny_lantern.show.looks import as_bytes, look_light, look_numbers
 from tiny_lantern.show.weave import Show
 
@@ -200,10 +200,27 @@ def test_a_program_is_narrow_where_all_of_it_goes_through_one_number() -> None:
     rows = Rows(program, {"wide": 7}, np.arange(20))
     assert np.ravel(rows.keys(np.arange(0, 24, 3))).tolist() == [0, 1, 2, 3, 4, 5, 6, 0]
     for first in (0, 3, 15):
-        which, (one, other) = rows.outcomes(np.array([first, first + 3]))
+        numbers, lowest, (one, other) = rows.outcomes(np.array([first, first + 3]))
         plain = rows.results(np.array([first, first + 3]))
-        assert np.array_equal(one[which], plain[0])
-        assert np.array_equal(other[which], plain[1])
+        assert np.array_equal(one[numbers - lowest], plain[0])
+        assert np.array_equal(other[numbers - lowest], plain[1])
+
+
+@pytest.mark.parametrize("lit", [(3, 5), (0, 1), (98, 100), (0, 0), (3, 70)])
+def test_rows_of_which_few_are_lit_are_the_same_as_any(lit: tuple[int, int], monkeypatch: pytest.MonkeyPatch) -> None:
+    values = [np.zeros(100, np.int32) for _ in range(3)]
+    for channel, value in enumerate(values):
+        value[slice(*lit)] = 65_536 // (channel + 1)
+    numbers = 7 + (np.arange(50)[:, None] + np.arange(90)) % 100
+    taken = []
+    for few in (effect_rows.FEW_LIT, 1 << 30):
+        monkeypatch.setattr(effect_rows, "FEW_LIT", few)
+        rows = np.full((50, 90, 3), 9, np.uint8)
+        Shades(values).fill(rows, numbers, 7)
+        taken.append(rows)
+    assert np.array_equal(taken[0], taken[1])
+    assert sorted(set(taken[0].reshape(-1, 3)[:, 1].tolist())) == ([0, 128] if lit[0] < lit[1] else [0])
+    assert (taken[0][..., 0] > 0).sum() == sum((numbers - 7 >= lit[0]).ravel() & (numbers - 7 < lit[1]).ravel())
 
 
 def test_what_is_out_of_a_program_s_range_is_refused_by_rows_too() -> None:

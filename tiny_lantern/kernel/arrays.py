@@ -25,7 +25,6 @@ LARGE = 1 << 14
 MOST_OUTCOMES = 1 << 18
 LEAST_STEPS = 6
 MOST_TABLES = 128
-SIGN = np.int32(31)
 WORD_HALF, WORD_BITS, WORD_ONE = np.uint32(HALF), np.uint32(16), np.uint32(ONE)
 
 
@@ -337,15 +336,15 @@ def _mod(node: Node, number: Ints, divisor: Ints) -> Ints:
     near = -once <= of.low and of.high < 2 * once and (of.low >= 0 or of.high < once)
     low, high = (of.low, of.high) if near else (int(number.min()), int(number.max()))
     if low >= 0 and high < 2 * once:
-        return _lifted(number - divisor, divisor)  # division is much slower than this
+        return _below(number, number - divisor)  # division is much slower than this
     if -once <= low and high < once:
-        return _lifted(number, divisor)
+        return _below(number, number + divisor)
     return np.asarray(number % divisor)
 
 
-def _lifted(number: Ints, by: Ints) -> Ints:
-    """Numbers, those below zero with another added: without a choice, which is slower."""
-    return np.asarray(number + (number >> SIGN & by))
+def _below(one: Ints, other: Ints) -> Ints:
+    """Of two numbers each the lower one that is not below zero: what is, is the largest as a word."""
+    return np.minimum(one.view(np.uint32), other.view(np.uint32)).view(np.int32)
 
 
 @cache

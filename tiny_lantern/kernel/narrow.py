@@ -109,9 +109,9 @@ class Rows:
         columns = [np.broadcast_to(np.ravel(value), len(ticks)) for value in found]
         return np.stack(columns, axis=1) if columns else np.zeros((len(ticks), 0), np.int64)
 
-    def outcomes(self, ticks: Ints) -> tuple[Ints, list[Ints]] | None:
-        """Of each light and frame which of some outcomes it has, (n_ticks or 1, n_places or 1), and of each result its
-        value for every outcome, (n_outcomes,); None where they would be too many.
+    def outcomes(self, ticks: Ints) -> tuple[Ints, int, list[Ints]] | None:
+        """Of each light and frame the number of the outcome that it has, (n_ticks or 1, n_places or 1), the number of
+        the first outcome, and of each result its value for every one, (n_outcomes,); None where they would be too many.
 
         Args:
             ticks: frames of the effect, (n_ticks,). [-]
@@ -124,7 +124,7 @@ class Rows:
             low, high = (waist.low, waist.high) if whole else (int(values.min()), int(values.max()))
             if whole or high - low < FEW_OUTCOMES or np.size(values) > waist.high - waist.low:
                 first, table = self._table(waist, low, high)
-                return np.subtract(values, first, dtype=np.intp), table
+                return values, first, table
         return None
 
     def results(self, ticks: Ints) -> list[Ints]:

@@ -25,6 +25,7 @@ Ints = NDArray[Any]
 MOST_ROW_BYTES = 4_000_000
 MANY, SELDOM = 500, 4
 CLOSE = 1 << 17
+FEW_LIT = 8  # of so many lights at most one is lit where it pays to leave the others dark
 LONG = 2000  # lights from which on it pays to put into a program what is known of the effect
 
 
@@ -47,7 +48,7 @@ class EffectRows:
         self._rows = Rows(program, numbers, turned_places(effect, place, span.count))
         self._kept: dict[bytes, Bytes] | None = {}
         self._found_again = 0
-        self._colours: tuple[list[Ints], Ints] | None = None
+        self._shades: tuple[list[Ints], Shades] | None = None
 
     @property
     def kept_bytes(self) -> int:
@@ -104,18 +105,45 @@ class EffectRows:
             for channel, light in enumerate(self._rows.results(ticks)):
                 into[..., channel] = as_bytes(light)
             return
-        which, values = told
-        four = self._colours_of(values).take(which, mode="clip").view(np.uint8).reshape(*np.shape(which), 4)
+        numbers, first, values = told
+        if self._shades is None or self._shades[0] is not values:
+            self._shades = values, Shades(values)
+        self._shades[1].fill(into, numbers, first)
+
+
+class Shades:
+    """The colour of every outcome.
+
+    Args:
+        values: linear red, green and blue of each, (n_outcomes,) each, 65536 for full. [-]
+    """
+
+    def __init__(self, values: list[Ints]) -> None:
+        self._bytes = np.zeros((len(values[0]), 4), np.uint8)
+        self._bytes[:, :3] = as_bytes(np.stack(values, axis=-1))
+        self._words = self._bytes.view(np.uint32)[:, 0]
+        lit = np.flatnonzero(self._words)
+        self._lit = (int(lit[0]), int(lit[-1])) if len(lit) else (0, -1)
+
+    def fill(self, into: Bytes, numbers: Ints, first: int) -> None:
+        """Put the colours of some outcomes into rows: where few are lit only those.
+
+        Args:
+            into: the rows, (n_ticks, n_places, 3), changed. [-]
+            numbers: the number of the outcome of each, (n_ticks or 1, n_places or 1). [-]
+            first: the number of the first outcome. [-]
+        """
+        low, high = self._lit[0] + first, self._lit[1] + first
+        if numbers.shape == into.shape[:2] and (high - low) * FEW_LIT < numbers.size:
+            lit = np.flatnonzero((numbers >= low) & (numbers <= high))
+            if len(lit) * FEW_LIT < numbers.size:
+                into[:] = 0
+                into.reshape(-1, 3)[lit] = self._bytes[numbers.ravel()[lit] - first, :3]
+                return
+        which = np.subtract(numbers, first, dtype=np.intp)
+        four = self._words.take(which, mode="clip").view(np.uint8).reshape(*np.shape(which), 4)
         for channel in range(3):  # much quicker than the three at once
             into[..., channel] = four[..., channel]
-
-    def _colours_of(self, values: list[Ints]) -> Ints:
-        """The colour of every outcome, its three bytes in one number. (n_outcomes,)"""
-        if self._colours is None or self._colours[0] is not values:
-            four = np.zeros((len(values[0]), 4), np.uint8)
-            four[:, :3] = as_bytes(np.stack(values, axis=-1))
-            self._colours = (values, four.view(np.uint32)[:, 0])
-        return self._colours[1]
 
 
 def _known(program: Program, numbers: Mapping[str, Value], ticks: int) -> Known:
