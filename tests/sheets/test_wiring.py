@@ -25,7 +25,7 @@ from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.model.ways.pin import PinDirect
 from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.plans.ways import WAYS, drive_piece
-from tiny_lantern.sheets.conductor import GROUPS, LAMPS
+from tiny_lantern.sheets.conductor import GROUPS, LAMPS, Connection
 from tiny_lantern.sheets.connections import connections, most_through, through_counts
 from tiny_lantern.sheets.expected import meter_words
 from tiny_lantern.sheets.step_drawing import step_svg
@@ -128,6 +128,37 @@ def test_a_register_s_lamp_goes_from_its_leg_through_its_resistor_to_its_long_le
     assert row.end.words == "Lamps 10, anode, long leg"
     data = [row for row in rows.values() if row.role == "data"]
     assert [(row.start.on, row.end.on) for row in data] == [("Board", "Lamps chip 1"), ("Lamps chip 1", "Lamps chip 2")]
+
+
+def reached(rows: list[Connection], begin: str) -> set[str]:
+    """The leads that wires alone lead to from one."""
+    found, waiting = {begin}, [begin]
+    while waiting:
+        here = waiting.pop()
+        for row in rows:
+            ends = {row.start.words, row.end.words}
+            if here in ends:
+                new = ends - found
+                found |= new
+                waiting += new
+    return found
+
+
+@pytest.mark.parametrize("kind", ["pin", "pwm", "switch", "register", "sink", "demux"])
+@pytest.mark.parametrize(("wired", "with_first"), [("apart", 0), ("series", 0), ("parallel", 2)])
+def test_every_lead_of_every_lamp_is_wired_and_those_side_by_side_to_one_another(
+    kind: str, wired: str, with_first: int
+) -> None:
+    rows = connections(driven(kind, lamps(3, wired=wired)))
+    leads = [f"Lamps {number}, {lead}" for number in (1, 2, 3)
+             for lead in ("anode, long leg", "cathode, short leg, cup side")]  # fmt: skip
+    words = {end.words for row in rows for end in (row.start, row.end)}
+    assert set(leads) <= words
+    among = [row for row in rows if row.start.on.startswith("Lamps ") and row.end.on.startswith("Lamps ")]
+    among = [row for row in among if {row.start.words, row.end.words} <= set(leads)]
+    assert len(reached(among, leads[0]) & set(leads[0::2])) == 1 + with_first
+    assert len(reached(among, leads[1]) & set(leads[1::2])) == 1 + with_first
+    assert len(among) == {"apart": 0, "series": 2, "parallel": 4}[wired]
 
 
 def test_a_common_anode_is_fed_once_and_its_dies_are_sunk() -> None:

@@ -277,14 +277,15 @@ def _of_channel(build: Build, driver: Driver, channel: Channel) -> Iterator[Conn
 
 
 def _between(build: Build, channel: Channel, lamp: DrivenLamp, fed: str, other: str, key: str) -> Iterator[Connection]:
-    """From lamp to lamp of a string in series."""
-    if len(channel.slots) < 2 or lamp.led is None or lamp.led.count < 2:
-        return
+    """From lamp to lamp of a string in series; both leads to those of the next one where they lie side by side."""
+    pairs = [("string", other, fed)] if lamp.in_series > 1 else []
+    pairs = [("fed", fed, fed), ("back", other, other)] if lamp.branches > 1 else pairs
     for number in range(len(channel.slots) - 1):
-        yield Connection(
-            f"{key}/string{number}", LAMPS, _lamp_end(build, channel, lamp, other, number),
-            _lamp_end(build, channel, lamp, fed, number + 1), "", "lamps",
-        )  # fmt: skip
+        for name, lead, to in pairs:
+            yield Connection(
+                f"{key}/{name}{number}", LAMPS, _lamp_end(build, channel, lamp, lead, number),
+                _lamp_end(build, channel, lamp, to, number + 1), "", "lamps",
+            )  # fmt: skip
 
 
 def _boxed(

@@ -45,12 +45,13 @@ def elements_of(result: ChannelResult, at: int) -> list[Element]:
     case = result.case
     driver, channel, lamp = case.driver, case.channels[at], case.lamps[at]
     current_a = float(result.on_a[at])
-    led_v = lamp.led.voltage_v(current_a) if lamp.led is not None and current_a > 0 else None
-    across = f"{volts(led_v)} at {amps(current_a)}" if led_v is not None else f"dark, {amps(current_a)}"
-    count = f"{lamp.led.count} in series" if lamp.led is not None and lamp.led.count > 1 else ""
+    across = f"dark, {amps(current_a)}"
+    if current_a > 0:
+        across = f"{volts(lamp.as_one.voltage_v(current_a))} at {amps(current_a)}" if lamp.as_one else amps(current_a)
+    count = f"{lamp.in_series} in series" if lamp.in_series > 1 else ""
     side = f"{lamp.branches} side by side" if lamp.branches > 1 else ""
     led = Element("led", tuple(word for word in (across, count, side) if word), lamp.die.name if lamp.die else "white")
-    if lamp.led is None:
+    if lamp.die is None:
         led = Element("load", (lamp.part.name, amps(current_a)))
     resistor = _resistor(result, at)
     output = f"output {channel.output}"
