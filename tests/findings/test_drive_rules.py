@@ -214,7 +214,7 @@ def test_a_supply_is_judged_with_the_lamps_that_hang_on_it() -> None:
     assert verdict(build, "supply-share") is None
     more = change_driver(build, build.drivers[0].id, rext_ohm=1000.0)
     told = verdict(more, "supply-share")
-    assert "driven lamps and boards with 3.8" in told.message
+    assert "lamps and boards with 3.8" in told.message
 
 
 def test_asking_for_a_current_fits_the_resistor_for_it() -> None:

@@ -306,6 +306,7 @@ def test_a_search_that_comes_too_late_changes_nothing(opened, qtbot: QtBot) -> N
     shell.session.apply("Renamed", lambda b: revise(b, name="Another"))
     now = shell.session.build
     shell.long_work._offer(build, plans)
+    assert shell.long_work.cards is None
     shell.long_work._take(build, plans[0])
     shell.long_work._take_all(build, 2, plans[0].apply(build))
     assert shell.session.build is now

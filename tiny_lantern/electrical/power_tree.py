@@ -9,12 +9,14 @@ from tiny_lantern.electrical.battery import Draw, RunTime, lasting, run_time
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.hold import heat_of, regulator_of
 from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
+from tiny_lantern.electrical.loose import NOMINAL_V, fully_lit_a, loose_lamps
 from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.power import PowerSolution
 from tiny_lantern.electrical.rails import RailState, rail_state
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.model.build import Build, Supply
 from tiny_lantern.model.drive import Board
+from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.model.rail import Rail
 from tiny_lantern.model.ways.hold import HoldRail
@@ -69,6 +71,15 @@ def lamp_source(build: Build, result: ChannelResult) -> Source | None:
     return next((source for source in candidates if abs(source_v(source) - wanted_v) <= ALIKE_V), None)
 
 
+def loose_source(build: Build, piece: LampGroup) -> Source | None:
+    """What feeds loose addressable lamps: what feeds the board of their data line where its voltage fits, else the
+    first supply or rail that does."""
+    board = next((board for board in build.boards if board.id == piece.board_id), next(iter(build.boards), None))
+    own = board_source(build, board) if board is not None else None
+    candidates = ([own] if own is not None else []) + [*build.supplies, *build.rails]
+    return next((source for source in candidates if abs(source_v(source) - NOMINAL_V) <= ALIKE_V), None)
+
+
 @dataclass
 class _Loads:
     """What hangs on each source, idle and at worst, by its id. [A]"""
@@ -83,7 +94,7 @@ class _Loads:
 
 
 def _loads(build: Build, drive: DriveSolution) -> _Loads:
-    """Boards, chips, coils and lamps on each source; what a rail gives comes from its supply."""
+    """Boards, chips, coils, driven and loose lamps on each source; what a rail gives comes from its supply."""
     found = _Loads()
     for board in build.boards:
         own_a = drive.boards[board.id].own_a
@@ -94,6 +105,8 @@ def _loads(build: Build, drive: DriveSolution) -> _Loads:
             coils = isinstance(result.case.driver, RelayBoard)
             idle_a = 0.0 if coils else result.logic_a
             found.add(board_source(build, result.case.board), idle_a, result.logic_a)
+    for piece, part in loose_lamps(build):
+        found.add(loose_source(build, piece), 0.0, fully_lit_a(piece, part))
     for rail in build.rails:
         supply = next(supply for supply in build.supplies if supply.id == rail.supply_id)
         found.add(supply, found.idle_a.get(rail.id, 0.0), found.worst_a.get(rail.id, 0.0))
@@ -125,7 +138,7 @@ def beside_strips_a(build: Build, drive: DriveSolution | None = None) -> tuple[f
         build: the build.
         drive: its drivers with everything lit, where they are solved already.
     """
-    if not (build.boards or build.drivers or build.rails):
+    if not (build.boards or build.drivers or build.rails or loose_lamps(build)):
         return ()
     loads_a = lamp_loads_a(build, drive or solve_drive(build))
     found = tuple(
@@ -161,6 +174,7 @@ def power_tree(
     states = {state.rail.id: state for state in rail_states(build, drive)}
     roots = [_supply_node(build, supply, white, drive, states, lives or {}) for supply in build.supplies]
     lost = [_driver_node(result) for result in drive.by_driver.values() if lamp_source(build, result) is None]
+    lost += _loose_nodes(build, None)
     if lost:
         worst_a = sum(node.worst_a for node in lost)
         roots.append(PowerNode("on circuits of their own", "none", 0.0, 0.0, worst_a, None, "", tuple(lost)))
@@ -227,7 +241,14 @@ def _hanging_on(build: Build, source: Source, drive: DriveSolution) -> list[Powe
     for result in drive.by_driver.values():
         if lamp_source(build, result) is source and not _on_board(build, result, source):
             children.append(_driver_node(result))
-    return children
+    return children + _loose_nodes(build, source)
+
+
+def _loose_nodes(build: Build, source: Source | None) -> list[PowerNode]:
+    """The loose addressable lamps on a supply or a rail, or on none."""
+    own = [(piece, part) for piece, part in loose_lamps(build) if loose_source(build, piece) is source]
+    volts = source_v(source) if source is not None else NOMINAL_V
+    return [PowerNode(piece.name, "load", volts, 0.0, fully_lit_a(piece, part)) for piece, part in own]
 
 
 def _on_board(build: Build, result: ChannelResult, source: Source) -> bool:

@@ -192,8 +192,8 @@ def supply_working(build: Build, solution: PowerSolution, supply_id: str) -> Wor
     share = allowed_share(supply)
     solved = solution.supplies[supply_id]
     feeds = [solution.feeds[feed.id].pos_a for feed in build.feeds if feed.supply_id == supply_id]
-    lamps_a = lamp_loads_a(build, solve_drive(build))[supply_id] if build.drivers else 0.0
-    lamps = (Step("with driven lamps and boards", f"{amps(solved.current_a)} + {amps(lamps_a)}",
+    lamps_a = lamp_loads_a(build, solve_drive(build))[supply_id]
+    lamps = (Step("with other lamps and boards", f"{amps(solved.current_a)} + {amps(lamps_a)}",
                   amps(solved.current_a + lamps_a)),) if lamps_a > 0 else ()  # fmt: skip
     steps = (
         Step("I = sum of its feeds", " + ".join(f"{amps(a)}" for a in feeds[:8]), amps(solved.current_a)),

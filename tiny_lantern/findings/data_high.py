@@ -3,19 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from functools import partial
 
 from tiny_lantern.electrical.data_level import HOPELESS_SHARE, NEEDED_SHARE
 from tiny_lantern.electrical.network import part_of
+from tiny_lantern.electrical.power_tree import loose_source, source_v
 from tiny_lantern.findings.driven import one_step
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build
+from tiny_lantern.model.build import Build, Supply
 from tiny_lantern.model.data_lines import first_on_lines
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_power import change_supply
+from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.place import Place, Ref
 from tiny_lantern.model.quantities import volts
 from tiny_lantern.model.strip import PixelRun
@@ -29,44 +33,59 @@ HAIR_V = 1e-9
 def data_high(evidence: Evidence) -> Iterator[Finding]:
     """A board's high below seven tenths of the first pixel's own voltage often works, and sometimes does not; below
     half it never does."""
-    build, solved = evidence.build, evidence.solved
-    if solved is None or build.data.shifted:
+    build = evidence.build
+    if build.data.shifted:
         return
     for board in build.boards:
         logic_v = build.shelf.find(BoardPart, board.part_id).logic_v
-        for strip in _first_strips(build, board.id):
-            run = solved.runs.get(strip.id)
-            if run is None or run.pixel_v[0] < DARK_V or part_of(build, strip).nominal_v > OWN_SUPPLY_V:
-                continue
-            pixel_v, high_v = float(run.pixel_v[0]), logic_v - float(run.rail_neg_v[1])
+        for first in _first_pixels(evidence, board.id):
+            piece, pixel_v, high_v = first.piece, first.own_v, logic_v - first.lifted_v
             needed_v = NEEDED_SHARE * pixel_v
             if high_v > needed_v + HAIR_V:
                 continue
             hopeless = high_v < HOPELESS_SHARE * pixel_v
             yield Finding(
                 Severity.WONT_WORK if hopeless else Severity.WEAK_SPOT, "data-high",
-                Place.at(strip.id, 0, Ref("boards", board.id)),
-                f"{board.name}'s high {'is none' if hopeless else 'is low'} for {strip.name}",
+                Place.at(piece.id, 0, Ref("boards", board.id)),
+                f"{board.name}'s high {'is none' if hopeless else 'is low'} for {piece.name}",
                 f"The first pixel stands at {volts(pixel_v)} and takes {volts(needed_v)} for a high; {volts(high_v)} "
                 f"reach it, {needed_v - high_v:.2f} V too little. A level shifter, a first pixel fed through a diode, "
                 "or a lower supply.",
                 one_step("High level", "V_IH = 0.7 · V_DD", f"0.7 · {volts(pixel_v)}", volts(needed_v)),
-                (Fix("A level shifter", _shifted), *_lower(build, strip, high_v / NEEDED_SHARE - pixel_v)),
+                (Fix("A level shifter", _shifted), *_lower(build, first.supply_ids, high_v / NEEDED_SHARE - pixel_v)),
             )  # fmt: skip
 
 
-def _first_strips(build: Build, board_id: str) -> list[PixelRun]:
-    """The strips whose first pixel hangs on an output of the board."""
-    return [piece for piece in first_on_lines(build)[board_id] if isinstance(piece, PixelRun)]
+@dataclass(frozen=True)
+class _FirstPixel:
+    """The first pixel of a piece: its own voltage, how far its return is lifted, and the supplies that feed it."""
+
+    piece: Piece
+    own_v: float
+    lifted_v: float
+    supply_ids: frozenset[str]
+
+
+def _first_pixels(evidence: Evidence, board_id: str) -> Iterator[_FirstPixel]:
+    """Those that hang on an output of the board: of strips as solved, of loose lamps as their supply is set."""
+    build, solved = evidence.build, evidence.solved
+    for piece in first_on_lines(build)[board_id]:
+        if isinstance(piece, PixelRun):
+            run = solved.runs.get(piece.id) if solved is not None else None
+            if run is not None and run.pixel_v[0] >= DARK_V and part_of(build, piece).nominal_v <= OWN_SUPPLY_V:
+                ids = {feed.supply_id for feed in build.feeds if getattr(feed.attach, "strip_id", "") == piece.id}
+                yield _FirstPixel(piece, float(run.pixel_v[0]), float(run.rail_neg_v[1]), frozenset(ids))
+        elif isinstance(piece, LampGroup) and (source := loose_source(build, piece)) is not None:
+            ids = {source.id} if isinstance(source, Supply) else set()
+            yield _FirstPixel(piece, source_v(source), 0.0, frozenset(ids))
 
 
 def _shifted(build: Build) -> Build:
     return change_build(build, data=revise(build.data, shifted=True))
 
 
-def _lower(build: Build, strip: PixelRun, by_v: float) -> tuple[Fix, ...]:
-    """A supply of the strip set lower, where one feeds it."""
-    ids = {feed.supply_id for feed in build.feeds if getattr(feed.attach, "strip_id", "") == strip.id}
+def _lower(build: Build, ids: frozenset[str], by_v: float) -> tuple[Fix, ...]:
+    """The supply set lower, where one alone feeds it."""
     if len(ids) != 1:
         return ()
     supply = next(supply for supply in build.supplies if supply.id in ids)

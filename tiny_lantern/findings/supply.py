@@ -103,7 +103,7 @@ def supply_share(evidence: Evidence) -> Iterator[Finding]:
         over = current > part.rated_a + 1e-9
         where = "in a sealed box or over 40 °C" if supply.sealed else "in free air"
         when = f" while all lit channels are on together ({amps(mean)} in the mean)" if peak > mean + 1e-6 else ""
-        when += f", driven lamps and boards with {amps(lamps_a)}" if lamps_a > 1e-6 else ""
+        when += f", lamps and boards with {amps(lamps_a)}" if lamps_a > 1e-6 else ""
         yield Finding(
             Severity.WONT_WORK if over else Severity.WEAK_SPOT, "supply-share", Place.on("supplies", supply.id),
             f"{supply.name} at {current / part.rated_a:.0%} of its rating",
@@ -123,7 +123,7 @@ def _working_of(evidence: Evidence, supply: Supply, at_peak: bool, lamps_a: floa
     solved = evidence.peak if at_peak else evidence.solved
     if solved is not None:
         return partial(supply_working, evidence.build, solved, supply.id)
-    step = Step("I = driven lamps and boards, all lit", "", amps(lamps_a))
+    step = Step("I = lamps and boards, all lit", "", amps(lamps_a))
     return partial(Working, supply.name, (step,))
 
 

@@ -43,7 +43,7 @@ from tiny_lantern.sheets.conductor import (
     pin_end,
 )
 from tiny_lantern.sheets.control_rows import counter_rows, demux_rows, knob_rows, latch_end, multiplexer_rows
-from tiny_lantern.sheets.data_rows import chain_rows, data_rows
+from tiny_lantern.sheets.data_rows import chain_rows, data_rows, loose_rows
 
 OUTER_M = 0.0015
 
@@ -54,7 +54,7 @@ def connections(build: Build) -> tuple[Connection, ...]:
     rows = [row for number in range(len(build.feeds)) for row in _of_feed(build, number)]
     for driver in build.drivers:
         rows += list(_of_driver(build, driver))
-    rows += [*_supplies(build), *data_rows(build), *chain_rows(build)]
+    rows += [*_supplies(build), *data_rows(build), *loose_rows(build), *chain_rows(build)]
     each_once: dict[str, Connection] = {}
     for row in rows:
         each_once.setdefault(row.key, row)

@@ -1,4 +1,5 @@
-"""The thin wires that carry the show: from a board to its first pixels, from piece to piece, from board to board."""
+"""The thin wires that carry the show: from a board to its first pixels, from piece to piece, from board to board; and
+those of loose addressable lamps from each to the next."""
 
 from __future__ import annotations
 
@@ -6,11 +7,18 @@ import math
 from collections.abc import Iterator
 from itertools import pairwise
 
+from tiny_lantern.electrical.loose import NOMINAL_V, loose_lamps
+from tiny_lantern.electrical.power_tree import loose_source
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import boards_of_pieces, on_data_lines
+from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.piece import Piece
-from tiny_lantern.sheets.conductor import CONTROL, Connection, End
+from tiny_lantern.sheets.conductor import COMMONS, CONTROL, LAMPS, Connection, End
+
+LOOSE_WIRES = (  # of each gap: its name, what it does, where it leaves one lamp and enters the next
+    ("plus", "lamp supply", "+", "+"), ("0v", "return", "0 V", "0 V"), ("data", "data", "data out", "data in"),
+)  # fmt: skip
 
 
 def data_rows(build: Build) -> Iterator[Connection]:
@@ -24,12 +32,12 @@ def data_rows(build: Build) -> Iterator[Connection]:
             last, before = before, piece
             if last is None or build.data.parallel:
                 yield Connection(
-                    f"data/{piece.id}", CONTROL, End(names.get(board_id, "Board"), "data"), End(piece.name, "data in"),
+                    f"data/{piece.id}", CONTROL, End(names.get(board_id, "Board"), "data"), _data_in(piece),
                     "level shifter" if build.data.shifted else "", "data", slot=build.line.span(piece.id).first,
                 )  # fmt: skip
             elif (last.id, piece.id) not in joined:
                 yield Connection(
-                    f"data/{piece.id}", CONTROL, End(last.name, "data out"), End(piece.name, "data in"), role="data",
+                    f"data/{piece.id}", CONTROL, _data_out(last), _data_in(piece), role="data",
                     cut_m=_apart_m(last, piece),
                 )  # fmt: skip
 
@@ -42,6 +50,34 @@ def chain_rows(build: Build) -> Iterator[Connection]:
             f"chain/{other.id}", CONTROL, End(one.name, "to the next board"), End(other.name, "from the board before"),
             role="data",
         )  # fmt: skip
+
+
+def loose_rows(build: Build) -> Iterator[Connection]:
+    """What feeds loose addressable lamps, and the three wires that lead from each to the next."""
+    for piece, _ in loose_lamps(build):
+        source, slot = loose_source(build, piece), build.line.span(piece.id).first
+        fed = End(source.name if source is not None else f"{NOMINAL_V:g} V supply", "+")
+        first = piece.place_name(0)
+        yield Connection(f"loose/{piece.id}/plus", COMMONS, fed, End(first, "+"), role="lamp supply", slot=slot)
+        yield Connection(
+            f"loose/{piece.id}/0v", COMMONS, End("0 V rail", ""), End(first, "0 V"), role="return", slot=slot
+        )
+        for number, (here, there) in enumerate(pairwise(slot_places(piece))):
+            one, other = piece.place_name(number), piece.place_name(number + 1)
+            for name, role, leaves, enters in LOOSE_WIRES:
+                yield Connection(
+                    f"loose/{piece.id}/{number}/{name}", LAMPS, End(one, leaves), End(other, enters), role=role,
+                    cut_m=math.dist(here, there),
+                )  # fmt: skip
+
+
+def _data_in(piece: Piece) -> End:
+    return End(piece.place_name(0) if isinstance(piece, LampGroup) else piece.name, "data in")
+
+
+def _data_out(piece: Piece) -> End:
+    last = piece.slot_count - 1
+    return End(piece.place_name(last) if isinstance(piece, LampGroup) else piece.name, "data out")
 
 
 def _apart_m(one: Piece, other: Piece) -> float:

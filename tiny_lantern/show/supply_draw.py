@@ -11,14 +11,26 @@ from tiny_lantern.electrical.battery import RunTime, run_time_over
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.relay import all_coils
 from tiny_lantern.electrical.driven.solution import DriveSolution
+from tiny_lantern.electrical.loose import loose_lamps
 from tiny_lantern.electrical.memo import memoised_on, read_only
 from tiny_lantern.electrical.network import supply_part
-from tiny_lantern.electrical.power_tree import Source, battery_draw, board_source, idle_loads_a, lamp_source
+from tiny_lantern.electrical.power_tree import (
+    Source,
+    battery_draw,
+    board_source,
+    idle_loads_a,
+    lamp_source,
+    loose_source,
+)
+from tiny_lantern.light.colour import channels_from_rgb
 from tiny_lantern.model.build import Build, Supply
+from tiny_lantern.model.line import Span
+from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.rail import Rail
 from tiny_lantern.model.ways.relay import RelayBoard
 from tiny_lantern.show.channels import ON_FROM, duties_of_show
 from tiny_lantern.show.draw import ShowDraw
+from tiny_lantern.show.weave import blocks
 
 Floats = NDArray[np.float64]
 LEVELS = 200
@@ -48,7 +60,8 @@ def supply_draws_a(
 def beside_strips_of_show_a(
     build: Build, *, drive: DriveSolution, duties: Mapping[str, Floats] | None = None
 ) -> dict[str, Floats]:
-    """What boards, chips, coils and driven lamps draw from each supply at every tick, by its id. (n_ticks,) each [A]
+    """What boards, chips, coils, driven and loose lamps draw from each supply at every tick, by its id. (n_ticks,) each
+    [A]
 
     Args:
         build: the build.
@@ -71,7 +84,18 @@ def beside_strips_of_show_a(
             found[coils_on] += np.array([all_coils(result.case, count).total_a for count in range(own.shape[1] + 1)])[
                 on
             ]
+    for piece, part in loose_lamps(build):
+        lamps_on = supply_of(loose_source(build, piece))
+        if lamps_on in found:
+            found[lamps_on] += _loose_a(build, build.line.span(piece.id), part)
     return {supply_id: read_only(amps) for supply_id, amps in found.items()}
+
+
+def _loose_a(build: Build, span: Span, part: LampPart) -> Floats:
+    """What loose addressable lamps draw at every tick, a white die what the three colours have in common. (n_ticks,)"""
+    names, full_a = tuple(die.name for die in part.dies), np.array([die.test_a for die in part.dies])
+    frames = (block for _, block in blocks(build, slots=np.arange(span.first, span.stop)))
+    return np.concatenate([channels_from_rgb(block / 255.0, names).sum(axis=1) @ full_a for block in frames])
 
 
 def at_full_a(result: ChannelResult) -> Floats:
