@@ -13,9 +13,11 @@ from tests.support.builds import one_strip, part
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, solver_minimum, type_into
 from tiny_lantern.electrical.power import solve_power
-from tiny_lantern.model.build import ColourLoad, FrameLoad, FullWhite, LevelLoad, OnStrip
-from tiny_lantern.model.edits_pieces import add_strip, change_strip, remove_piece
-from tiny_lantern.model.edits_power import add_feed, change_supply
+from tiny_lantern.model.build import Build, ColourLoad, FrameLoad, FullWhite, LevelLoad, OnStrip
+from tiny_lantern.model.edits_drive import add_board, change_board
+from tiny_lantern.model.edits_pieces import add_piece, add_strip, change_strip, remove_piece
+from tiny_lantern.model.edits_power import add_feed, add_supply, change_supply
+from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.parts.fuse import FusePart
 from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.model.quantities import amps
@@ -324,6 +326,22 @@ def test_a_long_run_shows_every_light_once_one_looks_closely(opened: Opened) -> 
     assert {round(shell.axis.slot_place(slot), 6) for slot in range(first, stop)} <= set(shown)
     assert shown[round(middle, 6)] == run.pixel_v[7_003]
     assert plot.read(plot.volts, 0, middle) == run.pixel_v[7_003]
+
+
+def test_a_supply_gives_what_boards_and_loose_lamps_draw_too(opened: Opened, qtbot: QtBot) -> None:
+    loose = LampGroup(id="lamps", name="Lamps", part_id="lamp-addressable-8mm", lamp_count=40, colour_order="RGB")
+    build = add_supply(add_piece(Build(), part(loose.part_id), loose), part("mains-5v-4a"), "Supply")
+    shell = opened(build, station="Power")
+    words = power_of(shell)._supply_load
+    qtbot.waitUntil(lambda: "gives 1.20 A of 3.2 A" in words.text())
+    assert shell.title.gauge.accessibleDescription().startswith("1.2 A of 4 A")
+    shell.session.apply(
+        "Board", lambda b: change_board(add_board(b, part("board-8bit-large")), "board", supply_id="supply")
+    )
+    qtbot.waitUntil(lambda: "gives 1.25 A" in words.text())
+    shell.session.apply("Strip", lambda b: add_strip(b, part("rgb-5v-60"), 30, "Strip"))
+    qtbot.waitUntil(lambda: "gives 1.25 A" in words.text())
+    assert shell.title.gauge.accessibleDescription().startswith("1.2 A of 4 A")
 
 
 def test_the_gauge_allows_less_in_a_sealed_box(opened: Opened) -> None:

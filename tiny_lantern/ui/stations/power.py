@@ -298,13 +298,17 @@ class PowerStation(QWidget):
         part = supply_part(build, identity)
         solved = self._session.solved
         load = "—"
-        if solved and solved.solution and solved.build is build and identity in solved.solution.supplies:
-            load = amps(solved.solution.supplies[identity].current_a)
+        if solved and solved.build is build and (solved.solution or not build.strips):
+            from tiny_lantern.electrical.power_tree import lamp_loads_a  # loaded by the warm-up
+
+            strips = solved.solution.supplies.get(identity) if solved.solution else None
+            strips_a = strips.current_a if strips else 0.0
+            load = amps(strips_a + lamp_loads_a(build, self._session.drive)[identity])
         allowed = f"gives {load} of {allowed_share(supply) * part.rated_a:g} A allowed"
         draw = self._session.draw
         if draw is not None and len(draw.total_a):
             moment = clock(draw.timeline.begins_s(draw.worst_tick))
-            allowed += f"; the show draws at most {amps(float(draw.total_a.max()))}, at {moment}"
+            allowed += f"; strips draw at most {amps(float(draw.total_a.max()))} in the show, at {moment}"
         self._supply_load.setText(f"{allowed}\n{CAUTIONS.get(part.source, '')}".strip())
 
     def _change_supply(self, label: str, **changes: Any) -> None:

@@ -36,12 +36,12 @@ class SupplyGauge(QWidget):
             part = supply_part(build, supply.id)
             self._rated += part.rated_a
             self._allowed += allowed_share(supply) * part.rated_a
-        if solved and solved.solution:
-            self._load = sum(supply.current_a for supply in solved.solution.supplies.values())
-            if build.drivers:
-                from tiny_lantern.electrical.power_tree import lamp_loads_a  # loaded by the warm-up
+        if solved and (solved.solution or not build.strips):
+            from tiny_lantern.electrical.power_tree import lamp_loads_a  # loaded by the warm-up
 
-                self._load += sum(lamp_loads_a(build, self._session.drive).values())
+            supplies = solved.solution.supplies.values() if solved.solution else ()
+            self._load = sum(supply.current_a for supply in supplies)
+            self._load += sum(lamp_loads_a(build, self._session.drive).values())
         text = f"{self._load:.1f} A of {self._rated:g} A rated, {self._allowed:.1f} A allowed for long"
         if text != self.accessibleDescription():
             self.setToolTip(plain_tip(f"{text}\nClick for the working (Ctrl+Shift+I)"))
