@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from tests.support.builds import part
 from tests.support.driven import driven, flood, hold, lamps, matrix
+from tests.support.driven import lit as light_up
 from tiny_lantern.electrical.drive.register import bytes_to_send, outputs_after
 from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, by_number_lit
 from tiny_lantern.electrical.driven.contract import NO_LIMIT, Block
@@ -21,10 +22,11 @@ from tiny_lantern.electrical.lamp.loop import Loop, choose, fit
 from tiny_lantern.electrical.lamp.node import branch_currents, settled_v
 from tiny_lantern.electrical.lamp.parallel import on_one_resistor
 from tiny_lantern.electrical.lamp.shared_return import Branch, ColourLamp, lit
-from tiny_lantern.electrical.power_tree import power_tree
+from tiny_lantern.electrical.power_tree import idle_loads_a, lamp_loads_a, power_tree
 from tiny_lantern.model.edits_drive import change_board, change_channel, change_driver
 from tiny_lantern.model.edits_layout import shift_pieces
-from tiny_lantern.model.edits_power import add_supply
+from tiny_lantern.model.edits_power import add_supply, change_supply
+from tiny_lantern.model.edits_show import change_effect
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.ways.boxed import Boxed
@@ -32,6 +34,7 @@ from tiny_lantern.model.ways.registry import DRIVER_TYPES
 from tiny_lantern.plans.resistors import loop_of
 from tiny_lantern.plans.told import told_of
 from tiny_lantern.plans.ways import WAYS, drive_piece
+from tiny_lantern.show.supply_draw import beside_strips_of_show_a
 
 LEDS = st.builds(
     Led,
@@ -274,3 +277,17 @@ def test_the_power_tree_sums_what_hangs_on_a_supply() -> None:
 def test_a_bracket_tells_how_much_of_its_limit_is_used(value: float, limit: float, share: float, over: bool) -> None:
     block = Block("Chip 1", 0, 8, value, limit, "mA")
     assert (block.share, block.over) == (pytest.approx(share), over)
+
+
+@pytest.mark.parametrize("kind", [way.kind for way in WAYS])
+def test_the_show_draws_what_is_told_with_all_lit_and_with_all_dark(kind: str) -> None:
+    build = add_supply(driven(kind, PIECES.get(kind)), part("bench-30v-5a"), "Bench")
+    driver = build.drivers[0]
+    lamps_v = getattr(driver, "in_v", None) or solve_drive(build).by_driver[driver.id].lamp_rail_v
+    build = change_supply(change_board(build, build.boards[0].id, supply_id="bench"), "bench", set_v=lamps_v)
+    build = change_effect(light_up(build), "effect-steady", start_s=2.0, length_s=2.0)
+    drive = solve_drive(build)
+    drawn = beside_strips_of_show_a(build, drive=drive)["bench"]
+    assert drawn[0] == pytest.approx(idle_loads_a(build, drive)["bench"])
+    assert drawn[100] == pytest.approx(lamp_loads_a(build, drive)["bench"], rel=0.01)
+    assert drawn[100] > drawn[0]

@@ -27,6 +27,7 @@ from tiny_lantern.model.build import Build, Supply
 from tiny_lantern.model.line import Span
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.rail import Rail
+from tiny_lantern.model.ways.hold import HoldRail
 from tiny_lantern.model.ways.relay import RelayBoard
 from tiny_lantern.show.channels import ON_FROM, duties_of_show
 from tiny_lantern.show.draw import ShowDraw
@@ -77,7 +78,7 @@ def beside_strips_of_show_a(
         own = duties_of_show(build, driver) if duties is None else duties[driver.id]
         lamps_on = supply_of(lamp_source(build, result))
         if lamps_on in found:
-            found[lamps_on] += own @ at_full_a(result)
+            found[lamps_on] += own @ (at_full_a(result) - _held_a(result))
         coils_on = supply_of(board_source(build, result.case.board))
         if isinstance(driver, RelayBoard) and coils_on in found:
             on = (own >= ON_FROM).sum(axis=1)
@@ -106,6 +107,13 @@ def at_full_a(result: ChannelResult) -> Floats:
     """
     full = result.case.duties
     return np.divide(result.average_a, full, out=np.zeros_like(result.average_a), where=full > 0)
+
+
+def _held_a(result: ChannelResult) -> Floats:
+    """What each channel draws while it is dark, which is counted as always there. (n_channels,) [A]"""
+    driver = result.case.driver
+    held = driver.hold_lamp_a / driver.full_lamp_a if isinstance(driver, HoldRail) else 0.0
+    return result.on_a * held
 
 
 def supply_of(source: Source | None) -> str:
