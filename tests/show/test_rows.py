@@ -248,6 +248,8 @@ def test_what_was_rehearsed_need_not_be_made_ready_when_it_is_seen() -> None:
     last = build.line.slot_count - 1
     for apart in (1, 0):
         build = add_effect(build, look_of("random_colour", apart=apart), last - 39, last, 4.0 + 4.0 * apart, 3.0)
+    build = add_effect(build, look_of("chase", speed_px_per_s=-20), 0, 0, 11.0, 0.05)
+    build = change_effect(build, build.effects[-1].id, backward=True)
     show, of_all = Show(build), build.line.slot_count
     for each in MADE_READY:
         each.cache_clear()

@@ -155,7 +155,7 @@ class Show:
             if like not in seen:
                 seen.add(like)
                 rows = EffectRows(effect, np.arange(count), span, (begin, end))
-                for ticks in (np.arange(begin, begin + REHEARSED), np.array([begin])):
+                for ticks in (np.arange(begin, max(begin + 1, min(begin + REHEARSED, end))), np.array([begin])):
                     rows.light(ticks)
                     rows.write(np.zeros((len(ticks), count, 3), np.uint8), slice(None), ticks)
 
