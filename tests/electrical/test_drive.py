@@ -1,6 +1,7 @@
 """Driven lamps by other methods: bisection, sums, and what must hold whatever the figures are."""
 
 from dataclasses import replace
+from typing import ClassVar, Literal
 
 import numpy as np
 import pytest
@@ -13,7 +14,7 @@ from tests.support.driven import lit as light_up
 from tiny_lantern.electrical.drive.register import bytes_to_send, outputs_after
 from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, by_number_lit
 from tiny_lantern.electrical.driven.contract import NO_LIMIT, Block
-from tiny_lantern.electrical.driven.solution import solve_drive, source_of, ways
+from tiny_lantern.electrical.driven.solution import solve_drive, solver_of, source_of, ways
 from tiny_lantern.electrical.inputs.knob import Knob
 from tiny_lantern.electrical.inputs.press import PressSensor, divider
 from tiny_lantern.electrical.lamp.eseries import E12, E24, preferred
@@ -23,13 +24,14 @@ from tiny_lantern.electrical.lamp.node import branch_currents, settled_v
 from tiny_lantern.electrical.lamp.parallel import on_one_resistor
 from tiny_lantern.electrical.lamp.shared_return import Branch, ColourLamp, lit
 from tiny_lantern.electrical.power_tree import idle_loads_a, lamp_loads_a, power_tree
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.edits_drive import change_board, change_channel, change_driver
 from tiny_lantern.model.edits_layout import shift_pieces
 from tiny_lantern.model.edits_power import add_supply, change_supply
 from tiny_lantern.model.edits_show import change_effect
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.chip import ChipPart
-from tiny_lantern.model.ways.boxed import Boxed
+from tiny_lantern.model.ways.boxed import Boxed, BoxOutput
 from tiny_lantern.model.ways.registry import DRIVER_TYPES
 from tiny_lantern.plans.resistors import loop_of
 from tiny_lantern.plans.told import told_of
@@ -257,6 +259,39 @@ def test_a_scanned_column_lies_behind_its_row_s_resistance_and_what_holds_and_re
     for kind in ("sink", "relay", "hold"):
         other = driven(kind, PIECES.get(kind))
         assert source_of(solve_drive(other).by_driver[other.drivers[0].id].case) is None
+
+
+class Array(Boxed):
+    """Two sinking outputs a box."""
+
+    kind: Literal["array"] = "array"
+    word: ClassVar[str] = "an array"
+    output: ClassVar[BoxOutput] = BoxOutput(
+        drop_v=0.9, ohm=2.0, each_a=0.3, most_a=0.5, per_box=2, box_a=0.025, pin_a=0.001
+    )
+
+
+def test_outputs_in_boxes_lose_their_drop_and_each_box_sums_its_own() -> None:
+    build = driven("pin", lamps(3))
+    case = solve_drive(build).by_driver[build.drivers[0].id].case
+    array = Array(id="array", name="Array", board_id=case.driver.board_id, led_v=5.0)
+    channels = tuple(
+        revise(channel, resistor_ohm=ohm) for channel, ohm in zip(case.channels, (100.0, 200.0, 300.0), strict=True)
+    )
+    result = solver_of(array)(replace(case, driver=array, channels=channels))
+    led = case.lamps[0].led
+    for at, ohm in enumerate((100.0, 200.0, 300.0)):
+        amps = float(result.on_a[at])
+        assert led.voltage_v(amps) + amps * (ohm + 2.0) + 0.9 == pytest.approx(5.0)
+        assert result.lamp_v[at] == pytest.approx(led.voltage_v(amps))
+        assert result.resistor_w[at] == pytest.approx(amps**2 * ohm)
+    first, second = result.blocks
+    assert (first.name, first.first, first.stop, first.words) == ("Array 1", 0, 2, "2 of 2")
+    assert (second.name, second.first, second.stop, second.words) == ("Array 2", 2, 3, "1 of 2")
+    assert (first.value, first.over) == (pytest.approx(result.on_a[:2].sum()), True)
+    assert (second.value, second.over) == (pytest.approx(result.on_a[2]), False)
+    assert (result.lamp_a, result.logic_a) == (pytest.approx(result.on_a.sum()), 0.0)
+    assert result.pin_a.tolist() == [0.001] * 3
 
 
 def test_the_power_tree_sums_what_hangs_on_a_supply() -> None:

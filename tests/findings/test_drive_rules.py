@@ -83,6 +83,11 @@ def test_a_gate_is_well_on_from_a_volt_and_a_half_over_its_threshold() -> None:
     assert verdict(driven("switch"), "barely-on") is None
     build = driven("switch", transistor_id="mosfet-tall")
     assert "5.50 V turn it on well" in verdict(build, "barely-on").message
+    lower = driven("switch", transistor_id="mosfet-tall", board=OFFSET)
+    assert verdict(lower, "barely-on").severity is Severity.WONT_WORK
+    (result,) = solve_drive(lower).by_driver.values()
+    assert not result.on_a.any()
+    assert not result.pin_a.any()
 
 
 def test_a_high_side_gate_is_turned_off_by_a_pin_of_its_own_supply() -> None:

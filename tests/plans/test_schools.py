@@ -21,6 +21,8 @@ def test_a_multiplexer_is_laid_beside_a_register_in_this_builds_figures() -> Non
     told = here(build)["multiplexer or register"]
     assert f"{rows['register'].brightest_cd:.2f} cd" in told
     assert f"{rows['demux'].joints} joints" in told
+    assert [rows[kind].joints for kind in ("pin", "register")] == [8 * 2 + 8 * 2 + 8, 8 * 2 + 8 * 2 + 3]
+    assert [rows[kind].pins for kind in ("pin", "register")] == [8, 3]
     assert rows["register"].brightest_cd > 7 * rows["demux"].brightest_cd
     assert told.endswith("More light and fewer joints here: latch registers.")
 

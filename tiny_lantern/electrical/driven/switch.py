@@ -104,7 +104,7 @@ def one_switch(
             mosfet, drive, load, driver.led_v, duty, driver.dim_hz if driver.dims and duty < 1 else 0.0, ambient_c
         )
     except LanternError:
-        return OneSwitch(0.0, 0.0, 0.0, ambient_c, gate_v(drive), True, unknown=True, turns_off=off)
+        return OneSwitch(0.0, 0.0, 0.0, ambient_c, gate_v(drive), unknown=True, turns_off=off)
     return OneSwitch(
         on_gate.current_a, 0.0, on_gate.heat_w, on_gate.junction_c, on_gate.gate_v, on_gate.barely_on, turns_off=off
     )
