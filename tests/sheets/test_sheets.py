@@ -107,6 +107,7 @@ def test_frames_are_a_table_of_ticks() -> None:
     assert len(rows) == 1 + 20
     assert rows[1][2] == "ffffff"
     assert rows[1][-1] == "000000"
+    assert [float(row[1]) for row in rows[1:]] == pytest.approx([tick / 40 for tick in range(20)], abs=1e-4)
 
 
 def test_the_bill_counts_what_wire_costs() -> None:

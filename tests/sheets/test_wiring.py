@@ -161,6 +161,15 @@ def test_every_lead_of_every_lamp_is_wired_and_those_side_by_side_to_one_another
     assert len(among) == {"apart": 0, "series": 2, "parallel": 4}[wired]
 
 
+def test_a_base_has_its_resistor_and_a_matrix_its_chips() -> None:
+    build = driven("switch", base_ohm=470.0)
+    rows = {row.key: row for row in connections(build)}
+    assert rows[f"{build.drivers[0].id}/0/gate"].through == "470 Ω"
+    scanned = driven("scanned", matrix(8, 12), rows_by="register")
+    chips = {end.on for row in connections(scanned) for end in (row.start, row.end) if end.leg is not None}
+    assert chips == {f"Matrix chip {number}" for number in (1, 2, 3)}, "two of columns, one of rows"
+
+
 def test_a_common_anode_is_fed_once_and_its_dies_are_sunk() -> None:
     rows = connections(driven("sink", lamps(2, "lamp-rgb-anode")))
     fed = [row for row in rows if row.role == "lamp supply" and "common" in row.end.words]

@@ -1,0 +1,59 @@
+"""Drawings lie on their sheets, whatever they show."""
+
+import numpy as np
+import pytest
+
+from tests.support.drawn import off_sheet, points_of
+from tests.support.driven import driven, flood, hold, lamps, lit, matrix
+from tiny_lantern.electrical.driven.solution import solve_drive
+from tiny_lantern.electrical.power_tree import power_tree
+from tiny_lantern.plans.ways import WAYS
+from tiny_lantern.sheets.connections import connections
+from tiny_lantern.sheets.hold_drawing import hold_svg
+from tiny_lantern.sheets.picture import picture_svg
+from tiny_lantern.sheets.schematic import schematic_svg
+from tiny_lantern.sheets.show_files import steps_svg
+from tiny_lantern.sheets.step_drawing import step_svg
+from tiny_lantern.sheets.tree import tree_svg
+from tiny_lantern.ui.files import demo_build
+
+PIECES = {"scanned": matrix(), "relay": flood(), "hold": hold(), "pair": lamps(3, "lamp-two-colour-2")}
+
+
+@pytest.mark.parametrize("kind", [way.kind for way in WAYS])
+def test_schematics_and_wiring_steps_of_every_way_lie_on_their_sheets(kind: str) -> None:
+    build = driven(kind, PIECES.get(kind))
+    result = solve_drive(build).by_driver[build.drivers[0].id]
+    drawing = schematic_svg(result, 0)
+    assert off_sheet(drawing) == []
+    assert len(points_of(drawing)) > 20
+    for row in connections(build):
+        assert off_sheet(step_svg(build, row)) == [], row.key
+    if kind == "hold":
+        assert off_sheet(hold_svg(result.case)) == []
+
+
+@pytest.mark.parametrize(
+    "changes", [{"transistor_id": "mosfet-high"}, {"transistor_id": "bjt-small", "base_ohm": 680.0}]
+)
+def test_other_transistors_lie_on_the_sheet_too(changes: dict[str, object]) -> None:
+    build = driven("switch", **changes)  # type: ignore[arg-type]
+    assert off_sheet(schematic_svg(solve_drive(build).by_driver[build.drivers[0].id], 0)) == []
+
+
+@pytest.mark.parametrize("name", ["pier", "footbridge", "cloak"])
+def test_the_power_tree_the_picture_and_the_steps_lie_on_their_sheets(name: str) -> None:
+    build = demo_build(name)
+    assert off_sheet(tree_svg(power_tree(build, None, solve_drive(build)))) == []
+    assert off_sheet(picture_svg(build, np.ones((build.line.slot_count, 3)))) == []
+    assert off_sheet(steps_svg(lit(build, kind="blink", length_s=5.0))) == []
+
+
+def test_a_picture_s_scale_and_the_tree_s_sheet_are_as_wide_as_what_they_show() -> None:
+    build = demo_build("pier")
+    for drawing in (tree_svg(power_tree(build, None, solve_drive(build))),
+                    picture_svg(build, np.ones((build.line.slot_count, 3)))):  # fmt: skip
+        across = [x for x, _ in points_of(drawing)]
+        wide = float(drawing.partition('width="')[2].partition('"')[0])
+        assert max(across) > 0.6 * wide
+        assert min(across) < 0.2 * wide
