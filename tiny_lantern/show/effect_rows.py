@@ -129,7 +129,7 @@ class Shades:
         """Put the colours of some outcomes into rows: where few are lit only those.
 
         Args:
-            into: the rows, (n_ticks, n_places, 3), changed. [-]
+            into: the rows, (n_ticks, n_places, 3), without gaps between them, changed. [-]
             numbers: the number of the outcome of each, (n_ticks or 1, n_places or 1). [-]
             first: the number of the first outcome. [-]
         """
