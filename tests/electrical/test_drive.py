@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.builds import part
-from tests.support.driven import driven, flood, hold, lamps, matrix
+from tests.support.driven import driven, flood, hold, lamps, matrix, railed
 from tests.support.driven import lit as light_up
 from tiny_lantern.electrical.drive.register import bytes_to_send, outputs_after
 from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, by_number_lit
@@ -259,6 +259,15 @@ def test_a_scanned_column_lies_behind_its_row_s_resistance_and_what_holds_and_re
     for kind in ("sink", "relay", "hold"):
         other = driven(kind, PIECES.get(kind))
         assert source_of(solve_drive(other).by_driver[other.drivers[0].id].case) is None
+
+
+def test_a_rail_hangs_on_its_own_supply_in_the_tree() -> None:
+    build = railed()
+    for name in ("A first one", "Z last one"):
+        build = add_supply(build, part("bench-30v-5a"), name)
+    tree = power_tree(build, None, solve_drive(build))
+    with_rail = [root.name for root in tree if any(child.kind == "rail" for child in root.children)]
+    assert with_rail == ["Source"]
 
 
 class Array(Boxed):

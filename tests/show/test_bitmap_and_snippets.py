@@ -115,6 +115,7 @@ def test_sound_is_lifted_to_half_the_supply_and_its_loudness_falls_slowly(tmp_pa
     assert audio.low_hz == pytest.approx(31.831, rel=1e-4)
     assert not AudioIn(2.5, 5.0, 100e3, 1e-7, 5.0, 10).clips
     assert AudioIn(2.51, 5.0, 100e3, 1e-7, 5.0, 10).clips
+    assert [AudioIn(peak, 5.0, 100e3, 1e-7, 10.0, 10).clips for peak in (2.5, 2.6)] == [False, True], "below 0 V"
     assert AudioIn(1.0, 5.0, 100e3, 1e-7, 3.3, 10).widest_v == pytest.approx(0.8)
     loud = replies("loudness", ("uint8_t", "uint16_t reading"), audio_c(audio), [512, 716, 308, *[512] * 200], tmp_path)
     assert loud[:3] == [0, 255, 255]

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from tests.support.builds import builds, one_strip, part
 from tests.support.driven import driven, flood
+from tests.support.driven import lit as light_up
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.findings.evidence import gather
 from tiny_lantern.findings.registry import rules
@@ -155,6 +156,17 @@ def test_what_the_show_draws_is_what_each_frame_draws_alone() -> None:
     alone = solve_power(build, frame_duties(build, frame))
     assert draw.total_a.max() == pytest.approx(alone.supplies["supply"].current_a)
     assert draw.worst_v.min() == pytest.approx(alone.runs["strip"].pixel_v.min())
+
+
+@pytest.mark.parametrize("colour", ["#ffffff", "#00ff00", "#0000ff"])
+def test_frames_that_sag_below_what_a_colour_needs_are_those_of_the_network_alone(colour: str) -> None:
+    build = light_up(one_strip(400), colour=colour, length_s=0.5)
+    draw = show_draw(change_build(build, show_s=1.0))
+    alone = solve_power(build, frame_duties(build, render(build, np.array([0]))[0]))
+    assert draw.supply_a[0, 0] == pytest.approx(alone.supplies["supply"].current_a, rel=1e-6)
+    assert draw.worst_v[0] == pytest.approx(alone.runs["strip"].pixel_v.min(), rel=1e-6)
+    each_a = alone.runs["strip"].pixel_a
+    assert each_a[-1] < 0.9 * each_a[0], "the last pixels cannot hold their current"
 
 
 def test_measuring_the_show_tells_its_progress_and_can_be_stopped() -> None:
