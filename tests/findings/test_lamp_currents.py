@@ -44,6 +44,18 @@ def test_lamps_that_limit_themselves_need_the_voltage_that_they_are_made_for() -
     assert "3.00 V too little" in verdict(in_series, "supply-too-low").message
 
 
+@pytest.mark.parametrize("kind", ["pin", "register", "demux", "switch"])
+def test_a_resistor_before_lamps_that_limit_themselves_starves_them_and_is_told(kind: str) -> None:
+    starved = with_channel(made_for(5.0, kind), resistor_ohm=330.0)
+    (result,) = solve_drive(starved).by_driver.values()
+    assert result.on_a[0] < 5.0 / 330.0
+    told = verdict(starved, "supply-too-low")
+    assert "11.88 V too little" in told.message
+    assert verdict(told.tries[0].edit(starved), "supply-too-low") is None
+    assert verdict(with_channel(made_for(4.0, kind), resistor_ohm=20.0), "supply-too-low") is None
+    assert made_for(5.0, kind).channels[0].resistor_ohm is None
+
+
 def test_a_sink_gives_lamps_that_limit_themselves_no_more_than_they_take() -> None:
     (result,) = solve_drive(made_for(5.0, "sink", rext_ohm=300.0)).by_driver.values()
     assert 0.9 * 0.036 < result.on_a[0] < 0.036

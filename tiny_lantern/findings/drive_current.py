@@ -14,7 +14,7 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Driver
+from tiny_lantern.model.drive import Channel, Driver
 from tiny_lantern.model.edits_drive import change_channel
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import amps, engineering, volts
@@ -71,7 +71,8 @@ def supply_too_low(evidence: Evidence) -> Iterator[Finding]:
             loop = loop_of(case, at)
             if source is None or (loop is None and lamp.die is None):
                 continue
-            own_v = loop.string.voltage_v(channel.wanted_a) if loop is not None else lamp.nominal_v
+            own_v = lamp.nominal_v + lamp.load_a * (channel.resistor_ohm or 0.0)
+            own_v = loop.string.voltage_v(channel.wanted_a) if loop is not None else own_v
             needed_v = own_v + HEADROOM_V if loop is not None else own_v
             if source.voltage_v < needed_v - 1e-9:
                 headroom = " with the 0.3 V that a resistor must have" if loop is not None else ""
@@ -82,7 +83,14 @@ def supply_too_low(evidence: Evidence) -> Iterator[Finding]:
                     "transistor and a higher supply.",
                     one_step("Voltage needed", "V = Vf(I) + 0.3 V" if loop is not None else "V as it is made",
                              f"{own_v:.2f} + 0.3" if loop is not None else "", volts(needed_v)),
+                    _bare(channel) if loop is None else (),
                 )  # fmt: skip
+
+
+def _bare(channel: Channel) -> tuple[Fix, ...]:
+    """Without the resistor, where there is one that lamps need not."""
+    edit = partial(change_channel, channel_id=channel.id, resistor_ohm=None)
+    return (Fix("Take the resistor out", edit),) if channel.resistor_ohm else ()
 
 
 @rule("shared-resistor", "{n} groups share a resistor")

@@ -132,7 +132,9 @@ def load_of(led_v: float, resistor_ohm: float, lamp: DrivenLamp) -> StringLoad |
         resistor_ohm: the resistor. [ohm]
         lamp: the lamp.
     """
-    return lamp.load_a if lamp.as_one is None else StringLoad(led_v, resistor_ohm, lamp.as_one)
+    if lamp.as_one is None and not resistor_ohm:
+        return lamp.load_a
+    return StringLoad(led_v, resistor_ohm, lamp.straight(max(0.0, led_v - lamp.load_a * resistor_ohm)))
 
 
 def bjt_of(part: TransistorPart, board: BoardPart, ambient_c: float, duty: float = 1.0) -> Bjt:
