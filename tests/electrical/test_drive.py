@@ -27,6 +27,7 @@ from tiny_lantern.electrical.power_tree import idle_loads_a, lamp_loads_a, power
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.edits_drive import change_board, change_channel, change_driver
 from tiny_lantern.model.edits_layout import shift_pieces
+from tiny_lantern.model.edits_pieces import add_piece, change_piece
 from tiny_lantern.model.edits_power import add_supply, change_supply
 from tiny_lantern.model.edits_show import change_effect
 from tiny_lantern.model.errors import LanternError
@@ -259,6 +260,21 @@ def test_a_scanned_column_lies_behind_its_row_s_resistance_and_what_holds_and_re
     for kind in ("sink", "relay", "hold"):
         other = driven(kind, PIECES.get(kind))
         assert source_of(solve_drive(other).by_driver[other.drivers[0].id].case) is None
+
+
+def test_a_driver_whose_piece_only_moved_is_not_solved_anew_though_another_changed() -> None:
+    build = add_piece(driven("pin", lamps(2)), part("led-red-5mm"), revise(lamps(2), id="more", name="More"))
+    build = drive_piece(build, "more", "pin")
+    before = solve_drive(build)
+    moved = shift_pieces(build, ("lamps",), 0.3, 0.1)
+    moved = change_channel(moved, moved.channels_of["more-pin"][0].id, resistor_ohm=1000.0)
+    after, anew = solve_drive(moved, near=before), solve_drive(moved)
+    assert after.by_driver["lamps-pin"].on_a is before.by_driver["lamps-pin"].on_a
+    assert after.by_driver["lamps-pin"].case.build is moved
+    assert after.by_driver["more-pin"].on_a.tolist() == anew.by_driver["more-pin"].on_a.tolist()
+    longer = change_piece(moved, "lamps", wired="series")
+    assert solve_drive(longer, near=before).by_driver["lamps-pin"].on_a.tolist() == solve_drive(longer).by_driver[
+        "lamps-pin"].on_a.tolist()  # fmt: skip
 
 
 def test_a_rail_hangs_on_its_own_supply_in_the_tree() -> None:

@@ -12,6 +12,7 @@ from tiny_lantern.electrical.drive.bjt import StringLoad
 from tiny_lantern.electrical.drive.hold import pulse_in_range
 from tiny_lantern.electrical.drive.scanned import steady_enough
 from tiny_lantern.electrical.driven.solution import solve_drive
+from tiny_lantern.electrical.fuses import first_fuse
 from tiny_lantern.electrical.lamp.eseries import E12, E24, preferred
 from tiny_lantern.electrical.lamp.led import Led, LedString
 from tiny_lantern.electrical.lamp.loop import Loop, loop_current
@@ -19,7 +20,8 @@ from tiny_lantern.electrical.power_tree import power_tree
 from tiny_lantern.electrical.strip_facts import of_watts
 from tiny_lantern.electrical.supplies import meeting_supplies, reaching_supplies
 from tiny_lantern.findings.what_if import changes_of
-from tiny_lantern.model.build import Build
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build, Bus
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply
 from tiny_lantern.model.errors import LanternError
@@ -113,3 +115,21 @@ def test_supplies_meet_where_no_cut_lies_between_their_feeds(cuts: tuple[int, ..
     build = change_strip(build, "strip", cuts=cuts)
     assert set(reaching_supplies(build)["strip"]) == {"supply", "other"}
     assert meeting_supplies(build) == ([("other", "supply")] if meet else [])
+
+
+@pytest.mark.parametrize(("taps", "meet"), [((20,), False), ((29,), False), ((30,), True), ((5, 45), True)])
+def test_a_bus_joins_the_zones_that_its_taps_lie_in(taps: tuple[int, ...], meet: bool) -> None:
+    build = add_supply(one_strip(60), part("mains-5v-4a"), "Other")
+    build = add_feed(build, "other", "strip", 0.95, part("mm2-1_5"), 1.0, part("fuse-10a"))
+    build = change_strip(build, "strip", cuts=(30,))
+    bus = Bus(id="bus", strip_id="strip", pos_ohm_per_m=0.01, neg_ohm_per_m=0.01, tap_pixels=(0, *taps))
+    assert meeting_supplies(build) == []
+    assert meeting_supplies(revise(build, buses=(bus,))) == ([("other", "supply")] if meet else [])
+
+
+def test_the_first_fuse_may_be_as_large_as_what_its_wire_bears() -> None:
+    build = one_strip(2000)
+    wire = part("mm2-1_5")
+    for rating_a in (7.5, 10.0):
+        assert first_fuse(build, build.strips[0], revise(wire, limit_a=rating_a)).rating_a == rating_a
+    assert first_fuse(build, build.strips[0], revise(wire, limit_a=9.99)).rating_a == 7.5
