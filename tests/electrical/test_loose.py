@@ -22,8 +22,10 @@ from tiny_lantern.model.edits_power import add_supply, change_supply
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.layout import slot_places
+from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.sheets.conductor import LAST
 from tiny_lantern.sheets.connections import connections
 from tiny_lantern.show.supply_draw import beside_strips_of_show_a, lives
 
@@ -113,10 +115,20 @@ def test_the_first_of_them_is_judged_by_the_board_s_high(set_v: float, low: bool
         assert [fix.label for fix in finding.tries] == ["A level shifter", "Set Supply to 4.70 V"]
 
 
+@pytest.mark.parametrize(("logic_v", "offered"), [(3.16, True), (3.1, False)])
+def test_no_supply_is_set_so_low_that_it_feeds_them_no_more(logic_v: float, offered: bool) -> None:
+    """Seven tenths of 4.5 V are 3.15 V; a supply below that voltage is none of theirs."""
+    build = add_board(loose(5), part("board-paired-3v3"))
+    build = change_parts(build, revise(build.shelf.of(BoardPart)[0], logic_v=logic_v))
+    labels = [fix.label for fix in told(build, "data-high").tries]
+    assert labels == ["A level shifter", *(["Set Supply to 4.50 V"] if offered else [])]
+
+
 def test_each_is_wired_to_the_next_by_three_wires_and_the_first_to_the_supply() -> None:
     build = add_board(loose(4), part(LARGE))
     rows = {row.key: row for row in connections(build)}
     assert rows["loose/lamps/plus"].words == "Supply, + → Lamps 1, +"
+    assert rows["loose/lamps/plus"].group == LAST, "a wrong wire meets no supply"
     assert rows["loose/lamps/0v"].words == "0 V rail → Lamps 1, 0 V"
     assert rows["data/lamps"].words == "Board, data → Lamps 1, data in"
     for number, (here, there) in enumerate(pairwise(slot_places(build.pieces[0]))):

@@ -7,8 +7,9 @@ from dataclasses import dataclass
 from functools import partial
 
 from tiny_lantern.electrical.data_level import HOPELESS_SHARE, NEEDED_SHARE
+from tiny_lantern.electrical.loose import NOMINAL_V
 from tiny_lantern.electrical.network import part_of
-from tiny_lantern.electrical.power_tree import loose_source, source_v
+from tiny_lantern.electrical.power_tree import ALIKE_V, loose_source, source_v
 from tiny_lantern.findings.driven import one_step
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
@@ -52,18 +53,20 @@ def data_high(evidence: Evidence) -> Iterator[Finding]:
                 f"reach it, {needed_v - high_v:.2f} V too little. A level shifter, a first pixel fed through a diode, "
                 "or a lower supply.",
                 one_step("High level", "V_IH = 0.7 · V_DD", f"0.7 · {volts(pixel_v)}", volts(needed_v)),
-                (Fix("A level shifter", _shifted), *_lower(build, first.supply_ids, high_v / NEEDED_SHARE - pixel_v)),
+                (Fix("A level shifter", _shifted), *_lower(build, first, high_v / NEEDED_SHARE - pixel_v)),
             )  # fmt: skip
 
 
 @dataclass(frozen=True)
 class _FirstPixel:
-    """The first pixel of a piece: its own voltage, how far its return is lifted, and the supplies that feed it."""
+    """The first pixel of a piece: its own voltage, how far its return is lifted, the supplies that feed it, and the
+    least that those may be set to so that they still do."""
 
     piece: Piece
     own_v: float
     lifted_v: float
     supply_ids: frozenset[str]
+    least_v: float = HAIR_V
 
 
 def _first_pixels(evidence: Evidence, board_id: str) -> Iterator[_FirstPixel]:
@@ -77,19 +80,19 @@ def _first_pixels(evidence: Evidence, board_id: str) -> Iterator[_FirstPixel]:
                 yield _FirstPixel(piece, float(run.pixel_v[0]), float(run.rail_neg_v[1]), frozenset(ids))
         elif isinstance(piece, LampGroup) and (source := loose_source(build, piece)) is not None:
             ids = {source.id} if isinstance(source, Supply) else set()
-            yield _FirstPixel(piece, source_v(source), 0.0, frozenset(ids))
+            yield _FirstPixel(piece, source_v(source), 0.0, frozenset(ids), NOMINAL_V - ALIKE_V)
 
 
 def _shifted(build: Build) -> Build:
     return change_build(build, data=revise(build.data, shifted=True))
 
 
-def _lower(build: Build, ids: frozenset[str], by_v: float) -> tuple[Fix, ...]:
-    """The supply set lower, where one alone feeds it."""
-    if len(ids) != 1:
+def _lower(build: Build, first: _FirstPixel, by_v: float) -> tuple[Fix, ...]:
+    """The supply set lower, where one alone feeds it and still would."""
+    if len(first.supply_ids) != 1:
         return ()
-    supply = next(supply for supply in build.supplies if supply.id in ids)
+    supply = next(supply for supply in build.supplies if supply.id in first.supply_ids)
     set_v = int((supply.set_v + by_v) * 20) / 20
-    if set_v <= 0:
+    if set_v < first.least_v:
         return ()
     return (Fix(f"Set {supply.name} to {volts(set_v)}", partial(change_supply, supply_id=supply.id, set_v=set_v)),)

@@ -71,18 +71,19 @@ def supply_too_low(evidence: Evidence) -> Iterator[Finding]:
             loop = loop_of(case, at)
             if source is None or (loop is None and lamp.die is None):
                 continue
-            own_v = lamp.nominal_v + lamp.load_a * (channel.resistor_ohm or 0.0)
-            own_v = loop.string.voltage_v(channel.wanted_a) if loop is not None else own_v
-            needed_v = own_v + HEADROOM_V if loop is not None else own_v
+            own_v = loop.string.voltage_v(channel.wanted_a) if loop is not None else lamp.nominal_v
+            before_v = HEADROOM_V if loop is not None else lamp.load_a * (channel.resistor_ohm or 0.0)
+            needed_v = own_v + before_v
             if source.voltage_v < needed_v - 1e-9:
-                headroom = " with the 0.3 V that a resistor must have" if loop is not None else ""
+                why = " with the 0.3 V that a resistor must have" if loop is not None else ""
+                why = f" with {volts(before_v)} that its resistor takes" if loop is None and before_v > 0 else why
                 yield Finding(
                     Severity.WONT_WORK, "supply-too-low", at_channel(channel, driver),
                     f"{called(case, at)} needs more than {volts(source.voltage_v)}",
-                    f"It needs {volts(needed_v)}{headroom}: {volts(needed_v - source.voltage_v)} too little. Choose a "
+                    f"It needs {volts(needed_v)}{why}: {volts(needed_v - source.voltage_v)} too little. Choose a "
                     "transistor and a higher supply.",
-                    one_step("Voltage needed", "V = Vf(I) + 0.3 V" if loop is not None else "V as it is made",
-                             f"{own_v:.2f} + 0.3" if loop is not None else "", volts(needed_v)),
+                    one_step("Voltage needed", "V = Vf(I) + 0.3 V" if loop is not None else "V = V_made for + I·R",
+                             f"{own_v:.2f} + {before_v:g}", volts(needed_v)),
                     _bare(channel) if loop is None else (),
                 )  # fmt: skip
 

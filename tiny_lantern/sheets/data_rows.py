@@ -14,7 +14,7 @@ from tiny_lantern.model.data_lines import boards_of_pieces, on_data_lines
 from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.piece import Piece
-from tiny_lantern.sheets.conductor import COMMONS, CONTROL, LAMPS, Connection, End
+from tiny_lantern.sheets.conductor import COMMONS, CONTROL, LAMPS, LAST, Connection, End
 
 LOOSE_WIRES = (  # of each gap: its name, what it does, where it leaves one lamp and enters the next
     ("plus", "lamp supply", "+", "+"), ("0v", "return", "0 V", "0 V"), ("data", "data", "data out", "data in"),
@@ -58,7 +58,7 @@ def loose_rows(build: Build) -> Iterator[Connection]:
         source, slot = loose_source(build, piece), build.line.span(piece.id).first
         fed = End(source.name if source is not None else f"{NOMINAL_V:g} V supply", "+")
         first = piece.place_name(0)
-        yield Connection(f"loose/{piece.id}/plus", COMMONS, fed, End(first, "+"), role="lamp supply", slot=slot)
+        yield Connection(f"loose/{piece.id}/plus", LAST, fed, End(first, "+"), role="lamp supply", slot=slot)
         yield Connection(
             f"loose/{piece.id}/0v", COMMONS, End("0 V rail", ""), End(first, "0 V"), role="return", slot=slot
         )

@@ -62,13 +62,18 @@ class DrivenLamp:
             return self.part.light.intensity_cd if isinstance(self.part, LoadPart) and current_a > 0 else 0.0
         return self.die.light.intensity_cd * self.in_series * current_a / self.die.test_a
 
-    def straight(self, at_v: float) -> Led:
-        """Its straight line; of what draws a current by itself that of a resistor that draws it at some voltage.
+    def straight(self, supply_v: float, ohm: float = 0.0) -> Led:
+        """Its straight line; of what draws a current by itself that of a resistor that draws it there, or a short where
+        what lies before it lets less through.
 
         Args:
-            at_v: the voltage. [V]
+            supply_v: the voltage of what it hangs on. [V]
+            ohm: what lies between. [ohm]
         """
-        return self.as_one or Led(at_v, self.load_a, at_v / self.load_a)
+        if self.as_one is not None:
+            return self.as_one
+        left_v = max(0.0, supply_v - self.load_a * ohm)
+        return Led(left_v, self.load_a, left_v / self.load_a)
 
     @property
     def nominal_v(self) -> float:

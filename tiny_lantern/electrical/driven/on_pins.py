@@ -53,5 +53,5 @@ def pin_current(supply_v: float, output_ohm: float, resistor_ohm: float, lamp: D
         resistor_ohm: the resistor. [ohm]
         lamp: the lamp.
     """
-    led = lamp.straight(max(0.0, supply_v - lamp.load_a * (output_ohm + resistor_ohm)))
+    led = lamp.straight(supply_v, output_ohm + resistor_ohm)
     return loop_current(Loop(supply_v, output_ohm, LedString((led,))), resistor_ohm)

@@ -52,7 +52,7 @@ def outputs_of(case: Case) -> list[RegisterOutput | None]:
     for channel, lamp in zip(case.channels, case.lamps, strict=True):
         if channel.output < len(found):
             ohm = channel.resistor_ohm or 0.0
-            led = lamp.straight(max(0.0, before.voltage_v - lamp.load_a * (before.output_ohm + ohm)))
+            led = lamp.straight(before.voltage_v, before.output_ohm + ohm)
             found[channel.output] = RegisterOutput(led, ohm)
     return found
 

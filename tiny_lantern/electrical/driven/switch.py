@@ -134,7 +134,7 @@ def load_of(led_v: float, resistor_ohm: float, lamp: DrivenLamp) -> StringLoad |
     """
     if lamp.as_one is None and not resistor_ohm:
         return lamp.load_a
-    return StringLoad(led_v, resistor_ohm, lamp.straight(max(0.0, led_v - lamp.load_a * resistor_ohm)))
+    return StringLoad(led_v, resistor_ohm, lamp.straight(led_v, resistor_ohm))
 
 
 def bjt_of(part: TransistorPart, board: BoardPart, ambient_c: float, duty: float = 1.0) -> Bjt:
