@@ -50,7 +50,7 @@ def test_a_resistor_before_lamps_that_limit_themselves_starves_them_and_is_told(
     (result,) = solve_drive(starved).by_driver.values()
     assert result.on_a[0] < 5.0 / 330.0
     told = verdict(starved, "supply-too-low")
-    assert "11.88 V too little" in told.message
+    assert "11.88 V too little. Take the resistor out." in told.message
     assert verdict(told.tries[0].edit(starved), "supply-too-low") is None
     assert verdict(with_channel(made_for(4.0, kind), resistor_ohm=20.0), "supply-too-low") is None
     assert made_for(5.0, kind).channels[0].resistor_ohm is None

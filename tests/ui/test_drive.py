@@ -19,7 +19,7 @@ from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.findings.registry import rules, subject_of
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.edits import with_part
+from tiny_lantern.model.edits import change_parts, with_part
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.edits_power import add_supply
@@ -385,6 +385,20 @@ def test_ways_are_compared_and_one_is_used(opened: Opened, qtbot: QtBot) -> None
     QTest.mouseClick(window.use, LEFT)
     assert shell.session.build.drivers[0].kind == "register"
     close_all(shell)
+
+
+def test_a_resistor_that_lamps_need_not_is_shown_and_can_be_taken_out(opened: Opened, qtbot: QtBot) -> None:
+    build = driven("pin", lamps(2))
+    shell = opened(change_parts(build, revise(build.shelf.of(LampPart)[0], limited_by="itself")), station="Drive")
+    form = drive_of(shell).form
+    shell.session.select_slot(0)
+    qtbot.waitUntil(lambda: form.resistor.isVisibleTo(form))
+    form.resistor.setFocus()
+    form.resistor.selectAll()
+    QTest.keyClick(form.resistor, Qt.Key.Key_Delete)
+    QTest.keyClick(form.resistor, Qt.Key.Key_Return)
+    assert shell.session.build.channels[0].resistor_ohm is None
+    qtbot.waitUntil(lambda: not form.resistor.isVisibleTo(form))
 
 
 def test_the_power_tree_and_the_schematic_are_drawn_and_saved(opened: Opened, tmp_path: Path) -> None:

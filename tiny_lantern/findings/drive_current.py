@@ -75,13 +75,14 @@ def supply_too_low(evidence: Evidence) -> Iterator[Finding]:
             before_v = HEADROOM_V if loop is not None else lamp.load_a * (channel.resistor_ohm or 0.0)
             needed_v = own_v + before_v
             if source.voltage_v < needed_v - 1e-9:
-                why = " with the 0.3 V that a resistor must have" if loop is not None else ""
-                why = f" with {volts(before_v)} that its resistor takes" if loop is None and before_v > 0 else why
+                starved = loop is None and before_v > 0
+                why = f" with the {before_v:g} V that a resistor must have" if loop is not None else ""
+                why = f" with {volts(before_v)} that its resistor takes" if starved else why
+                way_out = "Take the resistor out." if starved else "Choose a transistor and a higher supply."
                 yield Finding(
                     Severity.WONT_WORK, "supply-too-low", at_channel(channel, driver),
                     f"{called(case, at)} needs more than {volts(source.voltage_v)}",
-                    f"It needs {volts(needed_v)}{why}: {volts(needed_v - source.voltage_v)} too little. Choose a "
-                    "transistor and a higher supply.",
+                    f"It needs {volts(needed_v)}{why}: {volts(needed_v - source.voltage_v)} too little. {way_out}",
                     one_step("Voltage needed", "V = Vf(I) + 0.3 V" if loop is not None else "V = V_made for + I·R",
                              f"{own_v:.2f} + {before_v:g}", volts(needed_v)),
                     _bare(channel) if loop is None else (),

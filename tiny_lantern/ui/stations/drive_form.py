@@ -185,8 +185,11 @@ class DriveForm(QWidget):
                        self._series):  # fmt: skip
             widget.setVisible(there)
         self._show_more(result)
-        takes = there and result is not None and loop_of(result.case, self._at(result, channel)) is not None
-        takes = takes and not isinstance(result.case.driver, Scanned) if result is not None else False
+        takes = result is not None and not isinstance(result.case.driver, Scanned)
+        if takes and result is not None and loop_of(result.case, self._at(result, channel)) is None:
+            takes = (
+                channel is not None and channel.resistor_ohm is not None
+            )  # where it need not be, it can be taken out
         self.resistor.setVisible(takes)
         self._resistor_label.setVisible(takes)
         self.other.setVisible(piece_id is not None)
