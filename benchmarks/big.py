@@ -29,6 +29,7 @@ from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.opening import open_window
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.shell import Shell
 
@@ -121,9 +122,7 @@ def main() -> None:
     application = QApplication([])
     theme.use_fonts(application)
     for build in (many_strips(), many_effects()):
-        shell = Shell(Session())
-        shell.resize(1280, 800)
-        shell.show()
+        window, shell = open_window(Session())
         shell.session.warm_up()
         stall(application, lambda: None)
         print(build.name, f"{len(build.strips)} strips, {len(build.effects)} effects")

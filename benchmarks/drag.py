@@ -27,6 +27,7 @@ from tiny_lantern.model.parts.fuse import FusePart
 from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.opening import open_window
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.shots import wait_until
@@ -98,8 +99,7 @@ def main() -> None:
     application = QApplication([])
     theme.use_fonts(application)
     for what, station, grip, step, name, wanted in DRAGS:
-        shell = Shell(Session(long_build(5000) if name == "5000 pixels" else demo_build(name)))
-        shell.show()
+        window, shell = open_window(Session(long_build(5000) if name == "5000 pixels" else demo_build(name)))
         shell.session.background.ended.connect(keep_loaded)
         shell.session.warm_up()
         wait_until(application, lambda shell=shell: shell.session.draw is not None and bool(shell.session.findings))

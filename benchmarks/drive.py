@@ -30,8 +30,8 @@ from tiny_lantern.plans.pins import free_of, matched
 from tiny_lantern.plans.ways import drive_piece, set_wanted
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.opening import open_window
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.start import make_application
 
 GROUPS, EACH, STEPS, WANTED_MS, MATCHED_MS, SETTLE_S = 10, 50, 60, 50.0, 200.0, 4.0
@@ -51,9 +51,8 @@ def large() -> Build:
 
 def bar_drag_ms() -> list[float]:
     """Each step of a drag of the pier's first bar, from the mouse to what is painted. [ms]"""
-    shell = Shell(Session(demo_build("pier"), drawer_path=Path(tempfile.mkdtemp()) / "parts.json"),
-                  drafts=Path(tempfile.mkdtemp()))  # fmt: skip
-    shell.show()
+    window, shell = open_window(Session(demo_build("pier"), drawer_path=Path(tempfile.mkdtemp()) / "parts.json"),
+                  Path(tempfile.mkdtemp()))  # fmt: skip
     shell.session.warm_up()
     end = time.monotonic() + SETTLE_S
     while time.monotonic() < end:
@@ -84,8 +83,7 @@ def main() -> None:
     application = make_application()
     theme.use_fonts(application)
     build = large()
-    shell = Shell(Session(build, drawer_path=Path(tempfile.mkdtemp()) / "parts.json"), drafts=Path(tempfile.mkdtemp()))
-    shell.show()
+    window, shell = open_window(Session(build, drawer_path=Path(tempfile.mkdtemp()) / "parts.json"), Path(tempfile.mkdtemp()))
     shell.session.warm_up()
     end = time.monotonic() + SETTLE_S
     while time.monotonic() < end:

@@ -21,6 +21,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_layout import make_copies
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.opening import open_window
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.start import make_application
@@ -66,8 +67,7 @@ def main() -> None:
     application = make_application()
     theme.use_fonts(application)
     build = large_pier()
-    shell = Shell(Session(build), drafts=Path(tempfile.mkdtemp()))
-    shell.show()
+    window, shell = open_window(Session(build), Path(tempfile.mkdtemp()))
     shell.session.warm_up()
     end = time.monotonic() + SETTLE_S
     while time.monotonic() < end:

@@ -34,10 +34,12 @@ from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.show.draw import show_draw
 from tiny_lantern.show.weave import BLOCK_TICKS, Show, blocks
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.opening import open_window
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.night_window import NightWindow
 from tiny_lantern.ui.widgets.picture import Picture
+from tiny_lantern.ui.window import Window
 
 FRAMES, STEPS, THROUGH = 256, 150, 30
 SHOW_S = 600.0
@@ -109,20 +111,18 @@ def turn(widget: object, at: QPointF, down: bool, zoom: bool) -> None:
     QApplication.sendEvent(widget, event)
 
 
-def opened(build: Build) -> tuple[QApplication, Shell]:
+def opened(build: Build) -> tuple[QApplication, Window, Shell]:
     """The window on the weave of a build, with all that is worked out in the background done."""
     application = QApplication.instance() or QApplication([])
     assert isinstance(application, QApplication)
     theme.use_fonts(application)
-    shell = Shell(Session(build))
-    shell.resize(1280, 800)
-    shell.show()
+    window, shell = open_window(Session(build))
     shell.show_station("Weave")
     shell.session.warm_up()
     end = time.perf_counter() + 20
     while time.perf_counter() < end and (shell.session.draw is None or shell.session.evidence is None):
         application.processEvents()
-    return application, shell
+    return application, window, shell
 
 
 def playing() -> None:
@@ -130,7 +130,7 @@ def playing() -> None:
     build = strips(1000, 5, 8, 30.0)
     for first, kind in ((0, "wheel"), (1000, "chase"), (2000, "twinkle"), (3000, "scanner"), (4000, "breathe")):
         build = add_effect(build, look_of(kind), first, first + 999, 0.0, 30.0)
-    application, shell = opened(build)
+    application, window, shell = opened(build)
     for name in ("station", "night"):
         if name == "night":
             shell.actions_by_id["by-night"].trigger()
@@ -176,7 +176,7 @@ def panning() -> None:
         )
         for number in range(400)
     )  # fmt: skip
-    application, shell = opened(revise(build, effects=effects))
+    application, window, shell = opened(revise(build, effects=effects))
     canvas = shell.stack.weave().canvas
     at = QPointF(canvas.width() / 2, canvas.height() / 2)
     for _ in range(8):

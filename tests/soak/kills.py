@@ -27,10 +27,10 @@ from PySide6.QtWidgets import QApplication
 from tests.support.builds import one_strip
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.opening import open_window
 folder, pause, storm = Path(sys.argv[1]), float(sys.argv[2]), sys.argv[3] == "save storm"
 app = QApplication([])
-shell = Shell(Session(one_strip(20)), drafts=folder / "drafts")
+window, shell = open_window(Session(one_strip(20)), folder / "drafts")
 shell.files.save_to(folder / "build.lantern")
 print("ready", flush=True)
 while True:

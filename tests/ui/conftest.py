@@ -13,9 +13,12 @@ from pytestqt.qtbot import QtBot
 
 from tiny_lantern.model.build import Build
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.opening import open_window as open_as_people_do
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.window import Window
 
+PATIENCE_MS = 120_000
 Opened = Callable[..., Shell]
 
 
@@ -34,9 +37,9 @@ def what_was_there_before() -> Iterator[None]:
     gc.unfreeze()
 
 
-def _let_go(shell: Shell) -> None:
-    shell.close()
-    shell.deleteLater()
+def _let_go(window: Window) -> None:
+    window.close()
+    window.deleteLater()
 
 
 @pytest.fixture
@@ -45,22 +48,21 @@ def opened(qapp: QApplication, qtbot: QtBot, tmp_path: Path, what_was_there_befo
     QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, str(tmp_path / "settings"))
     QCoreApplication.setOrganizationName("tiny-lantern-tests")
     theme.use_fonts(qapp)
-    shells: list[Shell] = []
+    windows: list[Window] = []
 
     def open_window(build: Build | None = None, size: tuple[int, int] = (1280, 800), station: str = "Power") -> Shell:
-        shell = Shell(Session(build, drawer_path=tmp_path / "parts.json"), drafts=tmp_path / "state" / "drafts")
-        shells.append(shell)
-        shell.resize(*size)
-        shell.show()
+        session = Session(build, drawer_path=tmp_path / "parts.json")
+        window, shell = open_as_people_do(session, tmp_path / "state" / "drafts", size)
+        windows.append(window)
         if build is not None:
             shell.show_station(station)
         shell.session.warm_up()
-        qtbot.waitUntil(lambda: shell.session.solved is not None, timeout=20_000)
+        qtbot.waitUntil(lambda: shell.session.solved is not None, timeout=PATIENCE_MS)
         return shell
 
     yield open_window
-    while shells:
-        _let_go(shells.pop())
+    while windows:
+        _let_go(windows.pop())
     qapp.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     qapp.processEvents()
     for _ in range(3):

@@ -65,11 +65,10 @@ from pathlib import Path
 from PySide6.QtWidgets import QApplication
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.opening import open_window
 from tiny_lantern.model.edits_pieces import change_strip
 app = QApplication([])
-shell = Shell(Session(demo_build("footbridge")), drafts=Path(sys.argv[1]))
-shell.show()
+window, shell = open_window(Session(demo_build("footbridge")), Path(sys.argv[1]))
 shell.session.apply("Shortened", lambda b: change_strip(b, "west-rail", pixel_count=77))
 end = time.monotonic() + 20
 while not list(Path(sys.argv[1]).glob("draft-*.json")) and time.monotonic() < end:
@@ -134,7 +133,7 @@ def test_closing_sets_unsaved_work_of_any_name_aside(opened: Opened, tmp_path: P
     shell = opened(one_strip(30))
     edited(shell)
     shell.session.apply("Renamed", lambda b: revise(b, name=name))
-    assert shell.close()
+    assert shell.window().close()
     (aside,) = (tmp_path / "state" / "set-aside").iterdir()
     assert load(aside).strips[0].pixel_count == 9
     assert list((tmp_path / "state" / "drafts").glob("draft-*")) == []
@@ -149,10 +148,10 @@ def test_what_cannot_be_set_aside_is_asked_about_and_the_window_stays_with_its_d
     (tmp_path / "state").mkdir(exist_ok=True)
     (tmp_path / "state" / "set-aside").write_text("a file where the folder should be")
     asked = answering(shell, answer)
-    assert shell.close() == closed
+    assert shell.window().close() == closed
     assert "not saved" in asked[0]
     if not closed:
-        assert shell.isVisible()
+        assert shell.window().isVisible()
         assert shell.session.build.strips[0].pixel_count == 9
         (draft,) = (tmp_path / "state" / "drafts").glob("draft-*.lantern")
         assert load(draft).strips[0].pixel_count == 9
@@ -244,7 +243,7 @@ def test_a_new_build_stops_the_show_and_clears_the_status_line(opened: Opened) -
 @pytest.mark.parametrize("station", ["Pieces", "Power", "Weave", "Sheets"])
 def test_nothing_in_a_panel_is_cut_off_at_its_right_edge(opened: Opened, qtbot: QtBot, station: str) -> None:
     shell = opened(demo_build("footbridge"))
-    shell.resize(1280, 800)
+    shell.window().resize(1280, 800)
     shell.show_station(station)
     for area in shell.findChildren(QScrollArea):
         if area.isVisible() and area.widgetResizable():

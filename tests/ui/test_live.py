@@ -179,7 +179,7 @@ def test_nothing_is_sent_once_the_board_is_closed(opened: Opened, qtbot: QtBot) 
 def test_the_board_goes_with_the_window(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(lit_strip(), station="Weave")
     live = board_of(shell, qtbot).live
-    shell.close()
+    shell.window().close()
     assert live.board.handle == -1
 
 
@@ -212,8 +212,8 @@ def test_nothing_is_drawn_of_a_window_that_the_night_lies_over_until_it_is_in_fr
     night = shell.alone
     assert isinstance(night, NightWindow)
     qtbot.waitUntil(lambda: night.isActiveWindow() and not shell.updatesEnabled())
-    shell.raise_()
-    shell.activateWindow()
+    shell.window().raise_()
+    shell.window().activateWindow()
     qtbot.waitUntil(shell.updatesEnabled)
     night.activateWindow()
     qtbot.waitUntil(lambda: not shell.updatesEnabled())

@@ -102,10 +102,9 @@ def test_the_first_paint_waits_for_no_analysis() -> None:
         "from tiny_lantern.ui.start import make_application\n"
         "from tiny_lantern.ui.files import demo_build\n"
         "from tiny_lantern.ui.session import Session\n"
-        "from tiny_lantern.ui.shell import Shell\n"
+        "from tiny_lantern.ui.opening import open_window\n"
         "application = make_application()\n"
-        "shell = Shell(Session(demo_build('footbridge')))\n"
-        "shell.show()\n"
+        "window, shell = open_window(Session(demo_build('footbridge')))\n"
         "application.processEvents()\n"
         "print(*sys.modules, sep='\\n')\n"
     )

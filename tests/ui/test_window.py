@@ -84,7 +84,7 @@ def test_every_station_fits_the_window(
         for _ in range(4):
             qapp.processEvents()
         assert shell.size().toTuple() == size
-        image = shell.grab().toImage()
+        image = shell.window().grab().toImage()
         assert len({image.pixel(x, y) for x in range(0, size[0], 7) for y in range(0, size[1], 7)}) > 20
         for child in shell.findChildren(QPushButton):
             if child.isVisible() and child.visibleRegion().boundingRect() == child.rect() and child.text():
@@ -97,7 +97,7 @@ def test_one_pixel_and_ten_thousand_are_shown(opened: Opened, pixels: int) -> No
     shell = opened(one_strip(pixels, feeds=tuple(np.linspace(0, 1, 9))))
     for station in ("Pieces", "Power", "Weave"):
         shell.show_station(station)
-        shell.grab()
+        shell.window().grab()
     assert shell.session.solved.build is shell.session.build
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import QEvent, QObject
 from PySide6.QtWidgets import QWidget
 
+from tiny_lantern.ui.guarded import guarded
+
 TURNS = frozenset(
     {
         QEvent.Type.Show,
@@ -17,6 +19,7 @@ TURNS = frozenset(
 )
 
 
+@guarded
 class Covered(QObject):
     """Lets a window rest while another fills the screen that it is on; brought to the front it is drawn again.
 

@@ -18,6 +18,11 @@ class History(Generic[State]):
     _future: list[tuple[str, State]] = field(default_factory=list)
 
     @property
+    def depth(self) -> int:
+        """How many steps can be taken back."""
+        return len(self._past)
+
+    @property
     def undo_label(self) -> str | None:
         """What undo would take back."""
         return self._past[-1][0] if self._past else None

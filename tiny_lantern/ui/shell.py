@@ -40,6 +40,7 @@ from tiny_lantern.ui.declared.registry import commands, station_for, station_of
 from tiny_lantern.ui.declared.station import ADD_LAMP, ADD_STRIP, DRIVE_ALL, FEED_ALL, LAY_EFFECT
 from tiny_lantern.ui.files import Files
 from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.key_sheet import key_sheet_html
 from tiny_lantern.ui.long_work import LongWork
 from tiny_lantern.ui.session import Session
@@ -59,16 +60,16 @@ if TYPE_CHECKING:
     from tiny_lantern.ui.stations.pieces import PiecesStation
 
 
+@guarded
 class Shell(QWidget):
     """Everything in the one window of the program.
 
     Args:
         session: the build in hand.
         drafts: folder of the drafts; the person's own when not given.
-        at_once: makes it whole at once; else ``steps`` does.
     """
 
-    def __init__(self, session: Session, drafts: Path | None = None, at_once: bool = True) -> None:
+    def __init__(self, session: Session, drafts: Path | None = None) -> None:
         super().__init__()
         self.setObjectName("shell")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -92,15 +93,12 @@ class Shell(QWidget):
         session.opened.connect(self._on_opened)
         self.files.changed.connect(self.title.follow)
         self._station = "Power" if len(session.build.strips) == len(session.build.pieces) else "Pieces"
-        if at_once:
-            for _ in self.steps():
-                pass
 
     def steps(self) -> Iterator[None]:
         """Make it whole, a short step at a time: between two of them the window may answer."""
         self._on_build()
         yield
-        theme.dress(self, self.theme_in_use)
+        theme.dress(self.window(), self.theme_in_use)
 
     def _assemble(self) -> None:
         self.title = TitleRow(self.session, self.files, self.actions_by_id)
@@ -434,7 +432,7 @@ class Shell(QWidget):
     def set_theme(self, palette: theme.Palette) -> None:
         """Dress the window in a palette."""
         self.theme_in_use = palette
-        theme.dress(self, palette)
+        theme.dress(self.window(), palette)
         self.title.gauge.palette_in_use = palette
         self.title.gauge.update()
         self.stack.dress(palette)
@@ -478,7 +476,7 @@ class Shell(QWidget):
             event.ignore()
             return
         self._closing = True
-        for window in filter(None, (self.alone, *self.findChildren(QDialog))):
+        for window in filter(None, (self.alone, *self.window().findChildren(QDialog))):
             window.close()
         self.session.close()
         super().closeEvent(event)

@@ -14,6 +14,7 @@ from tiny_lantern.model.edits_route import set_route
 from tiny_lantern.model.edits_wiring import tick_wire
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.opening import open_window
 from tiny_lantern.ui.printing import offscreen_application
 from tiny_lantern.ui.session import Session, ShortPlace
 from tiny_lantern.ui.shell import Shell
@@ -32,12 +33,8 @@ def take_shots(folder: Path) -> Iterator[Path]:
     folder.mkdir(parents=True, exist_ok=True)
     aside = tempfile.TemporaryDirectory()
     QSettings.setPath(QSettings.Format.NativeFormat, QSettings.Scope.UserScope, aside.name)
-    shell = Shell(
-        Session(demo_build("footbridge"), drawer_path=Path(aside.name) / "parts.json"),
-        drafts=Path(aside.name) / "drafts",
-    )
-    shell.resize(*SIZE)
-    shell.show()
+    session = Session(demo_build("footbridge"), drawer_path=Path(aside.name) / "parts.json")
+    window, shell = open_window(session, Path(aside.name) / "drafts", SIZE)
     shell.session.warm_up()
     wait_until(application, lambda: bool(shell.session.findings) and shell.session.draw is not None)
     try:
@@ -46,7 +43,7 @@ def take_shots(folder: Path) -> Iterator[Path]:
             settle(application)
             path = folder / f"{name}.png"
             beside = shell.findChildren(QDialog)
-            seen = shell.long_work.cards or shell.alone or (beside[-1] if beside else shell)
+            seen = shell.long_work.cards or shell.alone or (beside[-1] if beside else window)
             seen.grab().save(str(path))
             yield path
             if shell.long_work.cards is not None:
@@ -55,7 +52,7 @@ def take_shots(folder: Path) -> Iterator[Path]:
             if shell.alone is not None:
                 shell.alone.close()
     finally:
-        shell.close()
+        window.close()
         aside.cleanup()
 
 

@@ -180,16 +180,12 @@ def furnish(window: Window, wanted: Wanted, watch: Stopwatch, pauses: Pauses) ->
     session = Session(demo_build(wanted.demo) if wanted.demo else None)
     if wanted.demo:
         session.set_time(DEMO_FROM_S)
-    shell = Shell(session, at_once=False)
-    shell.setParent(window)  # before it is dressed: a change of parent would dress it all again
-    yield
-    yield from shell.steps()
+    shell = Shell(session)
+    yield from window.furnish(shell, shell.steps())
     if wanted.night:
         shell.set_theme(theme.NIGHT)
     if wanted.path is not None and not shell.files.open(wanted.path):
         shell.stack.greet()
-    yield
-    window.furnish(shell)
     yield
     QCoreApplication.processEvents()  # painted before the warm-up shares the interpreter with the painter
     watch.mark("build painted")

@@ -5,13 +5,17 @@ Needs nothing but Qt, so that it is seen before the model and the libraries belo
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from PySide6.QtCore import QEvent, QRect
 from PySide6.QtGui import QCloseEvent, QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QMainWindow, QWidget
 
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.guarded import guarded
 
 
+@guarded
 class Window(QMainWindow):
     """The one top-level window; what it shows is set into it and is asked before it closes."""
 
@@ -23,10 +27,22 @@ class Window(QMainWindow):
         self.setMinimumSize(*theme.SMALLEST)
         self.resize(*theme.USUAL)
 
-    def furnish(self, shell: QWidget) -> None:
-        """Show what belongs into the window; without a central widget nothing of it was painted yet."""
+    def furnish(self, shell: QWidget, steps: Iterator[None]) -> Iterator[None]:
+        """Put in what the window shows, a short step at a time; it is painted once it is whole.
+
+        Args:
+            shell: what it shows.
+            steps: make that whole.
+
+        Yields:
+            Between two short steps.
+        """
+        shell.setParent(self)  # before it is dressed: a change of parent would dress it all again
+        yield
+        yield from steps
         self.setCentralWidget(shell)
         shell.setFocus()
+        yield
 
     def paintEvent(self, event: QPaintEvent) -> None:
         """The paper, and the night where the Line and the transport come."""

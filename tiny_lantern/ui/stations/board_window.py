@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.colours import image_of, screen_table
 from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.live import LiveBoard
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import faint
@@ -22,6 +23,7 @@ ABOUT = (
 )
 
 
+@guarded
 class Lamps(QWidget):
     """The board's lamps in rows, in the order of the wire."""
 
@@ -65,6 +67,7 @@ class Lamps(QWidget):
         return step
 
 
+@guarded
 class BoardWindow(QWidget):
     """Makes a board while it is shown, and tells what arrives."""
 

@@ -12,12 +12,14 @@ from PySide6.QtWidgets import QGridLayout, QLineEdit, QPlainTextEdit, QVBoxLayou
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, combo, heading, quiet, set_choice, show_text
 from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 
+@guarded
 class NotesEdit(QPlainTextEdit):
     """Tells when a person has finished writing."""
 

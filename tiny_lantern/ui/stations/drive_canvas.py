@@ -15,6 +15,7 @@ from tiny_lantern.model.quantities import amps
 from tiny_lantern.plans.ways import way_of
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.drive_layout import DriveLayout, DriverBox, KeptBars, PinSpot, layout_of
 from tiny_lantern.ui.widgets.layer import Layer
@@ -23,6 +24,7 @@ SMALL = 8.0
 NO_ROOM = 16.0
 
 
+@guarded
 class DriveCanvas(QWidget):
     """Draws; what the hand does is elsewhere. ``tail`` is a tail that is being led to another pin."""
 

@@ -31,6 +31,7 @@ from tiny_lantern.plans.ways import WAYS, drive_piece, set_wanted, ways_for
 from tiny_lantern.sheets.hold_drawing import hold_svg
 from tiny_lantern.sheets.schematic import first_of_kind, schematic_svg
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.driver_form import DriverForm
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, emptied, faint, heading, quiet, set_choice
@@ -40,6 +41,7 @@ LEGS = "The long leg or the short one: a resistor does the same in either."
 BRIGHT = "Do not look into bright lamps close up."
 
 
+@guarded
 class SchematicView(QWidget):
     """Shows a schematic."""
 

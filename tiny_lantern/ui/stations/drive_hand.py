@@ -15,6 +15,7 @@ from tiny_lantern.model.quantities import amps
 from tiny_lantern.plans.ways import set_wanted
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.drive_canvas import DriveCanvas
 from tiny_lantern.ui.stations.drive_layout import Bar, DriveLayout, PinSpot
@@ -23,6 +24,7 @@ REACH, STILL = 5.0, 4.0
 FINE_A, COARSE_A, LEAST_A = 0.0001, 0.001, 0.0002
 
 
+@guarded
 class DriveHand(QObject):
     """Turns mouse and keys over the canvas into selections and edits; a drag previews and is one step at its end."""
 

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from tiny_lantern.model.build import Feed, OnStrip
 from tiny_lantern.model.quantities import amps, metres
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.head import draw_head
 from tiny_lantern.ui.widgets.layer import Layer
@@ -19,6 +20,7 @@ BADGE = 10.0
 TEXT_LEFT = 30
 
 
+@guarded
 class FeedList(QWidget):
     """Two lines a feed while there are few, one while there are more; the table has them all."""
 

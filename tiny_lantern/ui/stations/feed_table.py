@@ -71,7 +71,7 @@ class FeedTable(RowTable):
         self._shorts = self._short_words(build)
         self._letters = letters
         with quiet(self):
-            self.show_rows(len(build.feeds), self._row_texts)
+            self.show_rows(len(build.feeds), partial(self._row_texts, build))
         if not self._session.dragging:
             self.fit()
         self._follow_selection()
@@ -83,8 +83,7 @@ class FeedTable(RowTable):
             return {}
         return {feed_id: near.words for feed_id, near in evidence.near_shorts.items()}
 
-    def _row_texts(self, row: int) -> list[str]:
-        build = self._session.build
+    def _row_texts(self, build: Build, row: int) -> list[str]:
         feed = build.feeds[row]
         return self._texts(build, feed, self._letters.get(feed.id, ""))
 

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.picture import Picture
 from tiny_lantern.ui.widgets.transport import Transport
@@ -19,6 +20,7 @@ KEPT, PAUSE_S = 41, 0.6
 KEYS = "Space plays and pauses, the arrows move the time, Esc leaves"
 
 
+@guarded
 class Counter(QWidget):
     """How many frames a second were drawn lately."""
 
@@ -64,6 +66,7 @@ class Counter(QWidget):
         painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, told)
 
 
+@guarded
 class NightWindow(QWidget):
     """Space plays and stops, the arrows move the time, Escape leaves."""
 

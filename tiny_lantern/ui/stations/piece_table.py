@@ -17,6 +17,7 @@ from tiny_lantern.model.line import Span
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.model.strip import PixelRun
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import quiet
 from tiny_lantern.ui.widgets.in_view import InView
@@ -28,6 +29,7 @@ MOST_CUTS, MOST_ROWS = 20, 4
 Row = tuple[str, ...]
 
 
+@guarded
 class PieceTable(RowTable):
     """The pieces, of all kinds."""
 

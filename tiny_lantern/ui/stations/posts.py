@@ -20,6 +20,7 @@ from tiny_lantern.model.quantities import amps, metres, volts
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session, ShortPlace
 from tiny_lantern.ui.stations.power_ground import PowerGround
 from tiny_lantern.ui.stations.power_plot import PowerPlot
@@ -51,6 +52,7 @@ def badge_of(letter: str, colour: str, ring: str, ratio: float) -> QPixmap:
     return picture
 
 
+@guarded
 class Posts(QWidget):
     """Draws posts and the probe, and takes the mouse and the keyboard for both."""
 

@@ -22,6 +22,7 @@ from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of, rgb_of
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.chart import LineChart, Panel, Stroke
 from tiny_lantern.ui.widgets.curves import Curve
@@ -52,6 +53,7 @@ class StripLimit:
     copper_a: float
 
 
+@guarded
 class PowerPlot(LineChart):
     """The two plots and the band of white below them, on the Line's axis."""
 
@@ -186,6 +188,7 @@ class Order:
         self.gaps: Ints = np.concatenate(gaps)
 
 
+@guarded
 class WhiteBand(QWidget):
     """Each light in the real tint and dimness it has in this load."""
 

@@ -15,6 +15,7 @@ from tiny_lantern.model.build import FullWhite
 from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.errors import LanternError, told_plainly
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import button, combo, faint, heading, panel, quiet, set_choice, side_by_side
 from tiny_lantern.ui.widgets.in_view import InView
@@ -39,6 +40,7 @@ SHOW_FILES = (
 SHOWN = tuple(suffix for row in SHOW_FILES for _, suffix, _ in row)
 
 
+@guarded
 class SheetPreview(QTextBrowser):
     """The sheet laid out as wide as there is room, but never so narrow that words break; then it scrolls."""
 

@@ -14,6 +14,7 @@ from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.sheets.tree import tree_svg
 from tiny_lantern.show.supply_draw import lives, supply_draws_a
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.rail_form import RailForm
 from tiny_lantern.ui.widgets.fields import button, faint, side_by_side
@@ -21,6 +22,7 @@ from tiny_lantern.ui.widgets.fields import button, faint, side_by_side
 HOT = "Hot parts burn: the temperatures stand here so that no finger need feel them. Change wires with the supply off."
 
 
+@guarded
 class _Drawing(QWidget):
     def __init__(self) -> None:
         super().__init__()

@@ -14,6 +14,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of, screen_table
 from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.effect_form import EffectForm, whole_span
 from tiny_lantern.ui.stations.palette_form import PaletteForm
@@ -28,6 +29,7 @@ SAMPLE_LIGHTS, SAMPLE_FRAMES, SAMPLE_S = 14, 10, 2.0
 ACROSS, WORD_SIZE = 3, 7.5
 
 
+@guarded
 class LookButton(QPushButton):
     """A look as a small weave of itself, with its name."""
 
@@ -76,6 +78,7 @@ class LookButton(QPushButton):
         painter.drawText(room, Qt.AlignmentFlag.AlignCenter, word)
 
 
+@guarded
 class WeaveStation(QWidget):
     """Left the effect and the looks, right the weave, above it the picture glowing in step."""
 

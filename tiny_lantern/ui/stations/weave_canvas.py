@@ -27,6 +27,7 @@ from tiny_lantern.model.effects import Effect, Look
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_axis import WeaveAxis
@@ -60,6 +61,7 @@ class Grip:
     length_s: float
 
 
+@guarded
 class WeaveCanvas(QWidget):
     """Draws the weave and takes the mouse and the keyboard."""
 

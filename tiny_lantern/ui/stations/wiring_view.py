@@ -25,6 +25,7 @@ from tiny_lantern.sheets.conductor import GROUPS, Connection
 from tiny_lantern.sheets.connections import connections, most_through, through_counts
 from tiny_lantern.sheets.expected import meter_words
 from tiny_lantern.sheets.step_drawing import HEIGHT, WIDTH, step_svg
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import button, faint, heading, panel
 from tiny_lantern.ui.widgets.in_view import InView
@@ -34,6 +35,7 @@ SIGNS = {"done": "✓", "skipped": "–", "wrong": "✗"}
 CAREFUL = "With the supply off. The lamp supply comes last, so that a wrong wire meets no more than the logic supply."
 
 
+@guarded
 class StepPicture(QWidget):
     """Shows a step's drawing, as large as there is room."""
 
@@ -55,6 +57,7 @@ class StepPicture(QWidget):
         self._renderer.render(QPainter(self), box)
 
 
+@guarded
 class WiringView(QWidget):
     """Left the groups, right the step."""
 

@@ -9,10 +9,12 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.guarded import guarded
 
 MOST_CELL, LEAST_CELL, PANEL = 26.0, 6.0, 8
 
 
+@guarded
 class BitGrid(QWidget):
     """Rows of lights; a click turns one over and a drag paints on. ``drawn`` tells the rows that came of it."""
 

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QWidget
 from tiny_lantern.model.layout import metre_step
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.widgets.curves import NOTHING, Curve, Drawn, LineStore, drawn
 
 Floats = NDArray[np.float64]
@@ -53,6 +54,7 @@ class Panel:
         self.low, self.high = low, high
 
 
+@guarded
 class LineChart(QWidget):
     """Draws the curves of its panels; scales, limits and marks lie on layers above."""
 

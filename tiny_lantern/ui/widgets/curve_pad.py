@@ -10,6 +10,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.guarded import guarded
 
 PLACES = 17
 STEP = 0.05
@@ -18,6 +19,7 @@ SIDEWAYS = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}
 UP_AND_DOWN = {Qt.Key.Key_Up: STEP, Qt.Key.Key_Down: -STEP}
 
 
+@guarded
 class CurvePad(QWidget):
     """Shows levels from the beginning to the end of a curve; drawn over, it has so many of its own in a row.
 

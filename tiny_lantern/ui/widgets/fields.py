@@ -25,6 +25,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )  # fmt: skip
 
+from tiny_lantern.ui.guarded import guarded
+
 
 @contextmanager
 def quiet(*widgets: QObject) -> Iterator[None]:
@@ -37,6 +39,7 @@ def quiet(*widgets: QObject) -> Iterator[None]:
             widget.blockSignals(was)
 
 
+@guarded
 class PlainLabel(QLabel):
     """Text as it is, in the label and in its tip: nothing that a build says is ever read as markup."""
 
@@ -94,6 +97,7 @@ def panel(width: int | None = None) -> tuple[QFrame, QVBoxLayout]:
     return frame, column
 
 
+@guarded
 class QuietBar(QScrollBar):
     """A scroll bar that keeps its room, and is seen only while there is something to scroll."""
 

@@ -9,6 +9,8 @@ from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from tiny_lantern.ui.guarded import guarded
+
 MOST_SHOWN = 40
 KEYS = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_PageUp, Qt.Key.Key_PageDown)
 
@@ -22,6 +24,7 @@ class Choice:
     act: Callable[[], object]
 
 
+@guarded
 class Finder(QDialog):
     """A line to type in and what it finds below; arrow keys choose, Enter goes there."""
 

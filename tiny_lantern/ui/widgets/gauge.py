@@ -9,10 +9,12 @@ from PySide6.QtWidgets import QWidget
 from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import plain_tip
 
 
+@guarded
 class SupplyGauge(QWidget):
     """A bar of load over rating for all supplies together."""
 

@@ -14,6 +14,7 @@ from tiny_lantern.model.autosave import Draft, discard
 from tiny_lantern.model.build import Build
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import DEMOS, Files, demo_build
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.widgets.fields import button, faint, heading, plain_tip
 
 CARD_HEIGHT = 440
@@ -21,6 +22,7 @@ PICTURE = (170, 84)
 LOOKED_AT_S = 11.0
 
 
+@guarded
 class PictureButton(QPushButton):
     """A start with a small picture of what it will glow like above its name."""
 

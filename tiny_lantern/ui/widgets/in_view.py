@@ -8,10 +8,13 @@ from collections.abc import Callable
 from PySide6.QtCore import QEvent, QObject, QTimer
 from PySide6.QtWidgets import QWidget
 
+from tiny_lantern.ui.guarded import guarded
+
 SLOW_S = 0.06
 PAUSE_MS = 15
 
 
+@guarded
 class InView(QObject):
     """Refreshes a widget at once while it is in view, else once when it next comes into view.
 

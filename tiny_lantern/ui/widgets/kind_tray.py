@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from tiny_lantern.catalogue.kinds import KINDS, StartKind
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.widgets.fields import plain_tip
 
 CARD = QSize(57, 66)
@@ -41,6 +42,7 @@ SPOTS: dict[str, list[Spot]] = {
 }
 
 
+@guarded
 class KindCard(QPushButton):
     """One kind: its picture, and a word."""
 

@@ -8,12 +8,14 @@ from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.parts.lamp import LeadMap
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.guarded import guarded
 
 HEIGHT, TOP, SHORT, LONG = 42, 14, 17, 26
 SHORT_NAMES = {"common": "com", "anode": "+", "cathode": "−", "plus": "+", "minus": "−", "data in": "in",
                "data out": "out"}  # fmt: skip
 
 
+@guarded
 class LeadPicture(QWidget):
     """Draws what is known of the leads; says it too."""
 

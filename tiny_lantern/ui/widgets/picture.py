@@ -26,6 +26,7 @@ from tiny_lantern.model.layout import (
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.head import draw_head
 from tiny_lantern.ui.widgets.layer import Layer
@@ -48,6 +49,7 @@ def laid_out(build: Build) -> tuple[object, ...]:
     return (build.pieces, build.supplies, build.feeds, build.passages, build.boxes)
 
 
+@guarded
 class Picture(QWidget):
     """Draws the build to scale with metres along two sides; bare, nothing but its light."""
 

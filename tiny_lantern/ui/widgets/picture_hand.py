@@ -26,6 +26,7 @@ from tiny_lantern.model.handles import Handle, dragged, grid_step, piece_ends, s
 from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import metres
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.picture import REACH, Picture
 from tiny_lantern.ui.widgets.rooms import room_near
@@ -49,6 +50,7 @@ class Drag:
     more: bool = False
 
 
+@guarded
 class PictureHand(QObject):
     """Turns mouse and keys over the picture into selections and edits; ``mode`` says what a drag does instead.
 

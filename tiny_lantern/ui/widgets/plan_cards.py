@@ -17,6 +17,7 @@ from tiny_lantern.model.quantities import metres, volts
 from tiny_lantern.model.wording import feeds_in_words, listed
 from tiny_lantern.plans.feeds import FeedPlan
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.widgets.fields import PlainLabel, button, faint, heading
 
 CARD = 262
@@ -24,6 +25,7 @@ CURVE = 150
 PLACES_NAMED = 5
 
 
+@guarded
 class PlanCurve(QWidget):
     """Volts along a line under one plan: as it is, the band to the design corner, the limit, and where feeds stand."""
 

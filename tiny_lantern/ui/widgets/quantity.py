@@ -10,8 +10,10 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.quantities import examples, parse_quantity
+from tiny_lantern.ui.guarded import guarded
 
 
+@guarded
 class QuantityEdit(QLineEdit):
     """Reads a quantity into SI units; what is not understood is told and stays to be mended.
 

@@ -8,6 +8,8 @@ from PySide6.QtCore import QEvent, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
+from tiny_lantern.ui.guarded import guarded
+
 ROW_HEIGHT = 24
 HEAD_HEIGHT = 30
 WIDEST_COLUMN = 160
@@ -15,6 +17,7 @@ LEAST_STRETCHED = 110
 ROWS_IN_SIGHT = 12
 
 
+@guarded
 class RowTable(QTableWidget):
     """Rows of words and figures."""
 

@@ -21,6 +21,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.colours import image_of, rgb_of, screen_table
 from tiny_lantern.ui.frames import FrameSource
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.layer import Layer
 
@@ -32,6 +33,7 @@ NAME_SIZE = 9.5
 NAME_LEAST = 12.0
 
 
+@guarded
 class LineRuler(QWidget):
     """Draws the Line and takes clicks, wheel and arrow keys on it."""
 

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QBoxLayout, QFrame, QMenu, QVBoxLayout, QWidget
 
 from tiny_lantern.findings.finding import Finding, Severity
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import PlainLabel, button, faint, heading, panel, plain_tip, scrolled, side_by_side
 
@@ -20,6 +21,7 @@ LISTED = 40
 ROOM = theme.SNAGS - 46
 
 
+@guarded
 class SnagCard(QFrame):
     """One finding; a card is kept and shows one finding after another."""
 

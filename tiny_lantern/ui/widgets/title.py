@@ -9,12 +9,14 @@ from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QSi
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.declared.registry import commands, stations
 from tiny_lantern.ui.files import DEMOS, Files
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import PlainLabel, plain_tip
 from tiny_lantern.ui.widgets.gauge import SupplyGauge
 from tiny_lantern.ui.widgets.load_picker import LoadPicker
 
 
+@guarded
 class PressLabel(PlainLabel):
     """A text that can be clicked."""
 
@@ -28,6 +30,7 @@ class PressLabel(PlainLabel):
         self.pressed.emit()
 
 
+@guarded
 class TitleRow(QWidget):
     """What stands above the Line."""
 

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QProgressBar, QPushButton, QSizePolic
 
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import PlainLabel, combo, quiet, set_choice
 
@@ -15,6 +16,7 @@ SHORTEST_MS, LONGEST_MS = 16, 25
 SPEEDS = (0.25, 0.5, 1.0, 2.0, 4.0)
 
 
+@guarded
 class PlayButton(QPushButton):
     """A triangle, or two bars while the show plays."""
 

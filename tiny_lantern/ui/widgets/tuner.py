@@ -9,9 +9,12 @@ from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QSlider, QWidget
 
+from tiny_lantern.ui.guarded import guarded
+
 STEPS, FAR = 200, 50.0
 
 
+@guarded
 class Tuner(QSlider):
     """Goes over a range of numbers, evenly, or by factors where the range spans many of them.
 

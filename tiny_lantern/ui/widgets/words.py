@@ -10,11 +10,13 @@ from PySide6.QtWidgets import QFileDialog, QLineEdit, QPlainTextEdit, QVBoxLayou
 
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.widgets.fields import button, plain_tip
 
 LINES_HIGH = 96
 
 
+@guarded
 class _Lines(QPlainTextEdit):
     """Several lines; leaving it or Ctrl+Enter finishes them, Escape gives them up."""
 
