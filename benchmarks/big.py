@@ -122,7 +122,7 @@ def main() -> None:
     application = QApplication([])
     theme.use_fonts(application)
     for build in (many_strips(), many_effects()):
-        window, shell = open_window(Session())
+        _window, shell = open_window(Session())
         shell.session.warm_up()
         stall(application, lambda: None)
         print(build.name, f"{len(build.strips)} strips, {len(build.effects)} effects")

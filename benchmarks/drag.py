@@ -99,7 +99,7 @@ def main() -> None:
     application = QApplication([])
     theme.use_fonts(application)
     for what, station, grip, step, name, wanted in DRAGS:
-        window, shell = open_window(Session(long_build(5000) if name == "5000 pixels" else demo_build(name)))
+        _window, shell = open_window(Session(long_build(5000) if name == "5000 pixels" else demo_build(name)))
         shell.session.background.ended.connect(keep_loaded)
         shell.session.warm_up()
         wait_until(application, lambda shell=shell: shell.session.draw is not None and bool(shell.session.findings))

@@ -51,7 +51,7 @@ def large() -> Build:
 
 def bar_drag_ms() -> list[float]:
     """Each step of a drag of the pier's first bar, from the mouse to what is painted. [ms]"""
-    window, shell = open_window(Session(demo_build("pier"), drawer_path=Path(tempfile.mkdtemp()) / "parts.json"),
+    _window, shell = open_window(Session(demo_build("pier"), drawer_path=Path(tempfile.mkdtemp()) / "parts.json"),
                   Path(tempfile.mkdtemp()))  # fmt: skip
     shell.session.warm_up()
     end = time.monotonic() + SETTLE_S
@@ -83,7 +83,9 @@ def main() -> None:
     application = make_application()
     theme.use_fonts(application)
     build = large()
-    window, shell = open_window(Session(build, drawer_path=Path(tempfile.mkdtemp()) / "parts.json"), Path(tempfile.mkdtemp()))
+    _window, shell = open_window(
+        Session(build, drawer_path=Path(tempfile.mkdtemp()) / "parts.json"), Path(tempfile.mkdtemp())
+    )
     shell.session.warm_up()
     end = time.monotonic() + SETTLE_S
     while time.monotonic() < end:

@@ -67,7 +67,7 @@ def main() -> None:
     application = make_application()
     theme.use_fonts(application)
     build = large_pier()
-    window, shell = open_window(Session(build), Path(tempfile.mkdtemp()))
+    _window, shell = open_window(Session(build), Path(tempfile.mkdtemp()))
     shell.session.warm_up()
     end = time.monotonic() + SETTLE_S
     while time.monotonic() < end:

@@ -116,7 +116,7 @@ def opened(build: Build) -> tuple[QApplication, Window, Shell]:
     application = QApplication.instance() or QApplication([])
     assert isinstance(application, QApplication)
     theme.use_fonts(application)
-    window, shell = open_window(Session(build))
+    _window, shell = open_window(Session(build))
     shell.show_station("Weave")
     shell.session.warm_up()
     end = time.perf_counter() + 20
@@ -130,7 +130,7 @@ def playing() -> None:
     build = strips(1000, 5, 8, 30.0)
     for first, kind in ((0, "wheel"), (1000, "chase"), (2000, "twinkle"), (3000, "scanner"), (4000, "breathe")):
         build = add_effect(build, look_of(kind), first, first + 999, 0.0, 30.0)
-    application, window, shell = opened(build)
+    application, _window, shell = opened(build)
     for name in ("station", "night"):
         if name == "night":
             shell.actions_by_id["by-night"].trigger()
@@ -176,7 +176,7 @@ def panning() -> None:
         )
         for number in range(400)
     )  # fmt: skip
-    application, window, shell = opened(revise(build, effects=effects))
+    application, _window, shell = opened(revise(build, effects=effects))
     canvas = shell.stack.weave().canvas
     at = QPointF(canvas.width() / 2, canvas.height() / 2)
     for _ in range(8):

@@ -1,6 +1,7 @@
 """What CONTRIBUTING.md shows is true: one of each, put into a scratch copy of the package, is found there."""
 
 import json
+import os
 import re
 import shutil
 import subprocess
@@ -81,6 +82,75 @@ print(json.dumps({
 }))
 """
 
+WINDOW = """
+import json, sys, time
+from pathlib import Path
+from PySide6.QtWidgets import QApplication
+from tiny_lantern.ui import theme
+app = QApplication([])
+theme.use_fonts(app)
+from tiny_lantern.catalogue.shelf import shelf
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_drive import add_board
+from tiny_lantern.model.edits_pieces import add_piece
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import look_of
+from tiny_lantern.model.lamps import LampGroup
+from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.plans.ways import drive_piece
+from tiny_lantern.ui.declared.registry import commands, stations
+from tiny_lantern.ui.opening import open_window
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.shots import settle, wait_until
+faults = []
+sys.excepthook = lambda kind, error, trace: faults.append(f"{kind.__name__}: {error}")
+aside = Path(sys.argv[1])
+lamps = LampGroup(id="lamps", name="Lamps", part_id="led-red-5mm", lamp_count=9)
+build = add_board(Build(), shelf().find(BoardPart, "board-8bit-large"))
+build = add_piece(build, shelf().find(LampPart, "led-red-5mm"), lamps)
+build = drive_piece(build, "lamps", "array")
+build = add_effect(build, look_of("dim_light", colour="#ff0000", level=0.5), 0, 8, 0, 5)
+window, shell = open_window(Session(build, drawer_path=aside / "parts.json"), aside / "drafts")
+session = shell.session
+session.refused.connect(lambda error: faults.append(f"told: {error}"))
+session.warm_up()
+judged = lambda: session.evidence is not None and session.evidence.build is session.build
+wait_until(app, judged)
+for station in stations():
+    shell.show_station(station.title)
+    for slot in (None, 0, 8):
+        session.select_slot(slot)
+        settle(app)
+    window.grab()
+shell.show_station("Drive")
+shell.stack.drive().hand.choose_channel(session.build.channels[2].id)
+told = [label.text() for label in shell.stack.drive().form.findChildren(type(shell.transport.status))]
+for name in ("compare-ways", "what-if", "boards", "power-tree", "figures", "say-hello"):
+    next(command for command in commands() if command.id == name)
+    shell.actions_by_id[name].trigger()
+    settle(app)
+busy = ("compare", "what-if", "sheet", "estimate", "export", "mends", "findings", "code", "wiring")
+wait_until(app, lambda: not any(map(session.background.running, busy)))
+shell.show_station("Sheets")
+sheets = shell.stack.sheets()
+wait_until(app, lambda: "Lamps" in sheets.preview.toPlainText())
+for suffix in ("html", "csv", "wiring.csv"):
+    sheets.save(aside / f"x.{suffix}", suffix)
+    wait_until(app, lambda: (aside / f"x.{suffix}").exists() and not any(map(session.background.running, busy)))
+for language in ("c", "python"):
+    sheets.save_code(language, aside / language)
+    wait_until(app, lambda: (aside / language).is_dir() and not any(map(session.background.running, busy)))
+settle(app)
+print(json.dumps({
+    "faults": faults, "at": [text for text in told if "output" in text],
+    "bill": [[line.amount, line.name] for line in session.build.bill()],
+    "sheet": (aside / "x.html").read_text(), "wiring": (aside / "x.wiring.csv").read_text(),
+    "code": sorted(path.name for path in (aside / "c").iterdir()),
+}))
+window.close()
+"""
+
 
 def shown(title: str) -> str:
     """The code that a section of the page shows."""
@@ -91,17 +161,42 @@ def shown(title: str) -> str:
 
 
 @pytest.fixture(scope="module")
-def found(tmp_path_factory: pytest.TempPathFactory) -> dict:
-    """What a copy of the package says once each example was put into it."""
+def copied(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A copy of the package into which each example was put."""
     folder = tmp_path_factory.mktemp("scratch")
     shutil.copytree(ROOT / "tiny_lantern", folder / "tiny_lantern", ignore=shutil.ignore_patterns("__pycache__"))
     for title, place in WHERE.items():
         (folder / "tiny_lantern" / place).write_text(shown(title), encoding="utf-8")
     data = [{"id": "switch-6a", "name": "Switch, 6 A", "limit_a": 6}]
     (folder / "tiny_lantern" / "catalogue" / "data" / "switch.json").write_text(json.dumps(data), encoding="utf-8")
-    done = subprocess.run([sys.executable, "-c", LOOK], cwd=folder, capture_output=True, text=True, check=False)
+    return folder
+
+
+def says(folder: Path, script: str, *more: str) -> dict:
+    """What a script says that runs in the copy."""
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    done = subprocess.run(
+        [sys.executable, "-c", script, *more], cwd=folder, env=environment, capture_output=True, text=True, check=False
+    )
     assert done.returncode == 0, done.stderr
     return json.loads(done.stdout)
+
+
+@pytest.fixture(scope="module")
+def found(copied: Path) -> dict:
+    """What the copy says."""
+    return says(copied, LOOK)
+
+
+def test_a_way_to_drive_is_shown_billed_wired_and_coded_by_the_window(copied: Path, tmp_path: Path) -> None:
+    seen = says(copied, WINDOW, str(tmp_path))
+    assert seen["faults"] == []
+    assert [text for text in seen["at"] if "on a transistor array, output 2" in text]
+    assert [2, "Transistor array"] in seen["bill"]
+    assert [9, "Resistor 220 Ω"] in seen["bill"]
+    assert "Transistor array" in seen["sheet"]
+    assert "Lamps 2" in seen["wiring"]
+    assert "lantern.h" in seen["code"]
 
 
 def test_an_effect_is_one_file(found: dict) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections import Counter
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from tiny_lantern.model.data_lines import first_on_lines
@@ -31,6 +32,7 @@ def bill_of(build: Build) -> tuple[BillLine, ...]:
     by_id = {part.id: part for part in build.parts}
     return (
         *(by_id[part_id].bill(use) for part_id, use in used.items()),
+        *_unnamed(build),
         *_resistors(build.channels),
         *_controls(build),
     )
@@ -39,8 +41,9 @@ def bill_of(build: Build) -> tuple[BillLine, ...]:
 def drive_cost(build: Build, driver: Driver) -> float:
     """What the parts of one way to drive cost, its board apart. [-]"""
     by_id = {part.id: part for part in build.parts}
+    channels = build.channels_of[driver.id]
     parts = sum(by_id[part_id].bill(Use(count)).cost for part_id, count in _driver_parts(build, driver))
-    return parts + sum(line.cost for line in _resistors(build.channels_of[driver.id]))
+    return parts + sum(line.cost for line in (*driver.bill(channels), *_resistors(channels)))
 
 
 def _driver_parts(build: Build, driver: Driver) -> Iterator[tuple[str, int]]:
@@ -52,6 +55,17 @@ def _driver_parts(build: Build, driver: Driver) -> Iterator[tuple[str, int]]:
         part_id = getattr(driver, field, None)
         if part_id is not None:
             yield part_id, count
+
+
+def _unnamed(build: Build) -> Iterator[BillLine]:
+    """What ways to drive take beside parts that they name, alike ones in one line."""
+    lines: dict[str, BillLine] = {}
+    for driver in build.drivers:
+        for line in driver.bill(build.channels_of[driver.id]):
+            before = lines.get(line.part_id)
+            amount, cost = (before.amount, before.cost) if before else (0.0, 0.0)
+            lines[line.part_id] = replace(line, amount=amount + line.amount, cost=cost + line.cost)
+    yield from lines.values()
 
 
 def _resistors(channels: Iterable[Channel]) -> tuple[BillLine, ...]:
@@ -67,13 +81,15 @@ def _controls(build: Build) -> Iterator[BillLine]:
     """Knobs, row counters, multiplexers, and level shifters beside each board whose data lines they lift."""
     lines = first_on_lines(build).values() if build.data.shifted else ()
     shifters = sum(math.ceil(len(pieces) / SHIFTED_LINES) for pieces in lines)
+    knobs = sum(isinstance(each, Dimmed) and each.knob for each in build.drivers)
+    counters = sum(getattr(each, "rows_by", "") == "counter" for each in build.drivers)
     counts = (
-        ("Knob, 10 kΩ, linear", KNOB_COST, sum(isinstance(each, Dimmed) and each.knob for each in build.drivers)),
-        ("Row counter", COUNTER_COST, sum(getattr(each, "rows_by", "") == "counter" for each in build.drivers)),
-        ("Multiplexer", COUNTER_COST, sum(bool(behind(build, each)) for each in build.drivers)),
-        (f"Level shifter, {SHIFTED_LINES} lines", SHIFTER_COST, shifters),
+        ("knob-10k", "Knob, 10 kΩ, linear", KNOB_COST, knobs),
+        ("row-counter", "Row counter", COUNTER_COST, counters),
+        ("multiplexer", "Multiplexer", COUNTER_COST, sum(bool(behind(build, each)) for each in build.drivers)),
+        ("level-shifter", f"Level shifter, {SHIFTED_LINES} lines", SHIFTER_COST, shifters),
     )
-    yield from (BillLine(count, "", name, cost * count) for name, cost, count in counts if count)
+    yield from (BillLine(count, "", name, cost * count, identity) for identity, name, cost, count in counts if count)
 
 
 def _resistor_id(ohm: float) -> str:

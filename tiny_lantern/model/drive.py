@@ -13,7 +13,7 @@ from tiny_lantern.model.effects import SlotRef
 from tiny_lantern.model.emitters import plain_lamps
 from tiny_lantern.model.parts.board import PinName
 from tiny_lantern.model.parts.light import ChannelName
-from tiny_lantern.model.parts.part import Part, Shelf
+from tiny_lantern.model.parts.part import BillLine, Part, Shelf
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.refers import Refers
 
@@ -101,7 +101,7 @@ def bits_for(count: int) -> int:
 
 class Driver(Frozen):
     """What every way to drive has: a name, its board, and its pins; its ``word`` and when it ``wins``, by which it is
-    offered, and its ``rank`` among the others."""
+    offered, its ``rank`` among the others, and how a lamp that it drives is ``at`` it in a line of words."""
 
     kind: str
     id: Id
@@ -110,6 +110,7 @@ class Driver(Frozen):
     pins: Annotated[tuple[DriverPin, ...], Field(max_length=200)] = ()
 
     word: ClassVar[str] = ""
+    at: ClassVar[str] = ""
     wins: ClassVar[str] = ""
     rank: ClassVar[int] = 200
 
@@ -122,6 +123,19 @@ class Driver(Frozen):
             part: its part.
         """
         return plain_lamps(piece, part)
+
+    @classmethod
+    def lamps_at(cls) -> str:
+        """Where a lamp that it drives is, in a line of words."""
+        return cls.at or f"on {cls.word}"
+
+    def bill(self, channels: Sequence[Channel]) -> Iterator[BillLine]:
+        """What it takes beside parts that it names, as lines of the bill; nothing, unless a way says otherwise.
+
+        Args:
+            channels: its channels.
+        """
+        yield from ()
 
     @property
     def on_off(self) -> bool:

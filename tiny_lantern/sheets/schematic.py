@@ -13,8 +13,6 @@ from tiny_lantern.model.ways.boxed import Boxed
 from tiny_lantern.model.ways.demux import Demux
 from tiny_lantern.model.ways.hold import HoldRail
 from tiny_lantern.model.ways.pair import ReversingPair
-from tiny_lantern.model.ways.pin import PinDirect
-from tiny_lantern.model.ways.pwm import PwmPin
 from tiny_lantern.model.ways.register import RegisterChain
 from tiny_lantern.model.ways.relay import RelayBoard
 from tiny_lantern.model.ways.scanned import Scanned
@@ -210,11 +208,3 @@ def _transistor(y: float, element: Element, ink: str) -> list[str]:
 _SYMBOLS = {"supply": _supply, "ground": _ground, "led": _led, "resistor": _resistor_symbol, "box": _box, "load": _load,
             "contact": _contact, "transistor": _transistor}  # fmt: skip
 _HALF = {"supply": 0, "ground": 0, "led": 10, "resistor": 15, "box": 17, "load": 13, "contact": 15, "transistor": 14}
-
-
-def first_of_kind(driver: Driver) -> str:
-    """How a driver's output is called in a line of words."""
-    if isinstance(driver, PinDirect | PwmPin | ReversingPair):
-        return "on a pin"
-    return {"switch": "behind a transistor", "register": "on a register", "sink": "on a sink", "scanned": "in a matrix",
-            "demux": "one at a time", "relay": "behind a relay", "hold": "on a hold rail"}[driver.kind]  # fmt: skip

@@ -10,6 +10,7 @@ import sys
 from collections.abc import Callable
 from functools import wraps
 from inspect import isfunction
+from traceback import clear_frames
 from typing import Any, TypeVar
 
 from shiboken6 import Shiboken
@@ -55,8 +56,9 @@ def _guard(method: Callable[..., Any], instead: Callable[..., Any] | None) -> Ca
     def call(self: Any, *args: Any) -> Any:
         try:
             return method(self, *args)
-        except Exception:  # noqa: BLE001 - told by the one hook for defects
-            sys.excepthook(*sys.exc_info())
+        except Exception as error:  # noqa: BLE001 - told by the one hook for defects
+            sys.excepthook(type(error), error, error.__traceback__)
+            clear_frames(error.__traceback__)  # a painter that a frame still holds would keep Qt from going on
         return instead(self, *args) if Shiboken.isValid(self) else None
 
     call.__guards__ = True  # type: ignore[attr-defined]

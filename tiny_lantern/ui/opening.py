@@ -10,7 +10,9 @@ from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.window import Window
 
 
-def open_window(session: Session, drafts: Path | None = None, size: tuple[int, int] = theme.USUAL) -> tuple[Window, Shell]:
+def open_window(
+    session: Session, drafts: Path | None = None, size: tuple[int, int] = theme.USUAL
+) -> tuple[Window, Shell]:
     """The program's window on a session, shown, and what is in it; it stays while the first of the two is kept.
 
     Args:

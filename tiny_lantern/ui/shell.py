@@ -30,7 +30,7 @@ from tiny_lantern.model.edits_pieces import duplicate_piece, toggle_cut
 from tiny_lantern.model.edits_power import add_load_case
 from tiny_lantern.model.edits_show import add_effect, duplicate_effect
 from tiny_lantern.model.effects import look_of
-from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.errors import LanternError, told_plainly
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.store import SUFFIX
 from tiny_lantern.ui import theme
@@ -252,9 +252,9 @@ class Shell(QWidget):
         self.show_station("Pieces")
         return self.stack.pieces()
 
-    def tell(self, error: LanternError) -> None:
-        """The one place where a refusal is told."""
-        self.transport.say(error.sentence())
+    def tell(self, error: Exception) -> None:
+        """The one place where a refusal is told, and a defect that work in the background ended with."""
+        self.transport.say(told_plainly(error).sentence())
         self.transport.status.setStyleSheet("color: #ffb3a8;")
         QApplication.beep()
         self.session.said.connect(

@@ -13,6 +13,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
+from traceback import walk_tb
 from types import TracebackType
 
 from platformdirs import user_log_path
@@ -33,7 +34,8 @@ LOG_NAME, LOG_BYTES, LOGS_KEPT = "defects.log", 1_000_000, 3
 
 
 def catch_defects(tell: Callable[[LanternError], None]) -> None:
-    """A defect is logged whole and told plainly; the window and the build in it stay.
+    """A defect is logged whole and told plainly; the window and the build in it stay. What fails at one place time and
+    again, such as painting, is logged there once.
 
     Args:
         tell: shows a message.
@@ -44,14 +46,24 @@ def catch_defects(tell: Callable[[LanternError], None]) -> None:
         keep = RotatingFileHandler(folder / LOG_NAME, maxBytes=LOG_BYTES, backupCount=LOGS_KEPT, delay=True)
         logging.basicConfig(handlers=[keep], format="%(asctime)s %(name)s %(message)s")
 
+    known: set[tuple[str, int]] = set()
+
     def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         if issubclass(kind, KeyboardInterrupt):
             sys.__excepthook__(kind, error, trace)
             return
-        logging.getLogger("tiny_lantern").error("a defect", exc_info=(kind, error, trace))
+        if place_of(trace) not in known:
+            known.add(place_of(trace))
+            logging.getLogger("tiny_lantern").error("a defect", exc_info=(kind, error, trace))
         tell(told_plainly(error, f"logged in {folder / LOG_NAME}"))
 
     sys.excepthook = hook
+
+
+def place_of(trace: TracebackType | None) -> tuple[str, int]:
+    """The file and the line where an error arose."""
+    frames = list(walk_tb(trace))
+    return (frames[-1][0].f_code.co_filename, frames[-1][1]) if frames else ("", 0)
 
 
 def close_on_signals(close: Callable[[], None]) -> Callable[[], None]:

@@ -87,12 +87,16 @@ def heat_of(case: Case) -> RailHeat:
 
 
 def switch_ohm(case: Case, part: TransistorPart) -> float:
-    """Resistance of the full switch at what its gate gets; the worst that is told where nobody tells. [ohm]
+    """Resistance of the full switch at what its gate gets; the worst that is told where nobody tells. A bipolar one
+    that saturates is the resistance that drops its V_CEsat at the full current. [ohm]
 
     Args:
         case: the driver.
         part: the transistor.
     """
+    if part.sort == "bjt":
+        lamps = lamps_of(case)
+        return part.vce_sat_v / (lamps.count * lamps.full_a)
     mosfet = mosfet_of(part)
     try:
         return rds_ohm(mosfet, gate_v(GateDrive(case.board_part.logic_v, case.board_part.pin_ohm)))

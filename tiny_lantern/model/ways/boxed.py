@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import ClassVar
 
-from tiny_lantern.model.drive import Driver, LedVolts
+from tiny_lantern.model.drive import Channel, Driver, LedVolts
+from tiny_lantern.model.parts.part import BillLine
 
 
 @dataclass(frozen=True)
@@ -20,6 +22,7 @@ class BoxOutput:
     per_box: int
     box_a: float
     pin_a: float = 0.0
+    cost: float = 0.5
 
 
 class Boxed(Driver):
@@ -28,3 +31,14 @@ class Boxed(Driver):
     output: ClassVar[BoxOutput]
     sink: ClassVar[bool] = True
     led_v: LedVolts = 5.0
+
+    def bill(self, channels: Sequence[Channel]) -> Iterator[BillLine]:
+        """Its boxes, as many as its last output asks for.
+
+        Args:
+            channels: its channels.
+        """
+        count = 1 + max((channel.output // self.output.per_box for channel in channels), default=-1)
+        name = self.word.removeprefix("a ").removeprefix("an ").capitalize()
+        if count:
+            yield BillLine(count, "", name, self.output.cost * count, f"box-{self.kind}")

@@ -17,6 +17,7 @@ class Demux(Driver):
 
     kind: Literal["demux"] = "demux"
     word: ClassVar[str] = "a demultiplexer"
+    at: ClassVar[str] = "one at a time"
     wins: ClassVar[str] = "one lamp at a time, on few pins"
     rank: ClassVar[int] = 70
     chip_id: ChipId

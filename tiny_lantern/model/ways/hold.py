@@ -20,6 +20,7 @@ class HoldRail(Driver):
 
     kind: Literal["hold"] = "hold"
     word: ClassVar[str] = "full, hold and off"
+    at: ClassVar[str] = "on a hold rail"
     wins: ClassVar[str] = "lamps that change by themselves and must keep their place"
     rank: ClassVar[int] = 100
     regulator_id: Annotated[Id, Refers("parts.regulator")]

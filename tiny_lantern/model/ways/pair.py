@@ -16,6 +16,7 @@ class ReversingPair(Driver):
 
     kind: Literal["pair"] = "pair"
     word: ClassVar[str] = "two pins a lamp"
+    at: ClassVar[str] = "on a pin"
     wins: ClassVar[str] = "lamps of two opposite dies on two leads"
     rank: ClassVar[int] = 90
     alternate_hz: Rate = 250.0

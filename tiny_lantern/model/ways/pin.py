@@ -12,6 +12,7 @@ class PinDirect(Driver):
 
     kind: Literal["pin"] = "pin"
     word: ClassVar[str] = "a pin each"
+    at: ClassVar[str] = "on a pin"
     wins: ClassVar[str] = "few lamps, each on or off, within what a pin gives"
     rank: ClassVar[int] = 10
     sink: bool = False

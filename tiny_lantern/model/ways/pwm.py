@@ -13,6 +13,7 @@ class PwmPin(Dimmed):
 
     kind: Literal["pwm"] = "pwm"
     word: ClassVar[str] = "a dimming pin each"
+    at: ClassVar[str] = "on a pin"
     wins: ClassVar[str] = "few lamps that fade, within what a pin gives"
     rank: ClassVar[int] = 20
     sink: bool = False

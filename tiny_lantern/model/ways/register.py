@@ -13,6 +13,7 @@ class RegisterChain(Chain):
 
     kind: Literal["register"] = "register"
     word: ClassVar[str] = "latch registers"
+    at: ClassVar[str] = "on a register"
     wins: ClassVar[str] = "many lamps that stay lit, on three pins"
     rank: ClassVar[int] = 40
     led_v: LedVolts = 5.0

@@ -21,6 +21,7 @@ class RelayBoard(Driver):
 
     kind: Literal["relay"] = "relay"
     word: ClassVar[str] = "relays"
+    at: ClassVar[str] = "behind a relay"
     wins: ClassVar[str] = "a load on a circuit of its own, switched seldom"
     rank: ClassVar[int] = 80
     relay_id: Annotated[Id, Refers("parts.relay")]

@@ -22,6 +22,7 @@ class Scanned(Chain):
 
     kind: Literal["scanned"] = "scanned"
     word: ClassVar[str] = "scanned rows"
+    at: ClassVar[str] = "in a matrix"
     wins: ClassVar[str] = "a matrix: few lines for many lamps, each lit part of the time"
     rank: ClassVar[int] = 60
     rows: Annotated[int, Field(ge=1, le=64)] = 8

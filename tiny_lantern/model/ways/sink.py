@@ -16,6 +16,7 @@ class SinkChain(Chain):
 
     kind: Literal["sink"] = "sink"
     word: ClassVar[str] = "constant-current sinks"
+    at: ClassVar[str] = "on a sink"
     wins: ClassVar[str] = "many lamps of one current, without a resistor each"
     rank: ClassVar[int] = 50
     rext_ohm: Annotated[float, Field(gt=0, le=1e6)] = 1000.0

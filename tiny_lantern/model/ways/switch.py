@@ -19,6 +19,7 @@ class Switch(Dimmed):
 
     kind: Literal["switch"] = "switch"
     word: ClassVar[str] = "a transistor each"
+    at: ClassVar[str] = "behind a transistor"
     wins: ClassVar[str] = "more current or more volts than a pin gives"
     rank: ClassVar[int] = 30
     transistor_id: TransistorId

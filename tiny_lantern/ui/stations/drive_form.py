@@ -29,7 +29,7 @@ from tiny_lantern.plans.resistors import choice_of, from_drawer, loop_of, merged
 from tiny_lantern.plans.told import Told, told_of
 from tiny_lantern.plans.ways import WAYS, drive_piece, set_wanted, ways_for
 from tiny_lantern.sheets.hold_drawing import hold_svg
-from tiny_lantern.sheets.schematic import first_of_kind, schematic_svg
+from tiny_lantern.sheets.schematic import schematic_svg
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
@@ -231,7 +231,7 @@ class DriveForm(QWidget):
         piece = lamp.piece
         name = piece.name if len(channel.slots) > 1 else piece.place_name(channel.slots[0].index)
         self._title.setText(f"{name}, {channel.die}" if channel.die else name)
-        self._about.setText(f"{lamp.part.name}, {first_of_kind(driver)}, output {channel.output}")
+        self._about.setText(f"{lamp.part.name}, {driver.lamps_at()}, output {channel.output}")
         p = self.palette_in_use
         self.schematic.show_svg(schematic_svg(result, at, p.ink, p.faint))
         told = told_of(result, at)

@@ -44,6 +44,7 @@ class FeedTable(RowTable):
         self._shorts: dict[str, str] = {}
         self._letters: dict[str, str] = {}
         self.palette_in_use = theme.PAPER
+        self.setObjectName("feedTable")
         self.setAccessibleName("Feeds, wires and fuses")
         self.cellChanged.connect(self._typed)
         self.currentCellChanged.connect(self._chosen)
