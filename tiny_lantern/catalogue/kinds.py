@@ -16,6 +16,7 @@ from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.parts.part import Part, Shelf
 from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.pieces import ADDED_TYPES
 from tiny_lantern.model.strip import Panel, Strip
 
 FIRST_LENGTH_M = 2.0
@@ -85,7 +86,7 @@ def _lamps(name: str, count: int, spacing_m: float = 0.1, **more: object) -> Cal
     )  # fmt: skip
 
 
-KINDS: tuple[StartKind, ...] = (
+OFFERED: tuple[StartKind, ...] = (
     StartKind("strip", "strip", "Addressable strip, by length", lambda part: isinstance(part, StripPart), _strip),
     StartKind("panel", "panel", "Addressable pixels in rows and columns", lambda part: isinstance(part, StripPart),
               _panel),
@@ -115,6 +116,10 @@ KINDS: tuple[StartKind, ...] = (
 )  # fmt: skip
 
 
+ADDED = tuple(StartKind(kind, made.word, made.about, made.fits, made.first) for kind, made in ADDED_TYPES.items())
+KINDS: tuple[StartKind, ...] = (*OFFERED, *ADDED)
+
+
 def kind_of(kind_id: str) -> StartKind:
     """The kind with an id."""
     return next(kind for kind in KINDS if kind.id == kind_id)
@@ -126,6 +131,8 @@ def kind_for(piece: Piece, part: Part) -> StartKind:
         return kind_of(piece.wired)
     if isinstance(piece, Panel):
         return kind_of("panel")
+    if piece.kind in ADDED_TYPES:
+        return kind_of(piece.kind)
     return next((kind for kind in KINDS if kind.fits(part)), kind_of("single"))
 
 

@@ -48,6 +48,9 @@ def spacing_of(piece: Piece) -> float:
 
 def _grid(piece: Piece) -> Floats:
     """Places of the lights of a piece that is laid as a grid, before it is turned. (n_slots, 2) [m]"""
+    own = piece.own_places()
+    if own is not None:
+        return own
     if isinstance(piece, Panel):
         return _panel(piece)
     if isinstance(piece, Matrix):

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Hashable
 from functools import cached_property
-from typing import TYPE_CHECKING, Annotated, ClassVar
+from typing import TYPE_CHECKING, Annotated, ClassVar, Self
 
 import numpy as np
 from numpy.typing import NDArray
 from pydantic import Field
 
-from tiny_lantern.model.base import Frozen, Id, Name
+from tiny_lantern.model.base import Frozen, Id, Name, made
 from tiny_lantern.model.layouts import AnyLayout
 from tiny_lantern.model.mount import Mount
 from tiny_lantern.model.notes import LampNote
+from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.refers import Refers
 
 PieceId = Annotated[Id, Refers("pieces")]
@@ -31,7 +32,8 @@ class WorkedOut:
 
 
 class Piece(Frozen):
-    """One piece on the Line. On its axis a light has ``axis_pitch_m``: a lamp's is set, a pixel's is real."""
+    """One piece on the Line. On its axis a light has ``axis_pitch_m``: a lamp's is set, a pixel's is real. A kind in a
+    file of its own says by which ``word`` and line of help (``about``) it is offered."""
 
     kind: str
     id: Id
@@ -41,6 +43,30 @@ class Piece(Frozen):
     mount: Mount = Mount()
 
     placing: ClassVar[tuple[str, ...]] = PLACING
+    word: ClassVar[str] = ""
+    about: ClassVar[str] = ""
+
+    @classmethod
+    def fits(cls, part: Part) -> bool:
+        """Whether a first piece of it may be of a part; asked of kinds that are offered by their word.
+
+        Args:
+            part: the part.
+        """
+        return part.kind == "lamp"
+
+    @classmethod
+    def first(cls, part: Part) -> Self:
+        """A first piece of it, as it is added.
+
+        Args:
+            part: what it is of.
+        """
+        return made(cls, id="new", name=cls.word.capitalize(), part_id=part.id)
+
+    def own_places(self) -> NDArray[np.float64] | None:
+        """Where its lights lie before it is turned, of a kind that lies in a way of its own. (n_slots, 2) [m]"""
+        return None
 
     if TYPE_CHECKING:
 

@@ -22,11 +22,12 @@ from tiny_lantern.findings.finding import Finding
 from tiny_lantern.findings.together import grouped
 from tiny_lantern.light.seen import screen_look, seen
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.lamps import HoldGroup, LampGroup, SwitchedLoad
+from tiny_lantern.model.lamps import Indicator, Matrix
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.quantities import amps, engineering, metres, volts
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.wording import listed
 from tiny_lantern.sheets.picture import picture_svg
 from tiny_lantern.sheets.schedule import feed_rows
@@ -146,7 +147,7 @@ def lamp_rows(build: Build) -> list[LampRow]:
         piece = span.piece
         part = build.shelf.find(Part, piece.part_id)
         known = part.leads if isinstance(part, LampPart) else None
-        singly = isinstance(piece, LampGroup | HoldGroup | SwitchedLoad)
+        singly = not isinstance(piece, PixelRun | Matrix | Indicator)
         for index in range(piece.slot_count) if singly else sorted(piece.note_of):
             note = piece.note_of.get(index)
             own = note.leads if note and note.leads else known

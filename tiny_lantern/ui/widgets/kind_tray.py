@@ -4,11 +4,14 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QRadialGradient
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from tiny_lantern.catalogue.kinds import KINDS, StartKind
+from tiny_lantern.catalogue.shelf import shelf
+from tiny_lantern.model.layout import slot_places
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.widgets.fields import plain_tip
@@ -42,6 +45,16 @@ SPOTS: dict[str, list[Spot]] = {
 }
 
 
+def spots_of(kind: StartKind) -> list[Spot]:
+    """The lights of a first piece of a kind as spots on its card."""
+    part = next(iter(kind.parts(shelf())), None)
+    if part is None:
+        return []
+    places = slot_places(kind.make(part))
+    middle, size = (places.max(axis=0) + places.min(axis=0)) / 2, max(float(np.ptp(places, axis=0).max()), 1e-9)
+    return [(0.5 + 0.7 * x, 0.5 - 0.7 * y, WARM) for x, y in ((places - middle) / size).tolist()]
+
+
 @guarded
 class KindCard(QPushButton):
     """One kind: its picture, and a word."""
@@ -49,6 +62,7 @@ class KindCard(QPushButton):
     def __init__(self, kind: StartKind) -> None:
         super().__init__()
         self.kind = kind
+        self._spots = SPOTS[kind.id] if kind.id in SPOTS else spots_of(kind)
         self.setFixedHeight(CARD.height())
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setMinimumWidth(44)
@@ -68,7 +82,7 @@ class KindCard(QPushButton):
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 4, 4)
         field = QRectF(2, 2, self.width() - 4, self.height() - 20)
         painter.setPen(Qt.PenStyle.NoPen)
-        for x, y, colour in SPOTS[self.kind.id]:
+        for x, y, colour in self._spots:
             _glow(painter, QPointF(field.x() + x * field.width(), field.y() + y * field.height()), colour, self.kind.id)
         self._shapes(painter, field)
         painter.setPen(QColor(theme.NIGHT_INK))
