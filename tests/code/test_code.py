@@ -453,3 +453,10 @@ def test_where_int_has_sixteen_bits_it_plays_the_same(group: int, tmp_path: Path
     lines = re.findall(r"^(?:[0-9a-f]{24}|2)$", told, re.MULTILINE)
     assert lines[0] == "2", "its int has two bytes"
     assert lines[1:] == [bytes(row).hex() for row in wanted(build, np.array(ticks))]
+
+
+def test_a_list_of_one_effect_never_has_the_name_of_another_effect(tmp_path: Path) -> None:
+    build = add_strip(add_strip(Build(), part("rgb-5v-60"), 4, "A"), part("rgb-5v-60"), 4, "A marks")
+    for first in (0, 4):
+        build = add_effect(build, look_of("morse"), first, first + 3, 0.0, 4.0)
+    assert played_in_c(build, 40, tmp_path) == [wanted(build, np.arange(40)).astype(np.uint8).tobytes()]

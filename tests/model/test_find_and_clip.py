@@ -5,16 +5,17 @@ import json
 import pytest
 
 from tests.support.builds import part
-from tests.support.driven import TINY, driven, lamps
+from tests.support.driven import TINY, driven, lamps, matrix, railed
 from tests.support.pieces import pier
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.clip import clip_text, pasted
+from tiny_lantern.model.clip import clip_text, parts_of, pasted
 from tiny_lantern.model.edits import change_parts
+from tiny_lantern.model.edits_drive import change_board
 from tiny_lantern.model.edits_names import add_group, note_lamp
-from tiny_lantern.model.edits_pieces import add_joint, add_piece, add_strip
+from tiny_lantern.model.edits_pieces import add_joint, add_piece, add_strip, change_piece
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.errors import LanternError
@@ -159,3 +160,30 @@ def test_pieces_that_are_not_whole_are_refused() -> None:
             pasted(Build(), json.dumps({**drive, lacking: []}))
     with pytest.raises(LanternError, match="nothing selected"):
         clip_text(pier(), ())
+
+
+def test_a_matrix_is_pasted_with_its_row_transistors() -> None:
+    build = driven("scanned", matrix(), rows_by="transistor")
+    came = paste(Build(), clip_text(build, ["matrix"]))
+    driver = came.drivers[0]
+    assert driver.row_transistor_id in {each.id for each in came.parts}  # type: ignore[attr-defined]
+    (line,) = (line for line in came.bill() if line.part_id == driver.row_transistor_id)  # type: ignore[attr-defined]
+    assert line.amount == 8
+    assert parts_of(driver) == parts_of(build.drivers[0])
+
+
+def test_pieces_on_a_board_that_a_rail_feeds_go_into_an_empty_build() -> None:
+    build = railed()
+    build = change_board(build, build.boards[0].id, rail_id=build.rails[0].id)
+    came = paste(Build(), clip_text(build, ["lamps"]))
+    assert came.boards[0].rail_id is None
+    assert len(came.channels) == 10
+
+
+def test_a_name_without_a_latin_letter_can_have_many_lamps_on_registers_twice_over() -> None:
+    build = driven("register", revise(lamps(9), name="灯笼"))
+    assert len(build.channels) == 9
+    again = paste(build, clip_text(build, [build.pieces[0].id]))
+    assert len(again.channels) == 18
+    more = change_piece(again, build.pieces[0].id, lamp_count=12)
+    assert len({channel.id for channel in more.channels}) == 21

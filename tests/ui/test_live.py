@@ -11,8 +11,9 @@ from PySide6.QtWidgets import QColorDialog
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip
-from tests.ui.conftest import Opened
+from tests.ui.conftest import PATIENCE_MS, Opened
 from tests.ui.driving import LEFT, weave_of
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
@@ -277,3 +278,35 @@ def test_strips_are_seen_as_they_sag_while_the_load_is_the_frame_under_the_caret
     session.set_load(FullWhite())
     session.set_time(1.0)
     assert (shell.frames.seen() == 255).all()
+
+
+def test_a_board_that_is_hidden_and_shown_again_lives_again_and_can_be_hidden_again(
+    opened: Opened, qtbot: QtBot
+) -> None:
+    shell = opened(lit_strip(), station="Weave")
+    window = board_of(shell, qtbot)
+    window.hide()
+    assert not window.live.on
+    window.show()
+    qtbot.waitUntil(lambda: window.live.board.lamps.max(initial=0) > 0, timeout=PATIENCE_MS)
+    window.hide()
+    assert not window.live.on
+    assert not window.live.output.open
+
+
+def test_what_no_board_can_take_is_told_once_and_again_only_of_another_build(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(one_strip(10), station="Weave")
+    live = board_of(shell, qtbot).live
+    told: list[object] = []
+    shell.session.refused.connect(told.append)
+    many = revise(shell.session.build.pieces[0], pixel_count=4000)
+    pieces = tuple(revise(many, id=f"s{number}", name=f"S{number}") for number in range(6))
+    build = revise(shell.session.build, pieces=pieces, feeds=(), effects=())
+    for count in (24_000, 23_999):
+        change = revise(pieces[0], pixel_count=4000 - (24_000 - count))
+        shell.session.apply("Many", lambda _, change=change: revise(build, pieces=(change, *pieces[1:])))
+        live._send()
+        for moment in range(1, 20):
+            shell.session.set_time(moment / 10)
+            live._send()
+    assert len([error for error in told if "bytes a frame" in str(error)]) == 2

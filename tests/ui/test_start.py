@@ -3,6 +3,7 @@
 import gc
 import logging
 import os
+import signal
 import subprocess
 import sys
 from collections.abc import Callable, Iterator
@@ -21,6 +22,7 @@ from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.window import Window
 
 ROOT = Path(__file__).parents[2]
+PATIENCE_S = 120
 
 
 def started(*arguments: str, home: Path) -> subprocess.CompletedProcess[str]:
@@ -28,7 +30,9 @@ def started(*arguments: str, home: Path) -> subprocess.CompletedProcess[str]:
     environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "HOME": str(home)}
     environment.pop("XDG_STATE_HOME", None)
     command = [sys.executable, "-m", "tiny_lantern.cli", "open", "--timing", "--quit-after-paint", *arguments]
-    return subprocess.run(command, capture_output=True, text=True, env=environment, cwd=ROOT, check=False, timeout=60)
+    return subprocess.run(
+        command, capture_output=True, text=True, env=environment, cwd=ROOT, check=False, timeout=PATIENCE_S
+    )
 
 
 def test_the_demo_starts_paints_and_is_solved(tmp_path: Path) -> None:
@@ -64,22 +68,20 @@ def test_the_window_asks_what_it_shows_before_it_closes(qtbot: QtBot, willing: b
     window = Window(theme.PAPER)
     qtbot.addWidget(window)
     content = Content()
-    window.furnish(content)
+    assert list(window.furnish(content, iter(()))) == [None, None]
     window.show()
     assert window.close() is willing
     assert window.isVisible() is not willing
 
 
 @pytest.mark.parametrize("leave", [lambda shell: shell.actions_by_id["quit"].trigger(), Shell.close_at_once])
-def test_leaving_closes_the_whole_window(opened: Opened, qtbot: QtBot, leave: Callable[[Shell], None]) -> None:
+def test_leaving_closes_the_whole_window(opened: Opened, leave: Callable[[Shell], None]) -> None:
     shell = opened(demo_build("cloak"))
-    window = Window(theme.PAPER)
-    qtbot.addWidget(window)
-    window.furnish(shell)
-    window.show()
+    window = shell.window()
+    assert isinstance(window, Window)
+    assert window.isVisible()
     leave(shell)
     assert not window.isVisible()
-    window.takeCentralWidget().setParent(None)
 
 
 def test_a_step_that_fails_ends_the_program(monkeypatch: pytest.MonkeyPatch) -> None:
@@ -145,3 +147,19 @@ def test_a_defect_is_logged_whole_and_told_plainly(
     assert "ZeroDivisionError: by nothing" in told[0].what
     assert "your build is kept" in told[0].accepted
     assert "test_start.py" in caplog.text
+
+
+def test_ctrl_c_in_the_terminal_ends_the_program_in_good_order(tmp_path: Path) -> None:
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "HOME": str(tmp_path)}
+    environment.pop("XDG_STATE_HOME", None)
+    command = [sys.executable, "-u", "-m", "tiny_lantern.cli", "open", "--timing", "--demo", "footbridge"]
+    with subprocess.Popen(
+        command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, env=environment, cwd=ROOT
+    ) as program:
+        assert program.stdout is not None
+        assert program.stderr is not None
+        while not program.stdout.readline().startswith(b"solved"):
+            assert program.poll() is None
+        program.send_signal(signal.SIGINT)
+        assert program.wait(PATIENCE_S) == 0
+        assert [line for line in program.stderr.read().splitlines() if b"propagateSizeHints" not in line] == []

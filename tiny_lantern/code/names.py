@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from collections.abc import Iterable
 
 LONGEST = 40
 
@@ -28,18 +29,19 @@ class Names:
     def __init__(self) -> None:
         self._taken: set[str] = set()
 
-    def of(self, name: str, fallback: str) -> str:
-        """An identifier that nothing else has.
+    def of(self, name: str, fallback: str, parts: Iterable[str] = ()) -> str:
+        """An identifier that nothing else has, nor any of its parts (``name_part``).
 
         Args:
             name: what a person called it.
             fallback: used where nothing of it is left.
+            parts: what belongs to it and is called after it.
         """
-        word, number = identifier(name, fallback), 2
+        word, number, endings = identifier(name, fallback), 2, ("", *(f"_{part}" for part in parts))
         found = word
-        while found in self._taken:
+        while any(f"{found}{ending}" in self._taken for ending in endings):
             found, number = f"{word}_{number}", number + 1
-        self._taken.add(found)
+        self._taken.update(f"{found}{ending}" for ending in endings)
         return found
 
 

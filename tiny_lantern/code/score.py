@@ -178,7 +178,8 @@ def _laid(build: Build, names: Names) -> list[Laid]:
         count = stop - first if slots is None else len(slots)
         numbers = look_numbers(effect.look, Span(count, effect.length_s, build.tick_hz))
         where = build.line.piece(effect.first.piece_id).name
-        name = names.of(f"{effect.look.word} on {where}", effect.look.kind)
+        lists = [node.name for node in kind.program.lists]
+        name = names.of(f"{effect.look.word} on {where}", effect.look.kind, lists)
         scene, seen_end = show.seen(number)
         order = None if slots is None else tuple(slots.tolist())
         laid.append(Laid(name, effect, kind, begin, seen_end, first, stop, numbers, scene, end, order))

@@ -18,10 +18,10 @@ from tiny_lantern.model.edits_drive import change_channels
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.refers import part_fields
 from tiny_lantern.model.ways.switch import Switch
 from tiny_lantern.plans.rewire import change_way
 
-FITTED = ("transistor_id", "chip_id", "row_transistor_id", "relay_id", "regulator_id")
 ALONE = ("drive_", "rails")
 
 
@@ -55,8 +55,8 @@ def changes_of(build: Build, driver_id: str, parts: Iterable[Part]) -> list[Chan
     """
     driver: Driver = item(build.drivers, driver_id, "driver")
     found = []
-    for place in FITTED:
-        part_id = getattr(driver, place, None)
+    for place in part_fields(type(driver)):
+        part_id = getattr(driver, place)
         if part_id is None:
             continue
         now = build.shelf.find(Part, part_id)

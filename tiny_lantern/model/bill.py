@@ -13,6 +13,7 @@ from tiny_lantern.model.drive import Channel, Dimmed, Driver
 from tiny_lantern.model.parts.part import BillLine, Use
 from tiny_lantern.model.pin_needs import behind
 from tiny_lantern.model.quantities import engineering
+from tiny_lantern.model.refers import part_fields
 from tiny_lantern.model.strip import PixelRun
 
 if TYPE_CHECKING:
@@ -48,13 +49,11 @@ def drive_cost(build: Build, driver: Driver) -> float:
 
 def _driver_parts(build: Build, driver: Driver) -> Iterator[tuple[str, int]]:
     """The parts of a way to drive with how many of each."""
-    channels = len(build.channels_of[driver.id])
-    for field, count in (("chip_id", getattr(driver, "chips", 1)), ("relay_id", 1), ("regulator_id", 1),
-                         ("transistor_id", 2 if driver.kind == "hold" else channels),
-                         ("row_transistor_id", getattr(driver, "rows", 0))):  # fmt: skip
-        part_id = getattr(driver, field, None)
+    channels = build.channels_of[driver.id]
+    for field in part_fields(type(driver)):
+        part_id = getattr(driver, field)
         if part_id is not None:
-            yield part_id, count
+            yield part_id, driver.takes(field, channels)
 
 
 def _unnamed(build: Build) -> Iterator[BillLine]:

@@ -12,7 +12,7 @@ from pydantic import Field
 from tiny_lantern.model.base import Frozen, made, revise
 from tiny_lantern.model.build import Build, Joint
 from tiny_lantern.model.drive import Board, Channel, Driver
-from tiny_lantern.model.edits import fresh_id, numbered_name
+from tiny_lantern.model.edits import fresh_family, fresh_id, numbered_name
 from tiny_lantern.model.edits_layout import shifted_layout
 from tiny_lantern.model.effects import Effect, SlotRef
 from tiny_lantern.model.errors import LanternError
@@ -21,11 +21,11 @@ from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.registry import AnyPart
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.pieces import AnyPiece
+from tiny_lantern.model.refers import part_fields
 from tiny_lantern.model.ways.registry import AnyDriver
 
 MOST_TEXT = 8_000_000
 ASIDE_M = 0.05
-PART_FIELDS = ("transistor_id", "chip_id", "row_transistor_id", "relay_id", "regulator_id")
 FORMAT = "tiny-lantern-pieces"
 
 
@@ -65,7 +65,7 @@ def clip_text(build: Build, piece_ids: Collection[str]) -> str:
         joints=tuple(j for j in build.joints if j.from_strip_id in piece_ids and j.to_strip_id in piece_ids),
         groups=tuple(g for g in build.groups if all(ref.piece_id in piece_ids for ref in g.slots)),
         effects=tuple(e for e in build.effects if _inside(build, e, piece_ids)),
-        boards=tuple(revise(board, supply_id=None) for board in boards),
+        boards=tuple(revise(board, supply_id=None, rail_id=None) for board in boards),
         drivers=tuple(_alone(driver, drivers) for driver in drivers),
         channels=channels,
     )
@@ -74,8 +74,8 @@ def clip_text(build: Build, piece_ids: Collection[str]) -> str:
 
 def parts_of(driver: Driver) -> dict[str, str]:
     """The parts that a way to drive is made of, by the field that names each."""
-    names = (name for name in type(driver).model_fields if name in PART_FIELDS)
-    return {name: str(value) for name in names if (value := getattr(driver, name)) is not None}
+    values = {name: getattr(driver, name) for name in part_fields(type(driver))}
+    return {name: value for name, value in values.items() if value is not None}
 
 
 def _alone(driver: AnyDriver, copied: tuple[AnyDriver, ...]) -> AnyDriver:
@@ -132,7 +132,7 @@ def _with_drive(build: Build, clip: Clip, part_ids: dict[str, str], ids: dict[st
         board_ids[board.id] = own.id
     new_ids: dict[str, str] = {}
     for driver in sorted(clip.drivers, key=lambda driver: getattr(driver, "bus_of", None) is not None):
-        new_ids[driver.id] = fresh_id(build, driver.id)
+        new_ids[driver.id] = fresh_family(build, driver.id)
         fields = {name: part_ids[part_id] for name, part_id in parts_of(driver).items()}
         if getattr(driver, "bus_of", None) is not None:
             fields["bus_of"] = new_ids[getattr(driver, "bus_of")]  # noqa: B009

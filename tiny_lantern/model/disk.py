@@ -56,14 +56,20 @@ def read_bytes(path: Path, most: int = MAX_BYTES) -> bytes:
         raise LanternError(f"the file cannot be read ({error.strerror})", str(path)) from None
     except ValueError:
         raise LanternError("this is no name of a file", repr(str(path))[:80]) from None
-    with os.fdopen(handle, "rb") as file:
+    try:
         found = os.fstat(handle)
         if not stat.S_ISREG(found.st_mode):
-            raise LanternError("this is not a regular file", path.name, "a .lantern file")
+            what = "this is a folder" if stat.S_ISDIR(found.st_mode) else "this is not a regular file"
+            raise LanternError(what, path.name, "a .lantern file")
         if found.st_size > most:
             what = f"the file is {found.st_size / 1e6:.0f} MB"
             raise LanternError(what, path.name, f"a file of at most {most / 1e6:.0f} MB")
-        return file.read(most + 1)[:most]
+        with open(handle, "rb", closefd=False) as file:
+            return file.read(most)
+    except OSError as error:
+        raise LanternError(f"the file cannot be read ({error.strerror})", str(path)) from None
+    finally:
+        os.close(handle)
 
 
 def write_atomically(path: Path, content: bytes) -> None:

@@ -129,6 +129,15 @@ class Driver(Frozen):
         """Where a lamp that it drives is, in a line of words."""
         return cls.at or f"on {cls.word}"
 
+    def takes(self, field: str, channels: Sequence[Channel]) -> int:
+        """How many it takes of the part that one of its fields names: one, unless a way says otherwise. [-]
+
+        Args:
+            field: the field's name.
+            channels: its channels.
+        """
+        return 1
+
     def bill(self, channels: Sequence[Channel]) -> Iterator[BillLine]:
         """What it takes beside parts that it names, as lines of the bill; nothing, unless a way says otherwise.
 

@@ -32,6 +32,13 @@ def fresh_id(build: Build, stem: str) -> str:
     return fresh(stem, {identity for identity, _ in all_ids(build)})
 
 
+def fresh_family(build: Build, stem: str) -> str:
+    """An id made from a name that nothing has yet, nor anything that is numbered after it (``id-3``)."""
+    taken = {identity for identity, _ in all_ids(build)}
+    heads = {identity.rpartition("-")[0] for identity in taken if identity.rpartition("-")[2].isdigit()}
+    return fresh(stem, taken | heads)
+
+
 def fresh(stem: str, taken: Collection[str]) -> str:
     """An id made from a name that is not taken."""
     base = re.sub(r"[^a-z0-9]+", "-", stem.lower()).strip("-")[:48] or "item"

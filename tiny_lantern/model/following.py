@@ -8,11 +8,12 @@ from typing import Any
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Channel
-from tiny_lantern.model.edits import item
+from tiny_lantern.model.edits import fresh, item
 from tiny_lantern.model.emitters import Emitter, emitters_of
 from tiny_lantern.model.lamps import Matrix
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.references import all_ids
 from tiny_lantern.model.ways.chain import Chain
 from tiny_lantern.model.ways.registry import AnyDriver
 from tiny_lantern.model.ways.scanned import Scanned
@@ -41,7 +42,8 @@ def following(build: Build, piece: Piece) -> dict[str, Any]:
     else:
         driver = drivers[own[0].driver_id]
         taken = [channel.output for channel in others if channel.driver_id == driver.id]
-        new = list(_channels(driver, own, emitters, taken))
+        ids = {identity for identity, _ in all_ids(build)} - {channel.id for channel in own}
+        new = list(_channels(driver, own, emitters, taken, ids))
         drivers[driver.id] = _sized(build, driver, piece, max([*taken, *(each.output for each in new)], default=-1) + 1)
     left = {channel.driver_id for channel in (*others, *new)}
     place = build.channels.index(own[0])
@@ -52,7 +54,7 @@ def following(build: Build, piece: Piece) -> dict[str, Any]:
 
 
 def _channels(
-    driver: AnyDriver, own: list[Channel], emitters: tuple[Emitter, ...], taken: list[int]
+    driver: AnyDriver, own: list[Channel], emitters: tuple[Emitter, ...], taken: list[int], ids: set[str]
 ) -> Iterator[Channel]:
     """The channels of the emitters: those that were there as they were, new ones like one of the same die."""
     known = {(channel.slots, channel.die): channel for channel in own}
@@ -67,7 +69,7 @@ def _channels(
             yield channel
             continue
         pattern = channel or like.get(emitter.die, own[0])
-        yield revise(pattern, id=f"{driver.id}-{free}", output=free, slots=emitter.slots, die=emitter.die)
+        yield revise(pattern, id=fresh(f"{driver.id}-{free}", ids), output=free, slots=emitter.slots, die=emitter.die)
         free += 1
 
 

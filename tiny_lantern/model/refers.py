@@ -13,6 +13,7 @@ from pydantic.fields import FieldInfo
 from tiny_lantern.model.errors import LanternError
 
 OFFERED = 6
+PARTS = "parts."
 
 
 @dataclass(frozen=True)
@@ -64,6 +65,12 @@ def _fields(kind: type[BaseModel]) -> tuple[tuple[str, str | None, bool], ...]:
         if to is not None or inside:
             found.append((name, to, inside))
     return tuple(found)
+
+
+@cache
+def part_fields(kind: type[BaseModel]) -> dict[str, str]:
+    """The fields of a kind of thing that name parts, with the kind of part that each names, in their order."""
+    return {name: to.removeprefix(PARTS) for name, to, _ in _fields(kind) if to is not None and to.startswith(PARTS)}
 
 
 def _refers_to(field: FieldInfo) -> str | None:

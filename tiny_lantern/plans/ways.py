@@ -15,7 +15,7 @@ from tiny_lantern.electrical.lamp.eseries import E12, E24, preferred
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Channel, Driver
-from tiny_lantern.model.edits import fresh_id, item, with_part
+from tiny_lantern.model.edits import fresh_family, item, with_part
 from tiny_lantern.model.edits_drive import add_board, change_board_part
 from tiny_lantern.model.emitters import Emitter, emitters_of
 from tiny_lantern.model.errors import LanternError
@@ -210,7 +210,7 @@ def drive_piece(build: Build, piece_id: str, kind: str, board_id: str | None = N
     for part_id in part_ids:
         build = with_part(build, part_named(build, Part, part_id))
     board_id = before.board_id if before is not None else board_id or build.boards[0].id
-    driver_id = fresh_id(build, f"{piece.name} {kind}")
+    driver_id = fresh_family(build, f"{piece.name} {kind}")
     driver = made(way.driver, id=driver_id, name=piece.name, board_id=board_id, **fields)
     if isinstance(driver, Chain):
         driver = revise(driver, chips=driver.chips_for(len(emitters), build.shelf))

@@ -145,7 +145,7 @@ class Background(QObject):
             kind: what newer work of it supersedes.
             function: called with the arguments, then with what it tells its progress and what it asks whether to stop.
             args: its arguments.
-            heavy: whether it would slow the window down.
+            heavy: whether it would slow the window down. A helper that is killed meanwhile is replaced once.
             done: called with its result.
             failed: called with what went wrong.
         """
@@ -154,23 +154,39 @@ class Background(QObject):
             return function(*args, progress, cancelled)
 
         def there(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> Any:
-            helper = self._helpers.take()
-            if helper is None:
-                return here(progress, cancelled)
             try:
-                result = helper.run(function, args, progress, cancelled)
+                return self._helped(function, args, progress, cancelled)
             except HelperGoneError:
-                self._helpers.drop(helper)
-                if cancelled() or self._closed:
-                    raise CancelledError from None
-                raise
-            except BaseException:
-                self._helpers.give_back(helper)
-                raise
-            self._helpers.give_back(helper)
-            return result
+                log.warning("the helper process ended; %s begins anew in another one", kind)
+                return self._helped(function, args, progress, cancelled)
 
         self.start(kind, there if heavy else here, done, failed)
+
+    def _helped(
+        self, function: Callable[..., Any], args: tuple[Any, ...],
+        progress: Callable[[float], None], cancelled: Callable[[], bool],
+    ) -> Any:  # fmt: skip
+        """What a function gives in a helper; here where there can be none.
+
+        Raises:
+            HelperGoneError: the helper ended before it was done.
+            CancelledError: nobody wants the result any more.
+        """
+        helper = self._helpers.take()
+        if helper is None:
+            return function(*args, progress, cancelled)
+        try:
+            result = helper.run(function, args, progress, cancelled)
+        except HelperGoneError:
+            self._helpers.drop(helper)
+            if cancelled() or self._closed:
+                raise CancelledError from None
+            raise
+        except BaseException:
+            self._helpers.give_back(helper)
+            raise
+        self._helpers.give_back(helper)
+        return result
 
     def cancel(self, kind: str) -> bool:
         """Ask the running work of a kind to stop; whether there was any."""

@@ -30,6 +30,7 @@ from tiny_lantern.ui.window import Window
 DEMO_FROM_S = 9.0
 STEP_MS = 1
 SETTLED_MS = 800
+ENDING = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 LOG_NAME, LOG_BYTES, LOGS_KEPT = "defects.log", 1_000_000, 3
 
 
@@ -67,7 +68,8 @@ def place_of(trace: TracebackType | None) -> tuple[str, int]:
 
 
 def close_on_signals(close: Callable[[], None]) -> Callable[[], None]:
-    """Close in good order when the system asks the program to end; gives what takes this back.
+    """Close in good order when the system, or Ctrl+C in the terminal, asks the program to end; gives what takes this
+    back.
 
     Python handles a signal only between its own steps, so a socket wakes the event loop when one comes.
 
@@ -78,7 +80,7 @@ def close_on_signals(close: Callable[[], None]) -> Callable[[], None]:
     for side in (ours, theirs):
         side.setblocking(False)
     before = signal.set_wakeup_fd(theirs.fileno(), warn_on_full_buffer=False)
-    kept = {number: signal.signal(number, lambda *_: None) for number in (signal.SIGTERM, signal.SIGHUP)}
+    kept = {number: signal.signal(number, lambda *_: None) for number in ENDING}
     notifier = QSocketNotifier(ours.fileno(), QSocketNotifier.Type.Read)
 
     def woken() -> None:

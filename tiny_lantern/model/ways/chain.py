@@ -75,3 +75,12 @@ class Chain(Dimmed):
             yield PinNeed(self.id, "clock")
         if self.bus_of is None or self.select_by == "pin":
             yield PinNeed(self.id, "latch")
+
+    def takes(self, field: str, channels: Sequence[Channel]) -> int:
+        """How many of a part: its chips. [-]
+
+        Args:
+            field: the field that names it.
+            channels: its channels.
+        """
+        return self.chips if field == "chip_id" else super().takes(field, channels)

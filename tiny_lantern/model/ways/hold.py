@@ -57,3 +57,12 @@ class HoldRail(Driver):
         """
         yield PinNeed(self.id, "full", dims=True)
         yield PinNeed(self.id, "hold")
+
+    def takes(self, field: str, channels: Sequence[Channel]) -> int:
+        """How many of a part: a transistor for full and one for held. [-]
+
+        Args:
+            field: the field that names it.
+            channels: its channels.
+        """
+        return 2 if field == "transistor_id" else super().takes(field, channels)

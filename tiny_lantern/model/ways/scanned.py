@@ -77,3 +77,12 @@ class Scanned(Chain):
             yield PinNeed(self.id, "step")
             if self.reset_wired:
                 yield PinNeed(self.id, "reset")
+
+    def takes(self, field: str, channels: Sequence[Channel]) -> int:
+        """How many of a part: a transistor a row, and its chips. [-]
+
+        Args:
+            field: the field that names it.
+            channels: its channels.
+        """
+        return self.rows if field == "row_transistor_id" else super().takes(field, channels)

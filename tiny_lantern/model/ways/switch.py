@@ -52,3 +52,12 @@ class Switch(Dimmed):
             channels: its channels.
         """
         yield from (PinNeed(self.id, lamp_role(channel.output), self.dims) for channel in channels)
+
+    def takes(self, field: str, channels: Sequence[Channel]) -> int:
+        """How many of a part: a transistor a channel. [-]
+
+        Args:
+            field: the field that names it.
+            channels: its channels.
+        """
+        return len(channels) if field == "transistor_id" else super().takes(field, channels)

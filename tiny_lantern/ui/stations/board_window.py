@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QRectF, QSize, QTimer
-from PySide6.QtGui import QColor, QHideEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QColor, QHideEvent, QPainter, QPaintEvent, QShowEvent
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from tiny_lantern.ui import theme
@@ -84,8 +84,6 @@ class BoardWindow(QWidget):
         self.live.changed.connect(self.lamps.update)
         self._count = QTimer(self)
         self._count.timeout.connect(self.tell)
-        self._count.start(COUNT_MS)
-        self.tell()
 
     def tell(self) -> None:
         """Say what arrived."""
@@ -96,6 +94,13 @@ class BoardWindow(QWidget):
             f"{board.port}: {wired}. {self.live.rate_hz:.0f} frames/s, {board.frames} in all, "
             f"{output.left_out} left out, {board.faults} not understood."
         )
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Shown again, it has a board again."""
+        super().showEvent(event)
+        self.live.switch_on()
+        self._count.start(COUNT_MS)
+        self.tell()
 
     def hideEvent(self, event: QHideEvent) -> None:
         """Nothing goes on being sent once it is closed."""

@@ -13,7 +13,9 @@ from tiny_lantern.model.drive import Dimmed, Driver
 from tiny_lantern.model.edits import with_part
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.refers import part_fields
 from tiny_lantern.model.ways.chain import Chain
+from tiny_lantern.model.ways.registry import DRIVER_TYPES
 from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.plans.rewire import change_way, on_board
 from tiny_lantern.ui.session import Session
@@ -21,8 +23,12 @@ from tiny_lantern.ui.widgets.fields import Rows, combo, heading, quiet, set_choi
 from tiny_lantern.ui.widgets.model_form import ModelForm
 
 HIDDEN = ("kind", "id", "pins", "board_id", "bus_of")
-PARTS = {"transistor_id": "transistor", "chip_id": "chip", "row_transistor_id": "row switch", "relay_id": "relay",
-         "regulator_id": "regulator"}  # fmt: skip
+PART_WORDS = {"row_transistor_id": "row switch"}
+PARTS = {
+    name: PART_WORDS.get(name, name.removesuffix("_id").replace("_", " "))
+    for way in DRIVER_TYPES.values()
+    for name in part_fields(way)
+}
 LABELS = {
     "sink": "pin sinks", "led_v": "lamp supply", "base_ohm": "base or gate", "pull_ohm": "keeps it off",
     "dim_hz": "dimming rate", "has_driver": "gate driver", "rest_off": "rest taken off", "levels_in": "worked out in",
