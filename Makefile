@@ -1,4 +1,4 @@
-.PHONY: install-desktop wheel demo run setup test soak lint shots bench mutants
+.PHONY: install-desktop wheel demo run setup test test-busy soak lint shots bench mutants
 
 setup:
 	@tools/setup.sh
@@ -11,6 +11,9 @@ run: setup
 
 test: setup
 	@QT_QPA_PLATFORM=offscreen .venv/bin/python -m pytest -n 2
+
+test-busy: setup
+	@tools/test_busy.sh
 
 soak: setup
 	@QT_QPA_PLATFORM=offscreen LANTERN_SOAK=20 .venv/bin/python -m pytest -n 2

@@ -1,11 +1,14 @@
 """The helper process: tasks and their results, progress, stopping, and an end that is told."""
 
 import os
+import signal
 import time
 from collections.abc import Callable, Iterator
+from pathlib import Path
 
 import numpy as np
 import pytest
+from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip
 from tiny_lantern.findings.judge import judge, mends_of, with_fixes
@@ -14,6 +17,7 @@ from tiny_lantern.model.base import with_known_members
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.errors import CancelledError, LanternError
+from tiny_lantern.ui.background import Background
 
 Progress = Callable[[float], None]
 Cancelled = Callable[[], bool]
@@ -38,6 +42,32 @@ def work(what: str, progress: Progress, cancelled: Cancelled) -> object:
 def identity_of(build: Build, progress: Progress, cancelled: Cancelled) -> int:
     """Where the helper holds a build's first strip."""
     return id(build.strips[0])
+
+
+def ends_once(mark: Path, progress: Progress, cancelled: Cancelled) -> str:
+    """Ends its process the first time, and is done the second time."""
+    if not mark.exists():
+        mark.touch()
+        os.kill(os.getpid(), signal.SIGKILL)
+    return "done"
+
+
+def test_work_whose_helper_was_killed_is_done_by_another_one(qtbot: QtBot, tmp_path: Path) -> None:
+    background, got = Background(), []
+    failed: list[Exception] = []
+    background.start_task("judge", ends_once, (tmp_path / "mark",), True, got.append, failed.append)
+    qtbot.waitUntil(lambda: bool(got or failed), timeout=120_000)
+    background.close()
+    assert (got, failed) == (["done"], [])
+
+
+def test_work_that_ends_every_helper_fails_and_does_not_go_on_for_ever(qtbot: QtBot) -> None:
+    background = Background()
+    failed: list[Exception] = []
+    background.start_task("judge", work, ("end",), True, failed.append, failed.append)
+    qtbot.waitUntil(lambda: bool(failed), timeout=120_000)
+    background.close()
+    assert isinstance(failed[0], HelperGoneError)
 
 
 @pytest.fixture

@@ -10,6 +10,7 @@ import pytest
 from PySide6.QtCore import QCoreApplication, QEvent, QSettings
 from PySide6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
+from pytestqt.wait_signal import SignalBlocker
 
 from tiny_lantern.model.build import Build
 from tiny_lantern.ui import theme
@@ -18,8 +19,26 @@ from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.window import Window
 
-PATIENCE_MS = 120_000
+PATIENCE_MS = 120_000  # against hanging only: nothing depends on how fast the machine is
 Opened = Callable[..., Shell]
+
+
+class PatientBot(QtBot):
+    """Waits for what holds, not for time; its ceiling is only against hanging."""
+
+    def waitUntil(self, callback: Callable[[], object], *, timeout: int = PATIENCE_MS) -> None:
+        """Run the window until something holds."""
+        super().waitUntil(callback, timeout=timeout)
+
+    def waitSignal(self, signal: object, *, timeout: int = PATIENCE_MS, **more: object) -> SignalBlocker:
+        """A block that ends once a signal came."""
+        return super().waitSignal(signal, timeout=timeout, **more)
+
+
+@pytest.fixture
+def qtbot(qapp: QApplication, request: pytest.FixtureRequest) -> PatientBot:
+    """The bot of pytest-qt with patience."""
+    return PatientBot(request)
 
 
 @pytest.fixture(scope="session")
@@ -54,10 +73,12 @@ def opened(qapp: QApplication, qtbot: QtBot, tmp_path: Path, what_was_there_befo
         session = Session(build, drawer_path=tmp_path / "parts.json")
         window, shell = open_as_people_do(session, tmp_path / "state" / "drafts", size)
         windows.append(window)
+        qtbot.waitExposed(window, timeout=PATIENCE_MS)
         if build is not None:
             shell.show_station(station)
         shell.session.warm_up()
-        qtbot.waitUntil(lambda: shell.session.solved is not None, timeout=PATIENCE_MS)
+        qtbot.waitUntil(lambda: shell.session.solved is not None)
+        qapp.processEvents()
         return shell
 
     yield open_window

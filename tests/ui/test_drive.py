@@ -89,11 +89,11 @@ def test_twelve_lamps_are_put_on_registers_mended_wired_and_printed(
     choose(station.form.way, "register")
     assert len(session.build.channels) == 12
     assert [pin.role for pin in session.build.drivers[0].pins] == ["data", "clock", "latch"]
-    qtbot.waitUntil(lambda: any(f.code == "chip-current" and f.fix for f in session.findings), timeout=20_000)
+    qtbot.waitUntil(lambda: any(f.code == "chip-current" and f.fix for f in session.findings))
     card = next(card for card in shell.snags.cards if card.finding.code == "chip-current")
     mend = next(each for each in card.findChildren(QPushButton) if each.text() == "Larger resistors")
     QTest.mouseClick(mend, LEFT)
-    qtbot.waitUntil(lambda: all(finding.code != "chip-current" for finding in session.findings), timeout=20_000)
+    qtbot.waitUntil(lambda: all(finding.code != "chip-current" for finding in session.findings))
     shell.actions_by_id["wiring-steps"].trigger()
     steps = shell.stack.sheets().wiring
     assert steps is not None
@@ -259,11 +259,11 @@ def test_what_if_a_part_were_another_or_missing_changes_nothing_until_it_is_made
 ) -> None:
     shell = opened(driven("switch", transistor_id="bjt-small", base_ohm=1000.0), station="Drive")
     station, before = drive_of(shell), shell.session.build
-    qtbot.waitUntil(lambda: shell.session.evidence is not None, timeout=10_000)
+    qtbot.waitUntil(lambda: shell.session.evidence is not None)
     QTest.mouseClick(station.form.what_if, LEFT)
     window = beside(shell, WhatIfWindow)
     assert isinstance(window, WhatIfWindow)
-    qtbot.waitUntil(lambda: bool(window.rows), timeout=10_000)
+    qtbot.waitUntil(lambda: bool(window.rows))
     told = {row.change.words: row for row in window.rows}
     assert window.rows[0].change.words == "as it is"
     missing = told["base or gate resistor missing"]
@@ -286,9 +286,9 @@ def test_what_if_a_part_were_another_or_missing_changes_nothing_until_it_is_made
 def test_a_window_closed_while_it_works_is_no_defect(opened: Opened, qtbot: QtBot, act: str) -> None:
     shell = opened(driven("switch"), station="Drive")
     drive_of(shell)
-    qtbot.waitUntil(lambda: shell.session.evidence is not None, timeout=10_000)
+    qtbot.waitUntil(lambda: shell.session.evidence is not None)
     kind = act.replace("compare-ways", "compare")
-    with qtbot.waitSignal(shell.session.background.ended, timeout=10_000, check_params_cb=lambda name: name == kind):
+    with qtbot.waitSignal(shell.session.background.ended, check_params_cb=lambda name: name == kind):
         shell.actions_by_id[act].trigger()
         close_all(shell)
         QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
@@ -314,7 +314,7 @@ def test_another_part_is_fitted_and_what_it_does_is_told(opened: Opened, qtbot: 
     station = drive_of(shell)
     choose(station.form.driver_form.parts["transistor_id"], "mosfet-tall")
     assert shell.session.build.drivers[0].transistor_id == "mosfet-tall"  # type: ignore[union-attr]
-    qtbot.waitUntil(lambda: any(finding.code == "barely-on" for finding in shell.session.findings), timeout=20_000)
+    qtbot.waitUntil(lambda: any(finding.code == "barely-on" for finding in shell.session.findings))
 
 
 def test_a_knob_is_added_by_its_field_and_takes_a_pin_and_more_fields(opened: Opened) -> None:
@@ -372,7 +372,7 @@ def test_ways_are_compared_and_one_is_used(opened: Opened, qtbot: QtBot) -> None
     shell.actions_by_id["compare-ways"].trigger()
     window = beside(shell, CompareWindow)
     assert isinstance(window, CompareWindow)
-    qtbot.waitUntil(lambda: len(window.rows) > 4, timeout=20_000)
+    qtbot.waitUntil(lambda: len(window.rows) > 4)
     by_kind = {row.way.kind: row for row in window.rows}
     assert by_kind["pin"].now
     assert by_kind["register"].pins == 3

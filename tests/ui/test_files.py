@@ -4,11 +4,10 @@ import os
 import signal
 import subprocess
 import sys
-import time
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PySide6.QtCore import QMimeData, QPointF, Qt, QTimer, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel, QPushButton, QScrollArea, QWidget
@@ -20,7 +19,7 @@ from tests.ui.driving import LEFT
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.store import load, save
-from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.files import KEEP_WITHIN_MS, demo_build
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.sheets import SheetsStation
 
@@ -70,7 +69,7 @@ from tiny_lantern.model.edits_pieces import change_strip
 app = QApplication([])
 window, shell = open_window(Session(demo_build("footbridge")), Path(sys.argv[1]))
 shell.session.apply("Shortened", lambda b: change_strip(b, "west-rail", pixel_count=77))
-end = time.monotonic() + 20
+end = time.monotonic() + 120
 while not list(Path(sys.argv[1]).glob("draft-*.json")) and time.monotonic() < end:
     app.processEvents()
 print("kept", flush=True)
@@ -96,11 +95,11 @@ app.exec()
 
 def test_sheets_preview_and_export(opened: Opened, qtbot: QtBot, tmp_path: Path) -> None:
     shell = opened(demo_build("footbridge"))
-    qtbot.waitUntil(lambda: shell.session.evidence is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.evidence is not None)
     shell.show_station("Sheets")
     station = shell.stack.currentWidget()
     assert isinstance(station, SheetsStation)
-    qtbot.waitUntil(lambda: "Heron" in station.preview.toPlainText(), timeout=20_000)
+    qtbot.waitUntil(lambda: "Heron" in station.preview.toPlainText())
     text = station.preview.toPlainText()
     assert "Heron Footbridge" in text
     assert "Feeds, wires and fuses" in text
@@ -108,7 +107,7 @@ def test_sheets_preview_and_export(opened: Opened, qtbot: QtBot, tmp_path: Path)
         station.save(tmp_path / f"sheet.{suffix}", suffix)
         assert (tmp_path / f"sheet.{suffix}").stat().st_size > 100
     station.save(tmp_path / "frames.csv", "frames.csv")
-    qtbot.waitUntil(lambda: (tmp_path / "frames.csv").exists(), timeout=30_000)
+    qtbot.waitUntil(lambda: (tmp_path / "frames.csv").exists())
 
 
 def edited(shell: Shell, pixels: int = 9) -> None:
@@ -168,18 +167,18 @@ def test_opening_another_is_refused_when_the_one_in_hand_cannot_be_kept(opened: 
     answering(shell, 2)
 
 
-def test_a_draft_is_written_within_two_seconds_however_fast_one_edits(
-    opened: Opened, qtbot: QtBot, tmp_path: Path
-) -> None:
+def test_a_draft_is_written_soon_however_fast_one_edits(opened: Opened, qtbot: QtBot, tmp_path: Path) -> None:
     shell = opened(one_strip(30))
-    began = time.monotonic()
-    drafts = tmp_path / "state" / "drafts"
-    pixels = 9
-    while not list(drafts.glob("draft-*.lantern")) and time.monotonic() - began < 5:
-        pixels = 10 + (pixels + 1) % 15
+    edited(shell, 10)
+    assert KEEP_WITHIN_MS <= 2000
+    (timer,) = (each for each in shell.files.findChildren(QTimer) if each.interval() == KEEP_WITHIN_MS)
+    left = [timer.remainingTime()]
+    for pixels in (11, 12, 13):
+        qtbot.waitUntil(lambda: timer.remainingTime() < left[-1])
         edited(shell, pixels)
-        qtbot.wait(5)
-    assert time.monotonic() - began < 2
+        left.append(timer.remainingTime())
+    assert left == sorted(left, reverse=True), "an edit does not put the draft off"
+    qtbot.waitUntil(lambda: bool(list((tmp_path / "state" / "drafts").glob("draft-*.lantern"))))
 
 
 @pytest.mark.parametrize("answer", [1, 2])
@@ -255,7 +254,7 @@ def test_text_of_a_build_is_text_everywhere(opened: Opened, qtbot: QtBot) -> Non
     build = revise(demo_build("footbridge"), name=name)
     build = change_strip(build, "west-rail", name=name)
     shell = opened(build)
-    qtbot.waitUntil(lambda: bool(shell.snags.cards), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(shell.snags.cards))
     for station in ("Pieces", "Power", "Weave", "Sheets"):
         shell.show_station(station)
     for label in shell.findChildren(QLabel):
@@ -278,7 +277,7 @@ def test_the_window_closes_in_good_order_when_the_system_asks(tmp_path: Path) ->
                 break
         process.send_signal(signal.SIGTERM)
         try:
-            assert process.wait(timeout=20) == 0
+            assert process.wait(timeout=120) == 0
         finally:
             process.kill()
     assert list(tmp_path.rglob("draft-*")) == []
@@ -286,11 +285,11 @@ def test_the_window_closes_in_good_order_when_the_system_asks(tmp_path: Path) ->
 
 def test_a_sheet_that_is_left_before_it_is_there_is_laid_out_when_one_comes_back(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(demo_build("footbridge"))
-    qtbot.waitUntil(lambda: shell.session.evidence is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.evidence is not None)
     shell.show_station("Sheets")
     sheets = shell.stack.currentWidget()
     shell.show_station("Power")
-    qtbot.waitUntil(lambda: not shell.session.background.running("sheet"), timeout=20_000)
+    qtbot.waitUntil(lambda: not shell.session.background.running("sheet"))
     assert "Heron" not in sheets.preview.toPlainText()
     shell.show_station("Sheets")
-    qtbot.waitUntil(lambda: "Heron" in sheets.preview.toPlainText(), timeout=20_000)
+    qtbot.waitUntil(lambda: "Heron" in sheets.preview.toPlainText())

@@ -204,7 +204,7 @@ def test_supplies_are_added_changed_and_removed(opened: Opened) -> None:
 
 def test_snags_stand_worst_first_with_working_and_fix(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(demo_build("footbridge"))
-    qtbot.waitUntil(lambda: len(shell.snags.cards) > 5, timeout=20_000)
+    qtbot.waitUntil(lambda: len(shell.snags.cards) > 5)
     severities = [card.finding.severity for card in shell.snags.cards]
     assert severities == sorted(severities)
     assert severities[0] is Severity.DANGER
@@ -224,11 +224,11 @@ def test_snags_stand_worst_first_with_working_and_fix(opened: Opened, qtbot: QtB
 def test_an_edit_that_mends_is_one_step(opened: Opened, qtbot: QtBot) -> None:
     build = demo_build("cloak")
     shell = opened(build)
-    qtbot.waitUntil(lambda: bool(shell.snags.cards), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(shell.snags.cards))
     card = next(card for card in shell.snags.cards if card.finding.code == "fuse-share")
-    qtbot.waitUntil(lambda: card.finding.fix is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: card.finding.fix is not None)
     QTest.mouseClick(next(b for b in card.findChildren(QPushButton) if b.text().startswith("Fuse it")), LEFT)
-    qtbot.waitUntil(lambda: all(f.code != "fuse-share" for f in shell.session.findings), timeout=20_000)
+    qtbot.waitUntil(lambda: all(f.code != "fuse-share" for f in shell.session.findings))
     shell.session.undo()
     assert shell.session.build == build
 

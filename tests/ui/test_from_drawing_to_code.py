@@ -50,7 +50,7 @@ def test_a_scanner_is_drawn_mirrored_tuned_taken_back_and_played_by_its_code(
     monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(tmp_path))
     shell.show_station("Sheets")
     shell.actions_by_id["save-code"].trigger()
-    qtbot.waitUntil(lambda: (tmp_path / "lantern_board.c").exists(), timeout=10_000)
+    qtbot.waitUntil(lambda: (tmp_path / "lantern_board.c").exists())
     (tmp_path / "main.c").write_text(MAIN % TICKS)
     sources = [str(tmp_path / "lantern_board.c"), str(tmp_path / "main.c")]
     subprocess.run([*CC, "-I", str(tmp_path), *sources, "-o", str(tmp_path / "played")], check=True)

@@ -124,13 +124,13 @@ def pictures(widget: QWidget) -> tuple[QImage, QImage]:
 
 def test_what_is_kept_is_what_would_be_drawn_anew(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(demo_build("footbridge"))
-    qtbot.waitUntil(lambda: shell.session.draw is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.draw is not None)
     seen = {name: [widget_of(shell).grab().toImage()] for name, widget_of in KEEPERS.items()}
     for change in CHANGES:
         drawn = shell.session.draw
         change(shell)
         if change in (lengthen, carry_supply):
-            qtbot.waitUntil(lambda drawn=drawn: shell.session.draw is not drawn, timeout=20_000)
+            qtbot.waitUntil(lambda drawn=drawn: shell.session.draw is not drawn)
         for name, widget_of in KEEPERS.items():
             kept, anew = pictures(widget_of(shell))
             assert kept == anew, f"{name} after {change.__name__}"

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QColorDialog
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip
-from tests.ui.conftest import PATIENCE_MS, Opened
+from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, weave_of
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite
@@ -288,7 +288,7 @@ def test_a_board_that_is_hidden_and_shown_again_lives_again_and_can_be_hidden_ag
     window.hide()
     assert not window.live.on
     window.show()
-    qtbot.waitUntil(lambda: window.live.board.lamps.max(initial=0) > 0, timeout=PATIENCE_MS)
+    qtbot.waitUntil(lambda: window.live.board.lamps.max(initial=0) > 0)
     window.hide()
     assert not window.live.on
     assert not window.live.output.open

@@ -124,11 +124,11 @@ def test_two_windows_share_a_drawer_and_a_file_that_is_none_is_set_aside(opened:
 
 def test_what_is_owned_stands_on_the_sheet(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(one_strip(), station="Sheets")
-    qtbot.waitUntil(lambda: "To buy" in shell.stack.currentWidget().preview.toPlainText(), timeout=20_000)  # type: ignore[union-attr]
+    qtbot.waitUntil(lambda: "To buy" in shell.stack.currentWidget().preview.toPlainText())  # type: ignore[union-attr]
     preview = shell.stack.currentWidget().preview  # type: ignore[union-attr]
     assert "owned" not in preview.toPlainText()
     shell.session.drawers.apply("a", lambda drawer: drawers.with_stock(drawer, "fuse-10a", 5, None))
-    qtbot.waitUntil(lambda: "owned" in preview.toPlainText(), timeout=20_000)
+    qtbot.waitUntil(lambda: "owned" in preview.toPlainText())
 
 
 def test_every_row_in_sight_has_its_words_and_no_column_is_cut(opened: Opened) -> None:

@@ -383,7 +383,7 @@ def test_group_numbers_are_those_of_the_group_s_order(opened: Opened) -> None:
 
 def test_find_goes_to_a_lamp_a_snag_or_does_a_command(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(demo_build("pier"), station="Weave")
-    qtbot.waitUntil(lambda: bool(shell.session.findings), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(shell.session.findings))
 
     def find(word: str, downs: int = 0) -> None:
         shell.actions_by_id["find"].trigger()

@@ -30,7 +30,7 @@ def test_a_strip_is_built_from_empty_by_mouse_and_keys(opened: Opened, qtbot: Qt
     strip = shell.session.build.strips[0]
     assert (strip.name, strip.pixel_count) == ("Jetty edge", 40)
     station = power_of(shell)
-    qtbot.waitUntil(lambda: any(f.code == "no-feed" for f in shell.session.findings), timeout=10_000)
+    qtbot.waitUntil(lambda: any(f.code == "no-feed" for f in shell.session.findings))
     supply_button = next(b for b in station.findChildren(QPushButton) if b.text() == "Add supply")
     QTest.mouseClick(supply_button, LEFT)
     QTest.mouseClick(next(b for b in station.findChildren(QPushButton) if b.text() == "Add feed"), LEFT)
@@ -116,7 +116,7 @@ def test_the_empty_build_greets_with_three_ways_in_each_glowing(opened: Opened, 
     greeting = shell.stack.currentWidget()
     texts = {b.text() or b.accessibleName() for b in greeting.findChildren(QPushButton)}
     assert {"Heron Footbridge", "A ring", "Add a strip", "Open a file …"} <= texts
-    qtbot.waitUntil(lambda: all(picture.lit for picture in greeting.pictures), timeout=20_000)
+    qtbot.waitUntil(lambda: all(picture.lit for picture in greeting.pictures))
     assert all(QColor(p.grab().toImage().pixel(9, 9)).lightness() < 60 for p in greeting.pictures)
     ring = next(picture for picture in greeting.pictures if picture.accessibleName() == "A ring")
     assert max(QColor(ring.grab().toImage().pixel(x, 46)).lightness() for x in range(10, 170)) > 120

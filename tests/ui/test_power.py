@@ -251,13 +251,13 @@ def test_a_load_is_kept_as_a_case_of_the_build(opened: Opened) -> None:
 def test_find_feeds_from_a_snag_is_one_step_that_clears_it(opened: Opened, qtbot: QtBot) -> None:
     build = change_strip(demo_build("footbridge"), "west-rail", pixel_count=150)
     shell = opened(build)
-    qtbot.waitUntil(lambda: len(shell.snags.cards) > 3, timeout=20_000)
+    qtbot.waitUntil(lambda: len(shell.snags.cards) > 3)
     card = next(card for card in shell.snags.cards if card.finding.code == "pixel-voltage")
     strip = card.finding.place.piece_id
-    qtbot.waitUntil(lambda: card.finding.fix is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: card.finding.fix is not None)
     QTest.mouseClick(next(b for b in card.findChildren(QPushButton) if b.text() == "Find feeds"), LEFT)
     assert shell.session.background.running("find-feeds")
-    qtbot.waitUntil(lambda: shell.long_work.cards is not None, timeout=60_000)
+    qtbot.waitUntil(lambda: shell.long_work.cards is not None)
     cards = shell.long_work.cards
     assert len(cards.plans) >= 2
     assert shell.session.build is build, "offering changes nothing"
@@ -267,7 +267,7 @@ def test_find_feeds_from_a_snag_is_one_step_that_clears_it(opened: Opened, qtbot
         assert plan.why in told
     QTest.mouseClick(next(b for b in cards.findChildren(QPushButton) if b.text() == "Use this one"), LEFT)
     assert shell.session.history.undo_label.startswith("Found")
-    qtbot.waitUntil(lambda: shell.session.evidence.build is shell.session.build, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.evidence.build is shell.session.build)
     codes = {(f.code, f.place.piece_id) for f in shell.session.findings}
     assert ("pixel-voltage", strip) not in codes
     shell.session.undo()

@@ -124,10 +124,10 @@ def test_a_named_colour_is_kept_used_and_changed_everywhere(opened: Opened) -> N
 
 def test_the_show_in_figures_goes_to_the_moment_of_a_row(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(two(), station="Weave")
-    qtbot.waitUntil(lambda: shell.session.draw is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: shell.session.draw is not None)
     shell.actions_by_id["figures"].trigger()
     window = shell.findChild(FiguresWindow)
-    qtbot.waitUntil(lambda: len(window.rows) == 2, timeout=10_000)
+    qtbot.waitUntil(lambda: len(window.rows) == 2)
     assert "the lowest pixel is" in window._word.text()
     window.table.setCurrentCell(1, 0)
     assert shell.session.selection.one("feeds") == "feed"

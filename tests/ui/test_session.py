@@ -33,7 +33,7 @@ def session(qtbot: QtBot) -> Iterator[Session]:
     """A session on one strip, solved."""
     made = Session(one_strip(60))
     made.warm_up()
-    qtbot.waitUntil(lambda: made.solved is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: made.solved is not None)
     yield made
     made.close()
 
@@ -141,20 +141,20 @@ def test_the_load_follows_the_caret_only_when_it_is_the_caret_frame(session: Ses
 
 
 def test_findings_follow_the_build_a_moment_later(session: Session, qtbot: QtBot) -> None:
-    qtbot.waitUntil(lambda: session.evidence is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: session.evidence is not None)
     session.apply("Longer", shorter(500))
-    qtbot.waitUntil(lambda: session.evidence.build is session.build, timeout=20_000)
+    qtbot.waitUntil(lambda: session.evidence.build is session.build)
     assert any(finding.code == "pixel-voltage" for finding in session.findings)
 
 
 def test_the_shows_current_follows_too(session: Session, qtbot: QtBot) -> None:
     session.apply("Lit", lambda b: add_effect(revise(b, show_s=2.0), look_of("steady", colour="#ffffff"), 0, 59, 0, 2))
-    qtbot.waitUntil(lambda: session.draw is not None, timeout=20_000)
+    qtbot.waitUntil(lambda: session.draw is not None)
     assert session.draw.total_a.max() == pytest.approx(60 * 0.0368, rel=1e-3)
 
 
 def test_opening_another_build_forgets_everything_of_the_last(session: Session, qtbot: QtBot) -> None:
-    qtbot.waitUntil(lambda: bool(session.findings), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(session.findings))
     session.select_slot(3)
     session.apply("Shortened", shorter(30))
     session.open(one_strip(12))
@@ -230,7 +230,7 @@ class TestBackground:
 
         background.start("sum", work, got.append, got.append)
         assert background.running("sum")
-        qtbot.waitUntil(lambda: got == [42], timeout=5000)
+        qtbot.waitUntil(lambda: got == [42])
         assert not background.running("sum")
         assert shares == [0.5]
 
@@ -238,7 +238,7 @@ class TestBackground:
         got: list[object] = []
 
         def slow(progress, cancelled):
-            end = time.monotonic() + 5
+            end = time.monotonic() + 120
             while not cancelled() and time.monotonic() < end:
                 time.sleep(0.005)
             if cancelled():
@@ -247,7 +247,7 @@ class TestBackground:
 
         background.start("solve", slow, got.append, got.append)
         background.start("solve", lambda *_: "new", got.append, got.append)
-        qtbot.waitUntil(lambda: bool(got), timeout=5000)
+        qtbot.waitUntil(lambda: bool(got))
         background.close()
         assert got == ["new"]
 
@@ -261,9 +261,9 @@ class TestBackground:
             raise ZeroDivisionError("oops")
 
         background.start("one", refuse, failed.append, failed.append)
-        qtbot.waitUntil(lambda: len(failed) == 1, timeout=5000)
+        qtbot.waitUntil(lambda: len(failed) == 1)
         background.start("two", defect, failed.append, failed.append)
-        qtbot.waitUntil(lambda: len(failed) == 2, timeout=5000)
+        qtbot.waitUntil(lambda: len(failed) == 2)
         assert told_plainly(failed[0]) is failed[0]
         assert "a defect in the program (ZeroDivisionError: oops)" in told_plainly(failed[1]).what
         assert "ZeroDivisionError" in caplog.text
@@ -294,7 +294,7 @@ def test_the_warm_up_loads_outside_the_windows_thread(qtbot: QtBot, monkeypatch:
     monkeypatch.setattr(warm_up, "import_module", lambda name: loaded.update({name: threading.current_thread()}))
     session = Session(one_strip())
     session.warm_up()
-    qtbot.waitUntil(lambda: warm_up.FOR_LATER[-1] in loaded, timeout=5000)
+    qtbot.waitUntil(lambda: warm_up.FOR_LATER[-1] in loaded)
     session.close()
     assert threading.main_thread() not in loaded.values()
 

@@ -213,7 +213,7 @@ def test_the_show_plays_scrubs_and_the_load_follows_the_caret(opened: Opened, qt
     QTest.keyClick(shell, Qt.Key.Key_Space, Qt.KeyboardModifier.ControlModifier)
     assert shell.transport.playing
     shell.session.set_time(20.0)
-    qtbot.waitUntil(lambda: shell.session.time_s > 20.2, timeout=5000)
+    qtbot.waitUntil(lambda: shell.session.time_s > 20.2)
     shell.transport.toggle()
     assert not shell.transport.playing
     shell.transport.slider.setValue(123)

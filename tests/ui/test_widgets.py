@@ -169,7 +169,7 @@ def test_very_many_effects_are_rendered_in_the_background_and_look_the_same(qtbo
     done: list[bool] = []
     raster = WeaveRaster(WeaveAxis(axis), time, background, lambda: done.append(True))
     assert raster.image(build, 300, 200) is None
-    qtbot.waitUntil(lambda: bool(done), timeout=10_000)
+    qtbot.waitUntil(lambda: bool(done))
     assert raster.image(build, 300, 200) == WeaveRaster(WeaveAxis(axis), time).image(build, 300, 200)
     before = raster.passing(build, 300, 200).copy()
     time.zoom(0.9, 0.0)

@@ -25,7 +25,7 @@ from tiny_lantern.ui.history import History
 
 def test_a_finding_jumps_to_its_place_in_every_station(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(demo_build("footbridge"), station="Pieces")
-    qtbot.waitUntil(lambda: bool(shell.snags.cards), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(shell.snags.cards))
     finding = next(c.finding for c in shell.snags.cards if c.finding.code == "pixel-voltage")
     shell.jump_to(finding)
     assert shell.station == "Power"
@@ -161,10 +161,10 @@ def test_space_plays_and_keys_duplicate_remove_and_feed(opened: Opened) -> None:
 def test_findings_follow_the_frame_under_the_caret_once_it_rests(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(one_strip(400))
     shell.session.set_load(FrameLoad(time_s=0))
-    qtbot.waitUntil(lambda: bool(shell.session.findings), timeout=20_000)
+    qtbot.waitUntil(lambda: bool(shell.session.findings))
     lit = add_effect(shell.session.build, look_of("steady", colour="#ffffff"), 0, 399, 10, 10)
     shell.session.apply("Lit", lambda _: lit)
     shell.session.set_time(15)
-    qtbot.waitUntil(lambda: any(f.code == "pixel-voltage" for f in shell.session.findings), timeout=20_000)
+    qtbot.waitUntil(lambda: any(f.code == "pixel-voltage" for f in shell.session.findings))
     shell.session.set_time(1)
-    qtbot.waitUntil(lambda: all(f.code != "pixel-voltage" for f in shell.session.findings), timeout=20_000)
+    qtbot.waitUntil(lambda: all(f.code != "pixel-voltage" for f in shell.session.findings))
