@@ -5,6 +5,10 @@ from __future__ import annotations
 import os
 from collections.abc import Iterator
 
+from tiny_lantern.threads import one_thread
+
+one_thread()  # before NumPy loads
+
 import numpy as np
 import pytest
 from hypothesis import HealthCheck, settings

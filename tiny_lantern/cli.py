@@ -20,6 +20,7 @@ from tiny_lantern import __version__
 from tiny_lantern.memory import keep_freed_memory
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.stopwatch import Stopwatch
+from tiny_lantern.threads import one_thread
 
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build, Load
@@ -30,6 +31,7 @@ LOADS = "full-white, level:0.5, colour:#ffb648, frame:12.5 (seconds), or the nam
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns the exit status: 0 fine, 1 the build has faults, 2 the input cannot be used."""
+    one_thread()
     keep_freed_memory()
     for stream in (sys.stdout, sys.stderr):
         if isinstance(stream, io.TextIOWrapper):
