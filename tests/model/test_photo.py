@@ -2,8 +2,11 @@
 
 import base64
 import io
+import json
 import os
 import random
+import struct
+import zlib
 from pathlib import Path
 
 import pytest
@@ -90,3 +93,55 @@ def test_a_picture_that_would_fill_the_memory_is_refused(tmp_path: Path) -> None
     Image.new("1", (40_000, 40_000)).save(tmp_path / "bomb.png")
     with pytest.raises(LanternError):
         photo_from(tmp_path / "bomb.png")
+
+
+def with_photo(tmp_path: Path, content: bytes) -> str:
+    """A file's text whose photo is some bytes."""
+    data = json.loads(dumps(laid(tmp_path)))
+    data["photo"]["data"] = base64.b64encode(content).decode()
+    return json.dumps(data)
+
+
+SVG = b'<svg xmlns="http://www.w3.org/2000/svg"><image href="/etc/hostname.png"/></svg>'
+
+
+@pytest.mark.parametrize("content", [SVG, b"GIF89a" + b"0" * 40, b"RIFF0000WEBPVP8 ", b"BM" + b"0" * 60, b"\0"])
+def test_a_file_whose_photo_is_neither_jpeg_nor_png_is_refused_when_it_is_read(tmp_path: Path, content: bytes) -> None:
+    with pytest.raises(LanternError, match="neither JPEG nor PNG") as refusal:
+        loads(with_photo(tmp_path, content))
+    assert "photo" in refusal.value.where
+
+
+@pytest.mark.parametrize("data", ["not base64!", "/9j/4AAQ=\n", "ÿØÿ", "/9j/4"])
+def test_a_photo_that_is_no_base64_is_refused_when_it_is_read(tmp_path: Path, data: str) -> None:
+    text = json.loads(dumps(laid(tmp_path)))
+    text["photo"]["data"] = data
+    with pytest.raises(LanternError, match="no base64"):
+        loads(json.dumps(text))
+
+
+@pytest.mark.parametrize("form", ["GIF", "WEBP", "BMP", "TIFF"])
+def test_pictures_of_other_kinds_are_refused_whatever_their_name_says(tmp_path: Path, form: str) -> None:
+    path = picture(tmp_path / "a.png", format=form)
+    with pytest.raises(LanternError, match="no picture that can be read"):
+        photo_from(path)
+
+
+@pytest.mark.parametrize("side", [12_000, 20_000])
+def test_a_picture_is_measured_before_it_is_decoded(tmp_path: Path, side: int) -> None:
+    """A PNG whose head says 20,000 by 20,000 takes 1.2 GB once it is decoded, and 60 bytes on the disk."""
+    chunks = ((b"IHDR", struct.pack(">IIBBBBB", side, side, 8, 2, 0, 0, 0)), (b"IDAT", zlib.compress(b"0" * 40)))
+    (tmp_path / "bomb.png").write_bytes(
+        b"\x89PNG\r\n\x1a\n"
+        + b"".join(struct.pack(">I", len(held)) + kind + held + struct.pack(">I", zlib.crc32(kind + held))
+                   for kind, held in chunks)
+    )  # fmt: skip
+    with pytest.raises(LanternError, match="too large"):
+        photo_from(tmp_path / "bomb.png")
+
+
+def test_a_picture_that_ends_too_early_is_refused(tmp_path: Path) -> None:
+    whole = picture(tmp_path / "a.jpg").read_bytes()
+    (tmp_path / "half.jpg").write_bytes(whole[: len(whole) // 2])
+    with pytest.raises(LanternError, match="no picture that can be read"):
+        photo_from(tmp_path / "half.jpg")

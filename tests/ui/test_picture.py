@@ -1,5 +1,6 @@
 """The picture as a plan to scale: every act by the real mouse and keys, each one step that undo takes back."""
 
+import base64
 from pathlib import Path
 
 import numpy as np
@@ -20,6 +21,7 @@ from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_layout import shift_pieces
 from tiny_lantern.model.edits_names import add_group
+from tiny_lantern.model.edits_photo import lay_photo
 from tiny_lantern.model.edits_pieces import add_piece, change_piece, toggle_cut
 from tiny_lantern.model.effects import SlotRef
 from tiny_lantern.model.errors import LanternError
@@ -29,6 +31,7 @@ from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.layouts import AlongLine, AlongPath
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.photo import Photo
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.store import load
 from tiny_lantern.sheets.sheet import lamp_rows
@@ -631,3 +634,17 @@ def test_the_glow_of_what_is_dragged_goes_with_the_hand_and_leaves_its_place_dar
         assert all(bright(lamp) < 60 for lamp in lamps)
     QTest.mouseRelease(station.picture, LEFT, Qt.KeyboardModifier.AltModifier, at)
     assert all(bright(lamp + by) > 120 for lamp in lamps)
+
+
+def test_a_photo_that_cannot_be_decoded_is_told_once_and_nothing_else_is_lost(
+    opened: Opened, qapp: QApplication
+) -> None:
+    shell = opened(one_strip(10), station="Pieces")
+    told: list[str] = []
+    shell.session.refused.connect(lambda error: told.append(error.sentence()))
+    broken = Photo(data=base64.b64encode(b"\xff\xd8\xff" + b"0" * 50).decode(), pixels_wide=4, pixels_high=2)
+    shell.session.apply("Laid", lambda build: lay_photo(build, broken))
+    for _ in range(3):
+        shell.window().grab()
+        qapp.processEvents()
+    assert [sentence for sentence in told if "no picture that can be read" in sentence] == told[:1] == told

@@ -5,24 +5,24 @@ from __future__ import annotations
 import base64
 import io
 import math
-import warnings
 from pathlib import Path
 from typing import Any
 
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image
 
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.disk import read_bytes
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.photo import MOST_KEPT, Photo
+from tiny_lantern.model.pixels import read_picture
 
 MOST_READ = 50_000_000
 MOST_PIXELS = 120_000_000
 LONGEST = (1800, 1400, 1100, 800, 500, 300)
 QUALITY = 82
 LEAST_APART_M = 1e-6
-ACCEPTED = "a photo as JPEG, PNG or WebP, at most 50 MB"
+ACCEPTED = "a photo as JPEG or PNG, at most 50 MB"
 Point = tuple[float, float]
 
 
@@ -38,19 +38,7 @@ def photo_from(path: Path, x_m: float = 0.0, y_m: float = 0.0, width_m: float = 
     Raises:
         LanternError: it is no picture, or too large.
     """
-    content = read_bytes(path, MOST_READ)
-    try:
-        with warnings.catch_warnings():
-            warnings.simplefilter("error", Image.DecompressionBombWarning)
-            with Image.open(io.BytesIO(content)) as opened:
-                if opened.width * opened.height > MOST_PIXELS:
-                    raise LanternError(f"the photo has {opened.width} × {opened.height} pixels", path.name, ACCEPTED)
-                upright = ImageOps.exif_transpose(opened).convert("RGB")
-    except LanternError:
-        raise
-    except (UnidentifiedImageError, Image.DecompressionBombError, Image.DecompressionBombWarning, OSError, ValueError,
-            SyntaxError):  # fmt: skip
-        raise LanternError("this is no picture that can be read", path.name, ACCEPTED) from None
+    upright = read_picture(read_bytes(path, MOST_READ), MOST_PIXELS, path.name, ACCEPTED)
     return _kept(upright, path.name, x_m, y_m, width_m)
 
 

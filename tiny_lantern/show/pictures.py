@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from io import BytesIO
 from pathlib import Path
 
 import numpy as np
@@ -10,8 +9,9 @@ import numpy as np
 from tiny_lantern.effects.picture import MOST_ACROSS, MOST_DOTS
 from tiny_lantern.model.disk import read_bytes
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.pixels import FILES, read_picture
 
-PICTURES, TABLES = "Pictures (*.png *.gif *.bmp *.jpg *.jpeg *.webp)", "Tables (*.csv *.tsv *.txt)"
+PICTURES, TABLES = FILES, "Tables (*.csv *.tsv *.txt)"
 MOST_PIXELS, MOST_TEXT = 40_000_000, 1_000_000
 
 
@@ -26,20 +26,7 @@ def picture_words(path: str, rows: int, lights: int) -> str:
     Raises:
         LanternError: it is no picture that can be read.
     """
-    from PIL import Image, UnidentifiedImageError  # late: few builds have pictures in their show
-
-    accepted = "a picture: PNG, GIF, BMP, JPEG or WebP"
-    try:
-        with Image.open(BytesIO(read_bytes(Path(path)))) as image:
-            if image.width * image.height > MOST_PIXELS:
-                raise LanternError(f"a picture of {image.width} × {image.height} is too large", path, accepted)
-            plain = Image.new("RGB", image.size)
-            seen = image.convert("RGBA")
-            plain.paste(seen, mask=seen.getchannel("A"))
-    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError) as error:
-        if isinstance(error, LanternError):
-            raise
-        raise LanternError("this is no picture that can be read", path, accepted) from None
+    plain = read_picture(read_bytes(Path(path)), MOST_PIXELS, path)
     wide, high = (lights, 0) if rows == 1 else (0, rows)
     wide = min(MOST_ACROSS, wide or max(1, round(plain.width * high / plain.height)))
     high = high or max(1, round(plain.height * wide / plain.width))

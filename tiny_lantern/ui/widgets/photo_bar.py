@@ -9,6 +9,7 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QInputDialog
 
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.pixels import FILES
 from tiny_lantern.model.quantities import parse_quantity
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import PlainLabel, button, combo, quiet, set_choice
@@ -16,7 +17,6 @@ from tiny_lantern.ui.widgets.picture import Picture
 from tiny_lantern.ui.widgets.picture_hand import PHOTO, SCALE, PictureHand
 
 STRENGTHS = (0.2, 0.35, 0.6, 1.0)
-KINDS = "Photos (*.jpg *.jpeg *.png *.webp *.bmp *.tif *.tiff)"
 MARGIN = 10
 
 
@@ -56,7 +56,7 @@ class PhotoBar(QFrame):
 
     def ask(self) -> None:
         """Ask for a file and lay it under the picture."""
-        chosen, _ = QFileDialog.getOpenFileName(self._picture, "Lay a photo under", "", KINDS)
+        chosen, _ = QFileDialog.getOpenFileName(self._picture, "Lay a photo under", "", FILES)
         if chosen:
             self.lay(Path(chosen))
 

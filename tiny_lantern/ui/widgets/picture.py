@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-import base64
 import math
 from collections.abc import Callable, Iterator
+from functools import partial
 from itertools import pairwise
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.build import Build, Feed, OnStrip
 from tiny_lantern.model.edits_route import route_handles, route_points
+from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.handles import Handle, handles_of
 from tiny_lantern.model.layout import (
     all_places,
@@ -23,6 +24,8 @@ from tiny_lantern.model.layout import (
     one_of_each,
     places_along,
 )
+from tiny_lantern.model.photo import MOST_PIXELS, Photo
+from tiny_lantern.model.pixels import read_picture
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.frames import FrameSource
@@ -130,9 +133,7 @@ class Picture(QWidget):
         if photo is None:
             return
         if self._photo is None or self._photo[0] is not photo.data:
-            pixmap = QPixmap()
-            pixmap.loadFromData(base64.b64decode(photo.data))
-            self._photo = (photo.data, pixmap)
+            self._photo = (photo.data, self._decoded(photo))
         painter.save()
         painter.setClipRect(self._area)
         painter.translate(self._area.topLeft())
@@ -143,6 +144,18 @@ class Picture(QWidget):
         box = QRectF(corner.x(), corner.y(), photo.width_m * self.scale, photo.height_m * self.scale)
         painter.drawPixmap(box, self._photo[1], QRectF(self._photo[1].rect()))
         painter.restore()
+
+    def _decoded(self, photo: Photo) -> QPixmap:
+        """A photo's pixels; none, and a word about it, where it cannot be read."""
+        try:
+            read = read_picture(photo.content, MOST_PIXELS, "photo", "another photo, laid under instead")
+        except LanternError as error:
+            told = LanternError(error.what, error.where, error.accepted)  # the caught one holds the painter's frame
+            QTimer.singleShot(0, partial(self._session.refused.emit, told))
+            return QPixmap()
+        pixels = read.tobytes()
+        image = QImage(pixels, read.width, read.height, 3 * read.width, QImage.Format.Format_RGB888)
+        return QPixmap.fromImage(image)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
