@@ -12,10 +12,11 @@ from pathlib import Path
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from pydantic import BaseModel
 
 from tests.support.builds import builds, one_strip
 from tiny_lantern.model import disk
-from tiny_lantern.model.base import revise
+from tiny_lantern.model.base import Frozen, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.schema import schema_text
@@ -317,3 +318,48 @@ def test_an_old_file_is_brought_up_step_by_step() -> None:
 
 def test_the_schema_in_the_docs_is_the_models_own() -> None:
     assert (ROOT / "docs" / "lantern.schema.json").read_text(encoding="utf-8") == schema_text()
+
+
+SHAPES = {
+    "effects of nothing": ("effects", "{}", 300_000), "joints that are noughts": ("joints", "0", 990_000),
+    "pieces of nothing": ("pieces", "{}", 300_000), "channels of nothing": ("channels", "{}", 399_000),
+    "lists in lists": ("groups", "[[]]", 150_000), "parts that are none": ("parts", "null", 990_000),
+    "texts": ("supplies", '"a"', 990_000), "too many objects": ("effects", "{}", 4_000_000),
+    "too many lists": ("boards", "[]", 4_000_000), "too many values": ("feeds", "1", 9_000_000),
+}  # fmt: skip
+LOOK = """
+import resource, sys
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.store import loads
+field, item, count = sys.argv[1], sys.argv[2], int(sys.argv[3])
+text = '{"format": "tiny-lantern-build", "version": 2, "%s": [%s]}' % (field, ",".join([item] * count))
+before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+try:
+    loads(text, "file")
+except LanternError as error:
+    print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - before, error)
+"""
+
+
+@pytest.mark.parametrize("shape", SHAPES)
+def test_a_file_of_very_many_faults_costs_little_and_tells_the_first(shape: str) -> None:
+    arguments = [str(each) for each in SHAPES[shape]]
+    done = subprocess.run([sys.executable, "-c", LOOK, *arguments], capture_output=True, text=True, check=True)
+    kilobytes, told = done.stdout.split(" ", 1)
+    assert int(kilobytes) < 300_000
+    more = re.search(r"\(and (\d+) more\)", told)
+    assert more is None or int(more[1]) < 10
+    assert f"{SHAPES[shape][0]}[0]" in told or "a build of at most" in told
+
+
+def test_every_list_of_a_build_has_a_limit() -> None:
+    def kinds(of: type[BaseModel]) -> set[type[BaseModel]]:
+        return {of}.union(*(kinds(kind) for kind in of.__subclasses__()))
+
+    bare = []
+    for kind in kinds(Frozen):
+        for name, schema in kind.model_json_schema().get("properties", {}).items():
+            for one in (schema, *schema.get("anyOf", ())):
+                if one.get("type") == "array" and "maxItems" not in one:
+                    bare.append(f"{kind.__name__}.{name}")
+    assert bare == []

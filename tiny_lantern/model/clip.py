@@ -36,8 +36,8 @@ class Clip(Frozen):
     version: Literal[2] = 2
     parts: Annotated[tuple[AnyPart, ...], Field(max_length=5000)] = ()
     pieces: Annotated[tuple[AnyPiece, ...], Field(min_length=1, max_length=5000)]
-    joints: tuple[Joint, ...] = ()
-    groups: tuple[Group, ...] = ()
+    joints: Annotated[tuple[Joint, ...], Field(max_length=5000)] = ()
+    groups: Annotated[tuple[Group, ...], Field(max_length=5000)] = ()
     effects: Annotated[tuple[Effect, ...], Field(max_length=5000)] = ()
     boards: Annotated[tuple[Board, ...], Field(max_length=100)] = ()
     drivers: Annotated[tuple[AnyDriver, ...], Field(max_length=5000)] = ()

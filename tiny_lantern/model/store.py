@@ -15,8 +15,12 @@ from tiny_lantern.model.faults import first_fault
 from tiny_lantern.model.migrations import MIGRATIONS, Migration
 
 SUFFIX = ".lantern"
+MOST_BYTES = 32_000_000
 MOST_FIELDS = 400_000
-MOST_VALUES = 2_000_000
+MOST_VALUES = 1_000_000
+HOLDERS = (list, dict)
+COUNTED = (('":', MOST_FIELDS, "fields"), ("{", MOST_FIELDS, "objects"), ("[", MOST_FIELDS, "lists"),
+           (",", MOST_VALUES, "values"))  # fmt: skip
 
 
 def dumps(build: Build) -> str:
@@ -60,7 +64,7 @@ def load(path: Path) -> Build:
     Raises:
         LanternError: the file cannot be read or is not a build, with the place.
     """
-    content = read_bytes(path)
+    content = read_bytes(path, MOST_BYTES)
     try:
         text = content.decode("utf-8")
     except UnicodeDecodeError as error:
@@ -87,7 +91,7 @@ def parsed(text: str, name: str) -> Any:
     Raises:
         LanternError: it is no JSON, with the place.
     """
-    for sign, most, what in (('":', MOST_FIELDS, "fields"), (",", MOST_VALUES, "values")):
+    for sign, most, what in COUNTED:  # before anything is made of it
         count = text.count(sign)
         if count > most:
             raise LanternError(f"the file holds about {count:,} {what}", name, f"a build of at most {most:,}")
@@ -117,9 +121,9 @@ def _no_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
 def with_tuples(value: Any) -> Any:
     """JSON's lists as the tuples that the models hold, so that reading can be strict: no text taken for a number."""
     if isinstance(value, list):
-        return tuple(with_tuples(item) for item in value)
+        return tuple([with_tuples(item) if item.__class__ in HOLDERS else item for item in value])
     if isinstance(value, dict):
-        return {key: with_tuples(item) for key, item in value.items()}
+        return {key: with_tuples(item) if item.__class__ in HOLDERS else item for key, item in value.items()}
     return value
 
 
