@@ -304,10 +304,10 @@ def _sheet(options: argparse.Namespace) -> int:
     elif suffix == ".csv":
         write_atomically(options.output, feeds_csv(evidence).encode("utf-8"))
     else:
-        from tiny_lantern.ui.printing import offscreen_application, save_pdf  # Qt lays out the page
+        from tiny_lantern.ui.printing import offscreen_application, save_pdf, sheet_page  # Qt lays out the page
 
         _application = offscreen_application()
-        save_pdf(evidence, options.output, drawer)
+        save_pdf(sheet_page(evidence, drawer), options.output)
     print(f"wrote {options.output}")
     return 0
 

@@ -1,17 +1,21 @@
 """The person's own parts, their stock, and tables of them."""
 
+import csv
+import io
 from pathlib import Path
 
 import pytest
 
-from tests.support.builds import one_strip
+from tests.support.builds import one_strip, part
 from tiny_lantern.catalogue import drawer as drawers
-from tiny_lantern.catalogue.drawer import Drawer, merged, offered, with_own, with_stock, without_own
+from tiny_lantern.catalogue import part_fields, part_table
+from tiny_lantern.catalogue.drawer import Drawer, Stock, merged, offered, with_own, with_stock, without_own
 from tiny_lantern.catalogue.part_fields import fields_of, flat, unflat, with_field
 from tiny_lantern.catalogue.part_table import parts_csv, read_parts_csv
 from tiny_lantern.catalogue.shelf import known_parts, shelf
 from tiny_lantern.catalogue.shopping import shopping_list
-from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.base import made, revise
+from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.parts.fuse import FusePart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.part import Part, Shelf
@@ -132,3 +136,41 @@ def test_what_is_owned_need_not_be_bought_and_a_price_paid_goes_before_the_guide
     assert shopping_list(build, some)[0].to_buy == pytest.approx(0.25)
     assert shopping_list(build, some)[0].cost == pytest.approx(25.0)
     assert shopping_list(build, with_stock(Drawer(), line.part_id, 1000, None))[0].to_buy == 0
+
+
+def test_names_go_out_so_that_no_table_runs_them_and_come_in_as_they_were() -> None:
+    wild = [revise(part("fuse-2a"), id=f"own-{number}", name=name) for number, name in
+            enumerate(("=1+2", "-cmd", "+x", "@sum", "'quoted", "'-both", "plain"))]  # fmt: skip
+    drawer = merged(Drawer(), made(Drawer, parts=tuple(wild)))
+    text = parts_csv(drawer.parts, drawer)
+    cells = [row[2] for row in csv.reader(io.StringIO(text))][1:]
+    assert not [cell for cell in cells if cell[:1] in "=+-@"]
+    assert read_parts_csv(text, Shelf()).parts == drawer.parts
+
+
+def test_reading_many_parts_makes_each_once(monkeypatch: pytest.MonkeyPatch) -> None:
+    """What is made of a table grows with its lines: a drawer made anew for each line would count twenty thousand."""
+    many = tuple(revise(part("fuse-2a"), id=f"own-{number}", name=f"Fuse {number}") for number in range(200))
+    text = parts_csv(many, made(Drawer, parts=many, stock=tuple(Stock(part_id=one.id, owned=2) for one in many)))
+    counted: list[type] = []
+
+    def counting(kind: type, /, **values: object) -> object:
+        counted.append(kind)
+        return made(kind, **values)
+
+    for module in (part_fields, part_table):
+        monkeypatch.setattr(module, "made", counting)
+    drawer = read_parts_csv(text, Shelf())
+    assert len(drawer.parts) == len(drawer.stock) == 200
+    assert len(counted) == 401
+
+
+def test_a_table_that_is_read_tells_how_far_it_is_and_can_be_stopped() -> None:
+    many = tuple(revise(part("fuse-2a"), id=f"own-{number}", name=f"Fuse {number}") for number in range(200))
+    text = parts_csv(many, Drawer())
+    shares: list[float] = []
+    read_parts_csv(text, Shelf(), "table", shares.append)
+    assert shares == sorted(shares)
+    assert 0.7 < shares[-1] <= 1
+    with pytest.raises(CancelledError):
+        read_parts_csv(text, Shelf(), "table", shares.append, lambda: True)

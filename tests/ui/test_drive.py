@@ -108,6 +108,7 @@ def test_twelve_lamps_are_put_on_registers_mended_wired_and_printed(
     assert isinstance(sheets, SheetsStation)
     for suffix in ("wiring.html", "wiring.csv", "wiring.pdf"):
         sheets.save(tmp_path / suffix, suffix)
+        qtbot.waitUntil(lambda suffix=suffix: f"Wrote {suffix}" in shell.transport.status.toolTip())
         assert (tmp_path / suffix).stat().st_size > 1000
     assert session.build.wiring.printed in (tmp_path / "wiring.html").read_text(encoding="utf-8")
     shell.files.save_to(tmp_path / "twelve.lantern")

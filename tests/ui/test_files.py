@@ -19,6 +19,7 @@ from tests.ui.driving import LEFT
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.store import load, save
+from tiny_lantern.ui import clipboard
 from tiny_lantern.ui.files import KEEP_WITHIN_MS, demo_build
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.sheets import SheetsStation
@@ -105,7 +106,9 @@ def test_sheets_preview_and_export(opened: Opened, qtbot: QtBot, tmp_path: Path)
     assert "Feeds, wires and fuses" in text
     for suffix in ("pdf", "html", "csv"):
         station.save(tmp_path / f"sheet.{suffix}", suffix)
+        qtbot.waitUntil(lambda suffix=suffix: f"Wrote sheet.{suffix}" in shell.transport.status.toolTip())
         assert (tmp_path / f"sheet.{suffix}").stat().st_size > 100
+    assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF")
     station.save(tmp_path / "frames.csv", "frames.csv")
     qtbot.waitUntil(lambda: (tmp_path / "frames.csv").exists())
 
@@ -293,3 +296,47 @@ def test_a_sheet_that_is_left_before_it_is_there_is_laid_out_when_one_comes_back
     assert "Heron" not in sheets.preview.toPlainText()
     shell.show_station("Sheets")
     qtbot.waitUntil(lambda: "Heron" in sheets.preview.toPlainText())
+
+
+def test_printing_is_stopped_on_request_and_nothing_is_written(opened: Opened, qtbot: QtBot, tmp_path: Path) -> None:
+    shell = opened(demo_build("pier"))
+    sheets = shell.stack.sheets()
+    told: list[object] = []
+    shell.session.refused.connect(told.append)
+    sheets.save(tmp_path / "wiring.pdf", "wiring.pdf")
+    assert shell.transport.work.isVisible()
+    shell.long_work.stop()
+    assert not shell.transport.work.isVisible()
+    sheets.save(tmp_path / "wiring.csv", "wiring.csv")
+    qtbot.waitUntil(lambda: (tmp_path / "wiring.csv").exists())
+    assert not (tmp_path / "wiring.pdf").exists()
+    assert told == []
+
+
+def test_a_large_paste_is_worked_out_in_the_background_and_is_one_step(
+    opened: Opened, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    shell = opened(demo_build("pier"))
+    monkeypatch.setattr(clipboard, "AT_ONCE", 10)
+    before = shell.session.build
+    shell.session.select("pieces", before.pieces[0].id, before.pieces[1].id)
+    clipboard.copy(shell)
+    clipboard.paste(shell)
+    assert shell.session.build is before
+    qtbot.waitUntil(lambda: len(shell.session.build.pieces) == len(before.pieces) + 2)
+    assert shell.session.selection.all("pieces") == tuple(piece.id for piece in shell.session.build.pieces[-2:])
+    shell.session.undo()
+    assert shell.session.build == before
+
+
+def test_what_was_worked_out_of_another_build_is_not_taken(
+    opened: Opened, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    shell = opened(one_strip(30))
+    monkeypatch.setattr(clipboard, "AT_ONCE", 10)
+    shell.session.select("pieces", shell.session.build.pieces[0].id)
+    clipboard.copy(shell)
+    clipboard.paste(shell)
+    edited(shell, 20)
+    qtbot.waitUntil(lambda: "changed meanwhile" in shell.transport.status.toolTip())
+    assert [piece.slot_count for piece in shell.session.build.pieces] == [20]

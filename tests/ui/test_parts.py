@@ -80,7 +80,9 @@ def test_a_changed_part_is_given_to_the_build_as_one_step(opened: Opened) -> Non
     _close(shell)
 
 
-def test_files_of_parts_go_out_and_in_and_a_bad_one_changes_nothing(opened: Opened, tmp_path: Path) -> None:
+def test_files_of_parts_go_out_and_in_and_a_bad_one_changes_nothing(
+    opened: Opened, qtbot: QtBot, tmp_path: Path
+) -> None:
     shell = opened(pier(), station="Pieces")
     window, keeper = _parts_of(shell), shell.session.drawers
     told: list[LanternError] = []
@@ -94,13 +96,13 @@ def test_files_of_parts_go_out_and_in_and_a_bad_one_changes_nothing(opened: Open
     cells[owned + head.count('"')] = "9"
     (tmp_path / "stock.csv").write_text("id,owned\nfuse-2a,9\n")
     window.read(tmp_path / "stock.csv")
-    assert keeper.drawer.stock_of("fuse-2a").owned == 9
+    qtbot.waitUntil(lambda: keeper.drawer.stock_of("fuse-2a").owned == 9)
     before = keeper.drawer
     (tmp_path / "ragged.csv").write_text("id,owned\nfuse-2a,9,9\n")
     (tmp_path / "photo.json").write_bytes(b"\x89PNG\xff\xfe")
-    for name in ("ragged.csv", "photo.json", "none.csv"):
+    for count, name in enumerate(("ragged.csv", "photo.json", "none.csv"), 1):
         window.read(tmp_path / name)
-    assert len(told) == 3
+        qtbot.waitUntil(lambda count=count: len(told) == count)
     assert keeper.drawer == before
     window.write(tmp_path / "own.json")
     assert drawers.load(tmp_path / "own.json") == before

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections import Counter
 from collections.abc import Iterable
 from functools import cached_property
 from pathlib import Path
@@ -41,7 +42,7 @@ class Drawer(Frozen):
     @model_validator(mode="after")
     def _each_once(self) -> Drawer:
         for what, ids in (("parts", [p.id for p in self.parts]), ("stock", [s.part_id for s in self.stock])):
-            twice = next((one for number, one in enumerate(ids) if one in ids[:number]), None)
+            twice = next((one for one, count in Counter(ids).items() if count > 1), None)
             if twice is not None:
                 raise LanternError(f"“{twice}” stands there twice", what, "each id once")
         return self
@@ -52,12 +53,13 @@ class Drawer(Frozen):
         return Shelf(self.parts)
 
     @cached_property
-    def _by_id(self) -> dict[str, Stock]:
+    def stocked(self) -> dict[str, Stock]:
+        """What is said of the stock, by the part's id."""
         return {each.part_id: each for each in self.stock}
 
     def stock_of(self, part_id: str) -> Stock:
         """What is owned of a part; none where nothing is said."""
-        return self._by_id.get(part_id) or Stock(part_id=part_id)
+        return self.stocked.get(part_id) or Stock(part_id=part_id)
 
 
 def with_own(drawer: Drawer, part: Part) -> Drawer:
@@ -97,11 +99,10 @@ def with_stock(drawer: Drawer, part_id: str, owned: float, cost: float | None) -
 
 def merged(drawer: Drawer, other: Drawer) -> Drawer:
     """A drawer with the parts and the stock of another one, which win where both say something."""
-    for part in other.parts:
-        drawer = with_own(drawer, part)
-    for each in other.stock:
-        drawer = with_stock(drawer, each.part_id, each.owned, each.cost)
-    return drawer
+    parts = {part.id: part for part in drawer.parts} | {part.id: part for part in other.parts}
+    stock = {each.part_id: each for each in drawer.stock if each.part_id not in other.stocked}
+    told = (each for each in other.stock if each != Stock(part_id=each.part_id))
+    return revise(drawer, parts=tuple(parts.values()), stock=(*stock.values(), *told))
 
 
 def offered(parts: Iterable[Part], drawer: Drawer) -> list[tuple[str, Part]]:

@@ -4,18 +4,20 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 
-from tiny_lantern.catalogue.drawer import MOST_PARTS, Drawer, Stock, with_own, with_stock
+from tiny_lantern.catalogue.drawer import MOST_PARTS, Drawer, Stock
 from tiny_lantern.catalogue.part_fields import flat, unflat
 from tiny_lantern.model.base import made
-from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.parts.part import Part, Shelf
 from tiny_lantern.model.quantities import parse_quantity
+from tiny_lantern.model.wording import from_cell, harmless
 
 FIRST = ("kind", "id", "name")
 OWNED, PAID = "owned", "paid"
 MOST_COLUMNS = 1000
+LOOK_EACH = 50
 
 
 def parts_csv(parts: Iterable[Part], drawer: Drawer) -> str:
@@ -40,10 +42,15 @@ def parts_csv(parts: Iterable[Part], drawer: Drawer) -> str:
 def _cell(value: str | float | bool | None) -> str:
     if value is None:
         return ""
+    if isinstance(value, str):
+        return harmless(value)
     return str(value).lower() if isinstance(value, bool) else str(value)
 
 
-def read_parts_csv(text: str, known: Shelf, name: str = "the table") -> Drawer:
+def read_parts_csv(
+    text: str, known: Shelf, name: str = "the table",
+    progress: Callable[[float], None] = lambda share: None, cancelled: Callable[[], bool] = lambda: False,
+) -> Drawer:  # fmt: skip
     """The parts and the stock of a table. A line that gives only the id of a known part and how many are owned tells
     stock alone.
 
@@ -51,42 +58,51 @@ def read_parts_csv(text: str, known: Shelf, name: str = "the table") -> Drawer:
         text: the table, with commas, semicolons or tabs.
         known: parts that need not be described.
         name: how messages call the table.
+        progress: told the share that is read, 0 to 1.
+        cancelled: asked now and then whether to stop.
 
     Raises:
         LanternError: a line is ragged, names a field that is none, or makes no part; with the line.
+        CancelledError: it was stopped.
     """
-    drawer, seen = Drawer(), set[str]()
+    by_id = {part.id: part for part in known}
+    parts, stock, seen = list[Part](), list[Stock](), set[str]()
+    lines = text.count("\n") + 1
     for number, row in _rows(text, name):
+        if number % LOOK_EACH == 0:
+            progress(number / lines)
+            if cancelled():
+                raise CancelledError
         where = f"{name}, line {number}"
         try:
             part_id = row.get("id", "")
             if part_id in seen:
                 raise LanternError(f"the id “{part_id}” stands on an earlier line too", "id", "each id once")
             seen.add(part_id)
-            drawer = _with_row(drawer, row, known)
+            part, owned = _read(row, by_id)
         except LanternError as error:
             raise LanternError(
                 error.what, f"{where}: {error.where}" if error.where else where, error.accepted
             ) from None
-    return drawer
+        parts += [part] if part is not None else []
+        stock += [owned] if owned is not None else []
+    return made(Drawer, parts=tuple(parts), stock=tuple(stock))
 
 
-def _with_row(drawer: Drawer, row: dict[str, str], known: Shelf) -> Drawer:
+def _read(row: dict[str, str], known: Mapping[str, Part]) -> tuple[Part | None, Stock | None]:
+    """The part that a line describes, where it is not known already, and the stock that it tells."""
     owned, paid = row.pop(OWNED, ""), row.pop(PAID, "")
     described = set(row) - set(FIRST)
-    if described:
-        part = unflat(dict(row))
-        if part not in list(known):
-            drawer = with_own(drawer, part)
-    elif all(part.id != row.get("id") for part in known):
+    part = unflat(dict(row)) if described else known.get(row.get("id", ""))
+    if part is None:
         raise LanternError(f"no part has the id “{row.get('id', '')}”", "id", "a known one, or a line that tells all")
+    new = part if known.get(part.id) != part else None
     if not owned and not paid:
-        return drawer
-    stock = made(
+        return new, None
+    return new, made(
         Stock, part_id=row["id"], owned=parse_quantity(owned, "", OWNED) if owned else 0.0,
         cost=parse_quantity(paid, "", PAID) if paid else None,
     )  # fmt: skip
-    return with_stock(drawer, stock.part_id, stock.owned, stock.cost)
 
 
 def _rows(text: str, name: str) -> Iterator[tuple[int, dict[str, str]]]:
@@ -103,7 +119,10 @@ def _rows(text: str, name: str) -> Iterator[tuple[int, dict[str, str]]]:
                 raise LanternError(what, f"{name}, line {lines.line_num}", "as many cells in each line as columns")
             if lines.line_num > MOST_PARTS + 1:
                 raise LanternError(f"there are more than {MOST_PARTS} parts", name, f"at most {MOST_PARTS}")
-            yield lines.line_num, {column: cell.strip() for column, cell in zip(head, row, strict=True) if cell.strip()}
+            yield (
+                lines.line_num,
+                {column: from_cell(cell.strip()) for column, cell in zip(head, row, strict=True) if cell.strip()},
+            )
     except csv.Error as error:
         raise LanternError(
             f"this is no table ({error})", f"{name}, line {lines.line_num}", "comma-separated values"

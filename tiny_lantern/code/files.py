@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
@@ -14,7 +15,7 @@ from tiny_lantern.kernel.c99 import list_type
 from tiny_lantern.kernel.tables import ENTRIES
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.disk import write_atomically
-from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.errors import CancelledError, LanternError
 
 Language = Literal["c", "python"]
 # as a compiler for 8 bits makes them: of a step, a number given, an effect, a row of lights, all that is always there
@@ -49,6 +50,31 @@ def save_code(files: dict[str, str], folder: Path) -> list[str]:
     for name, text in files.items():
         write_atomically(folder / name, text.encode("utf-8"))
     return list(files)
+
+
+def export_code(
+    build: Build, language: Language, folder: Path, progress: Callable[[float], None], cancelled: Callable[[], bool]
+) -> tuple[list[str], str, list[Size]]:
+    """Write the show's code into a folder: the names of the files, the stamp, and the size of each board's part.
+
+    Args:
+        build: the build.
+        language: what it is written in.
+        folder: where it goes.
+        progress: told the share done, 0 to 1.
+        cancelled: asked before anything is written whether to stop.
+
+    Raises:
+        LanternError: there is no show to play, or the folder cannot be written.
+        CancelledError: it was stopped; nothing was written.
+    """
+    files = code_files(build, language)
+    progress(0.8)
+    score = score_of(build)
+    sizes = [size_of(score, part) for part in score.playing]
+    if cancelled():
+        raise CancelledError
+    return save_code(files, folder), score.stamp, sizes
 
 
 def size_of(score: Score, part: Slice) -> Size:

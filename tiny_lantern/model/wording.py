@@ -11,6 +11,23 @@ def listed(names: Sequence[str], most: int) -> str:
     return ", ".join(names[:most]) + more
 
 
+RUN_AS_FORMULA = ("=", "+", "-", "@", "\t", "\r")
+
+
+def harmless(text: str) -> str:
+    """A cell's text with an apostrophe before it where a table program would run it as a formula; one more where it has
+    such an apostrophe of its own.
+
+    Source: the usual advice against formula injection in comma-separated values.
+    """
+    return f"'{text}" if text.lstrip("'").startswith(RUN_AS_FORMULA) else text
+
+
+def from_cell(text: str) -> str:
+    """A cell's text as it was before ``harmless``."""
+    return text[1:] if text.startswith("'") and text.lstrip("'").startswith(RUN_AS_FORMULA) else text
+
+
 def feeds_in_words(count: int, feed: str = "feed") -> str:
     """So many feeds, by the word for one."""
     return f"{count} {feed}{'s' * (count != 1)}"

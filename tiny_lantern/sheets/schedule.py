@@ -10,6 +10,7 @@ from tiny_lantern.electrical.ohms import conductor_ohm, fuse_of, wire_of
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.model.build import Feed, OnBus
 from tiny_lantern.model.edits import item
+from tiny_lantern.model.wording import harmless
 
 
 @dataclass(frozen=True)
@@ -84,11 +85,3 @@ def _cell(value: str | float | None) -> str:
     if value is None or isinstance(value, str):
         return harmless(value or "")
     return f"{value:.4f}".rstrip("0").rstrip(".")
-
-
-def harmless(text: str) -> str:
-    """A cell's text with an apostrophe before it where a table program would run it as a formula.
-
-    Source: the usual advice against formula injection in comma-separated values.
-    """
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text

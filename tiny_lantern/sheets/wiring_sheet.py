@@ -14,9 +14,9 @@ from markupsafe import Markup
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.model.stamp import stamp_of
+from tiny_lantern.model.wording import harmless
 from tiny_lantern.sheets.conductor import GROUPS, Connection
 from tiny_lantern.sheets.connections import connections, most_through, through_counts
-from tiny_lantern.sheets.schedule import harmless
 
 HEADS = ("step", "group", "from", "through", "to", "shows", "colour", "gauge", "cut_m", "label", "passage", "state")
 

@@ -15,6 +15,8 @@ from tiny_lantern.model.place import Place
 if TYPE_CHECKING:
     from tiny_lantern.ui.shell import Shell
 
+AT_ONCE = 60_000  # letters of pieces that are pasted before one could notice
+
 
 def effects_in_hand(shell: Shell) -> tuple[str, ...]:
     """The selected effects while Weave is shown, which come before pieces there."""
@@ -65,9 +67,16 @@ def paste(shell: Shell) -> None:
 
     session = shell.session
     before = {piece.id for piece in session.build.pieces}
-    if session.apply("Pasted pieces", partial(paste_into, text=text)):
+
+    def choose() -> None:
         new = [piece.id for piece in session.build.pieces if piece.id not in before]
         session.select_place(Place.on("pieces", *new))
+
+    edit = partial(paste_into, text=text)
+    if len(text) > AT_ONCE:
+        session.apply_later("Pasted pieces", edit, choose)
+    elif session.apply("Pasted pieces", edit):
+        choose()
 
 
 def _paste_effects(shell: Shell, text: str) -> None:

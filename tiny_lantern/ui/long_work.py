@@ -20,7 +20,10 @@ if TYPE_CHECKING:
     from tiny_lantern.plans.feeds import FeedPlan
     from tiny_lantern.ui.widgets.plan_cards import PlanCards
 
-FOLLOWED = {"find-feeds": "Searching feeds", "render": "Writing the show"}
+FOLLOWED = {
+    "find-feeds": "Searching feeds", "render": "Writing the show", "read-parts": "Reading parts",
+    "export": "Writing the sheet", "code": "Writing the code", "edit": "Working on the build",
+}  # fmt: skip
 Progress = Callable[[float], None]
 Cancelled = Callable[[], bool]
 

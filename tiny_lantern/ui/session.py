@@ -14,8 +14,9 @@ from typing import TYPE_CHECKING, Any
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from tiny_lantern.electrical.memo import Cache, remember_in
+from tiny_lantern.model.base import with_known_members
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
-from tiny_lantern.model.errors import LanternError, told_plainly
+from tiny_lantern.model.errors import CancelledError, LanternError, told_plainly
 from tiny_lantern.model.parts.part import Shelf
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.strip import PixelRun
@@ -171,6 +172,25 @@ class Session(QObject):
         self._changed()
         self.said.emit(f"{label}. Ctrl+Z takes it back.")
         return True
+
+    def apply_later(self, label: str, edit: Edit, done: Callable[[], None] = lambda: None) -> None:
+        """Make one undoable step of an edit that may take long: it is worked out in the background, and made unless the
+        build has changed meanwhile.
+
+        Args:
+            label: what the step is called.
+            edit: can be sent to another process.
+            done: called once the step is made.
+        """
+        before = self.history.current
+
+        def take(after: Build) -> None:
+            if self.history.current is not before or self.dragging:
+                self.say("The build changed meanwhile; do it once more.")
+            elif self.apply(label, lambda _: with_known_members(after, before)):
+                done()
+
+        self.background.start_task("edit", edited, (before, edit), is_big(before), take, self._defect)
 
     def preview(self, edit: Edit) -> None:
         """Show an edit without making it a step yet, as a drag does; what is judged meanwhile would be of no use."""
@@ -398,6 +418,19 @@ class Session(QObject):
 
     def _defect(self, error: Exception) -> None:
         self.refused.emit(told_plainly(error))
+
+
+def edited(build: Build, edit: Edit, progress: Callable[[float], None], cancelled: Callable[[], bool]) -> Build:
+    """A build after an edit; the task of ``Session.apply_later``.
+
+    Raises:
+        LanternError: the edit is refused.
+        CancelledError: it was stopped.
+    """
+    after = edit(build)
+    if cancelled():
+        raise CancelledError
+    return after
 
 
 def is_big(build: Build) -> bool:

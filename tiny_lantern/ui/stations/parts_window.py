@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -9,7 +10,7 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QAbstractItemView, QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from tiny_lantern.catalogue import drawer as drawers
-from tiny_lantern.catalogue.drawer import merged, with_own, with_stock, without_own
+from tiny_lantern.catalogue.drawer import Drawer, merged, with_own, with_stock, without_own
 from tiny_lantern.catalogue.part_fields import fields_of, with_field
 from tiny_lantern.catalogue.part_table import parts_csv, read_parts_csv
 from tiny_lantern.catalogue.shelf import shelf
@@ -41,6 +42,7 @@ class PartsWindow(QWidget):
         self._session, self._keeper = session, session.drawers
         self._chosen: str | None = None
         self._parts: list[Part] = []
+        self._whose_ids: tuple[set[str], set[str]] = set(), set()
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.addLayout(self._left(), 1)
@@ -118,6 +120,7 @@ class PartsWindow(QWidget):
         drawer = self._keeper.drawer
         own = {part.id for part in drawer.parts}
         every = (*drawer.parts, *(part for part in self._session.parts if part.id not in own))
+        self._whose_ids = own, {used.id for used in self._session.build.parts}
         word = self.filter.text().strip().casefold()
         self._parts = [part for part in every if word in self._words(part)]
         with quiet(self.table):
@@ -137,9 +140,8 @@ class PartsWindow(QWidget):
         return f"{part.name} {part.id} {part.kind} {self._whose_of(part)} {owned}".casefold()
 
     def _whose_of(self, part: Part) -> str:
-        if any(own.id == part.id for own in self._keeper.drawer.parts):
-            return "own"
-        return "this build" if any(used.id == part.id for used in self._session.build.parts) else "ships"
+        own, used = self._whose_ids
+        return "own" if part.id in own else "this build" if part.id in used else "ships"
 
     def _row(self, row: int) -> tuple[str, ...]:
         part = self._parts[row]
@@ -235,16 +237,20 @@ class PartsWindow(QWidget):
             self.write(Path(chosen))
 
     def read(self, path: Path) -> None:
-        """Add the parts and the stock of a file; one that cannot be used is told and changes nothing."""
-        try:
+        """Add the parts and the stock of a file, in the background; one that cannot be used is told and changes
+        nothing."""
+        known = self._keeper.drawer.shelf.with_more(shelf())
+
+        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> Drawer:
             text = drawers.text_of(path)
-            known = self._keeper.drawer.shelf.with_more(shelf())
-            json = path.suffix.lower() == ".json"
-            found = drawers.loads(text, path.name) if json else read_parts_csv(text, known, path.name)
-        except LanternError as error:
-            self.refused.emit(error)
-            return
-        what = f"Read {len(found.parts)} parts and the stock of {len(found.stock)} from {path.name}"
+            if path.suffix.lower() == ".json":
+                return drawers.loads(text, path.name)
+            return read_parts_csv(text, known, path.name, progress, cancelled)
+
+        self._session.background.start("read-parts", work, partial(self._add, path.name), self.refused.emit)
+
+    def _add(self, name: str, found: Drawer) -> None:
+        what = f"Read {len(found.parts)} parts and the stock of {len(found.stock)} from {name}"
         self._keeper.apply(what, lambda drawer: merged(drawer, found))
 
     def write(self, path: Path) -> None:

@@ -11,20 +11,20 @@ from PySide6.QtCore import QEvent, Signal
 from PySide6.QtGui import QResizeEvent, QTextDocument
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QStackedWidget, QTextBrowser, QWidget
 
-from tiny_lantern.model.build import FullWhite
+from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.disk import short_name, write_atomically
-from tiny_lantern.model.errors import LanternError, told_plainly
+from tiny_lantern.model.errors import told_plainly
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.guarded import guarded
-from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.session import Session, is_big
 from tiny_lantern.ui.widgets.fields import button, combo, faint, heading, panel, quiet, set_choice, side_by_side
 from tiny_lantern.ui.widgets.in_view import InView
 
 if TYPE_CHECKING:
     from tiny_lantern.catalogue.drawer import Drawer
-    from tiny_lantern.code.files import Language
+    from tiny_lantern.code.files import Language, Size
     from tiny_lantern.findings.evidence import Evidence
-    from tiny_lantern.ui.printing import SheetSource
+    from tiny_lantern.ui.printing import Page, SheetSource
     from tiny_lantern.ui.stations.wiring_view import WiringView
 
 
@@ -183,49 +183,39 @@ class SheetsStation(QWidget):
         if suffix in SHOWN:
             self.render_show.emit(path)
             return
-        if suffix.startswith("wiring."):
-            self._write_wiring(path, suffix)
+        build, evidence, drawer = self._session.build, self._session.evidence, self._session.drawers.drawer
+
+        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> Page | None:
+            known = evidence if evidence is not None and evidence.build is build else None
+            made = made_of(build, known, suffix, drawer, progress, cancelled)
+            if isinstance(made, str):
+                write_atomically(path, made.encode("utf-8"))
+                return None
+            return made
+
+        self._session.background.start("export", work, partial(self._print, build, path, suffix), self._failed)
+
+    def _print(self, build: Build, path: Path, suffix: str, page: Page | None) -> None:
+        """Print what is printed, in a process of its own; a text is written by now."""
+        if page is None:
+            self._written(build, path, suffix)
             return
-        build, evidence = self._session.build, self._session.evidence
-        if evidence is not None and evidence.build is build:
-            self._write(evidence, path, suffix)
+        from tiny_lantern.ui.printing import save_pdf  # only when something is printed
+
+        done = partial(self._written, build, path, suffix)
+        self._session.background.start_task("export", save_pdf, (page, path), True, lambda _: done(), self._failed)
+
+    def _written(self, build: Build, path: Path, suffix: str) -> None:
+        """Say so, and remember the stamp that a wiring sheet bears."""
+        if not suffix.startswith("wiring."):
+            self._session.say(f"Wrote {path.name}.")
             return
-
-        def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> Evidence:
-            from tiny_lantern.findings.evidence import find_flashes, gather  # loaded by the warm-up
-
-            return gather(build, FullWhite(), find_flashes(build, progress, cancelled), cancelled)
-
-        background = self._session.background
-        background.start("export", work, lambda found: self._write(found, path, suffix), self._failed)
-
-    def _write(self, evidence: Evidence, path: Path, suffix: str) -> None:
-        try:
-            _writers(self._session.drawers.drawer)[suffix](evidence, path)
-        except LanternError as error:
-            self._session.refused.emit(error)
-            return
-        self._session.say(f"Wrote {path.name}.")
-
-    def _write_wiring(self, path: Path, suffix: str) -> None:
-        """Write the wiring of the build in hand, and remember the stamp that it bears."""
         from tiny_lantern.model.edits_wiring import stamp_printed  # only when something is written
         from tiny_lantern.model.stamp import stamp_of
-        from tiny_lantern.sheets.wiring_sheet import wiring_csv, wiring_html
-        from tiny_lantern.ui.printing import save_page_pdf
 
-        build = self._session.build
-        try:
-            if suffix == "wiring.pdf":
-                save_page_pdf(wiring_html(build), f"{build.name}: wiring", path)
-            else:
-                text = wiring_csv(build) if suffix == "wiring.csv" else wiring_html(build)
-                write_atomically(path, text.encode("utf-8"))
-        except LanternError as error:
-            self._session.refused.emit(error)
-            return
-        self._session.apply("Noted the stamp of the wiring sheet", partial(stamp_printed, stamp=stamp_of(build)))
-        self._session.say(f"Wrote {path.name}, stamp {stamp_of(build)}.")
+        stamp = stamp_of(build)
+        self._session.apply("Noted the stamp of the wiring sheet", partial(stamp_printed, stamp=stamp))
+        self._session.say(f"Wrote {path.name}, stamp {stamp}.")
 
     def ask_code(self, language: Language) -> None:
         """Ask for a folder and write the show's code into it."""
@@ -234,21 +224,18 @@ class SheetsStation(QWidget):
             self.save_code(language, Path(folder))
 
     def save_code(self, language: Language, folder: Path) -> None:
-        """Write the show's code of the build in hand; a refusal is told."""
-        from tiny_lantern.code.files import code_files, save_code, size_of  # only when something is written
-        from tiny_lantern.code.score import score_of
+        """Write the show's code of the build in hand, in the background; a refusal is told."""
+        from tiny_lantern.code.files import export_code  # only when something is written
 
         build = self._session.build
-        try:
-            names = save_code(code_files(build, language), folder)
-        except LanternError as error:
-            self._session.refused.emit(error)
-            return
-        score = score_of(build)
-        sizes = (size_of(score, part) for part in score.playing)
+        args = (build, language, folder)
+        self._session.background.start_task("code", export_code, args, is_big(build), self._tell_code, self._failed)
+
+    def _tell_code(self, written: tuple[list[str], str, list[Size]]) -> None:
+        names, stamp, sizes = written
         told = "; ".join(f"about {size.ram_bytes:,} B of memory, {size.flash_bytes:,} B of programme" for size in sizes)
-        self._code.setText(f"Stamp {score.stamp}: {told}.")
-        self._session.say(f"Wrote {', '.join(names)}, stamp {score.stamp}.")
+        self._code.setText(f"Stamp {stamp}: {told}.")
+        self._session.say(f"Wrote {', '.join(names)}, stamp {stamp}.")
 
     def _failed(self, error: Exception) -> None:
         self._session.refused.emit(told_plainly(error))
@@ -272,13 +259,31 @@ class SheetsStation(QWidget):
         self._session.background.start("estimate", work, told, self._failed)
 
 
-def _writers(drawer: Drawer) -> dict[str, Callable[[Evidence, Path], None]]:
-    from tiny_lantern.sheets.schedule import feeds_csv  # only when something is written
-    from tiny_lantern.sheets.sheet import sheet_html
-    from tiny_lantern.ui.printing import save_pdf
+def made_of(
+    build: Build, known: Evidence | None, suffix: str, drawer: Drawer,
+    progress: Callable[[float], None], cancelled: Callable[[], bool],
+) -> str | Page:  # fmt: skip
+    """The text of a file, or the page to print, of a build.
 
-    return {
-        "pdf": lambda evidence, path: save_pdf(evidence, path, drawer),
-        "html": lambda evidence, path: write_atomically(path, sheet_html(evidence, drawer=drawer).encode("utf-8")),
-        "csv": lambda evidence, path: write_atomically(path, feeds_csv(evidence).encode("utf-8")),
-    }
+    Args:
+        build: the build.
+        known: what is known of it; found out where it is not and needed.
+        suffix: which file.
+        drawer: what is owned.
+        progress: told the share done, 0 to 1.
+        cancelled: asked now and then whether to stop.
+    """
+    from tiny_lantern.findings.evidence import find_flashes, gather  # loaded by the warm-up
+    from tiny_lantern.sheets.schedule import feeds_csv
+    from tiny_lantern.sheets.sheet import sheet_html
+    from tiny_lantern.sheets.wiring_sheet import wiring_csv, wiring_html
+    from tiny_lantern.ui.printing import Page, sheet_page
+
+    if suffix == "wiring.pdf":
+        return Page(wiring_html(build), f"{build.name}: wiring")
+    if suffix.startswith("wiring."):
+        return wiring_csv(build) if suffix == "wiring.csv" else wiring_html(build)
+    evidence = known or gather(build, FullWhite(), find_flashes(build, progress, cancelled), cancelled)
+    if suffix == "pdf":
+        return sheet_page(evidence, drawer)
+    return feeds_csv(evidence) if suffix == "csv" else sheet_html(evidence, drawer=drawer)
