@@ -11,23 +11,31 @@ import os
 import tempfile
 import time
 from collections.abc import Callable
+from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp()  # no draft among the person's own
 
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QDialog, QFileDialog, QInputDialog
 
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.edits_pieces import add_strip
+from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.edits_drive import add_board
+from tiny_lantern.model.edits_pieces import add_piece, add_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply, move_feed
 from tiny_lantern.model.effects import LOOKS, Effect
+from tiny_lantern.model.lamps import LampGroup
+from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.model.parts.wire import WirePart
+from tiny_lantern.plans.ways import drive_piece
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.declared.registry import commands
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.opening import open_window
 from tiny_lantern.ui.session import Session
@@ -102,8 +110,10 @@ def undo_many(session: Session, count: int = 30) -> Callable[[], None]:
 def acts(shell: Shell, build: Build) -> list[tuple[str, Callable[[], object]]]:
     """What a person does, in order, by name."""
     session = shell.session
-    feed = build.feeds[0].id
-    moves = [lambda n=n: session.apply("Move a feed", lambda b: move_feed(b, feed, 0.1 + n / 60)) for n in range(30)]
+    moves = [lambda n=n: session.apply("Renamed", lambda b: change_build(b, name=f"B {n}")) for n in range(30)]
+    if build.feeds:
+        feed = build.feeds[0].id
+        moves = [lambda n=n: session.apply("Moved", lambda b: move_feed(b, feed, 0.1 + n / 60)) for n in range(30)]
     return [
         ("open", lambda: session.open(build)),
         *((f"show {name}", lambda name=name: shell.show_station(name)) for name in STATIONS),
@@ -114,21 +124,67 @@ def acts(shell: Shell, build: Build) -> list[tuple[str, Callable[[], object]]]:
         ("another theme", lambda: shell.set_theme(theme.NIGHT)),
         ("30 edits", lambda: [move() for move in moves]),
         ("30 undos", undo_many(session)),
+        *every_command(shell),
     ]  # fmt: skip
+
+
+LEAVE = ("close", "quit", "new", "open", "save", "save-as")
+
+
+def every_command(shell: Shell) -> list[tuple[str, Callable[[], object]]]:
+    """Every command of the window on the first piece; what asks for a file gets one in a scratch folder."""
+    session, aside = shell.session, Path(tempfile.mkdtemp())
+
+    def run(identity: str) -> None:
+        if session.build.pieces:
+            session.select("pieces", session.build.pieces[0].id)
+        shell.actions_by_id[identity].trigger()
+
+    names = [command.id for command in commands() if command.id not in LEAVE]
+    saved = [(f"save {suffix}", lambda suffix=suffix: shell.stack.sheets().save(aside / f"x.{suffix}", suffix))
+             for suffix in ("pdf", "html", "csv", "wiring.pdf", "wiring.csv")]  # fmt: skip
+    saved.append(("save code", lambda: shell.stack.sheets().save_code("c", aside / "code")))
+    return [*((name, lambda name=name: run(name)) for name in names), *saved]
+
+
+def no_dialogs(aside: Path) -> None:
+    """Whatever asks the person is answered at once."""
+    QFileDialog.getSaveFileName = staticmethod(lambda *_, **__: (str(aside / "saved"), ""))
+    QFileDialog.getOpenFileName = staticmethod(lambda *_, **__: ("", ""))
+    QFileDialog.getExistingDirectory = staticmethod(lambda *_, **__: str(aside))
+    QInputDialog.getText = staticmethod(lambda *_, **__: ("1 m", True))
+
+
+def many_lamps(count: int = 2000, each: int = 500) -> Build:
+    """So many lamps on registers, in groups."""
+    red = shelf().find(LampPart, "led-red-5mm")
+    build = add_board(Build(name=f"{count} lamps"), shelf().find(BoardPart, "board-routed-3v3"))
+    for number in range(count // each):
+        group = LampGroup(id="lamps", name=f"Lamps {number + 1}", part_id=red.id, lamp_count=each)
+        build = add_piece(build, red, group)
+        build = drive_piece(build, build.pieces[-1].id, "register")
+    return build
 
 
 def main() -> None:
     """Print every act's stall and its own time."""
     application = QApplication([])
     theme.use_fonts(application)
-    for build in (many_strips(), many_effects()):
+    no_dialogs(Path(tempfile.mkdtemp()))
+    for build in (many_strips(), many_effects(), many_lamps()):
         _window, shell = open_window(Session())
         shell.session.warm_up()
         stall(application, lambda: None)
         print(build.name, f"{len(build.strips)} strips, {len(build.effects)} effects")
         for name, act in acts(shell, build):
             longest, whole = stall(application, act)
-            print(f"  {name:16} stall {longest * 1000:6.0f} ms, whole {whole * 1000:6.0f} ms", flush=True)
+            for dialog in shell.window().findChildren(QDialog):
+                dialog.close()
+            if shell.alone is not None:
+                shell.alone.close()
+            settle(application, shell.session)
+            over = "  OVER 100 ms" if longest > 0.1 else ""
+            print(f"  {name:16}{over} stall {longest * 1000:6.0f} ms, whole {whole * 1000:6.0f} ms", flush=True)
         print(f"  judged and every mend tried after another {settle(application, shell.session):.1f} s")
         shell.close_at_once()
 

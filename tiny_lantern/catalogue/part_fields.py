@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
+from functools import cache, lru_cache
 from typing import Any, Literal, get_args, get_origin
 
 from pydantic import BaseModel
@@ -19,6 +20,7 @@ UNITS = (("_ohm_per_m", "ohm/m"), ("_per_m", ""), ("_ohm", "ohm"), ("_mm2", "mm2
          ("_a", "A"), ("_w", "W"), ("_m", "m"), ("_s", "s"))  # fmt: skip
 
 
+@cache
 def unit_of(name: str) -> str | None:
     """The unit that the end of a field's name tells; None where it tells none."""
     return next((unit for end, unit in UNITS if name.endswith(end)), None)
@@ -79,6 +81,7 @@ def unflat(fields: Flat) -> Part:
     return made(kind, **_nested({name: _value(name, value) for name, value in fields.items()}))
 
 
+@lru_cache(maxsize=10_000, typed=True)
 def _value(name: str, value: str | float | bool) -> str | float | bool:
     unit = unit_of(name)
     return parse_quantity(value, unit, name) if unit is not None and isinstance(value, str) else value

@@ -76,5 +76,5 @@ class Travel:
         window = len(self._steps)
         together = np.concatenate([self._steps, steps])
         gone = np.concatenate([np.zeros((1, together.shape[1])), np.cumsum(together, axis=0)])
-        self._steps, self._last = together[-window:], places[-1:]
+        self._steps, self._last = together[-window:].copy(), places[-1:].copy()  # views would keep all of it
         return np.asarray((gone[window:] - gone[:-window]).max(axis=0))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from tiny_lantern.model.base import made, revise
+from tiny_lantern.model.base import made, revise, same_members
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import on_data_lines
 from tiny_lantern.model.drive import Board, Channel, Driver, DriverPin, Reserved
@@ -231,8 +231,8 @@ def with_pins(build: Build, board_id: str, pins: Mapping[tuple[str, str], str]) 
 def without_idle_pins(build: Build) -> Build:
     """The build without pins that their drivers no longer need."""
     needed = {(need.driver_id, need.role) for board in build.boards for need in board_needs(build, board.id)}
-    drivers = tuple(
-        revise(driver, pins=tuple(pin for pin in driver.pins if (driver.id, pin.role) in needed))
-        for driver in build.drivers
-    )
-    return revise(build, drivers=drivers)
+    drivers = []
+    for driver in build.drivers:
+        pins = tuple(pin for pin in driver.pins if (driver.id, pin.role) in needed)
+        drivers.append(driver if pins == driver.pins else revise(driver, pins=pins))
+    return build if same_members(drivers, build.drivers) else revise(build, drivers=tuple(drivers))

@@ -5,11 +5,12 @@ from __future__ import annotations
 import logging
 import sys
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from threading import Event, Lock
 from typing import Any
 
-from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+from PySide6.QtCore import QObject, Signal
 
 from tiny_lantern.electrical.memo import Cache, remember_in
 from tiny_lantern.helper import Helper, HelperGoneError
@@ -17,6 +18,7 @@ from tiny_lantern.model.errors import CancelledError, LanternError
 
 Work = Callable[[Callable[[float], None], Callable[[], bool]], Any]
 log = logging.getLogger(__name__)
+THREADS = 2
 HANDOVER_S = 0.0005  # the window waits for the interpreter no longer than this at each of its calls
 
 
@@ -27,35 +29,36 @@ class _Signals(QObject):
     ended = Signal(int)
 
 
-class _Job(QRunnable):
-    def __init__(self, number: int, kind: str, work: Work, cache: Cache) -> None:
-        super().__init__()
-        self._cache = cache
-        self.setAutoDelete(False)
+class _Job:
+    """One piece of work with what it came to; ``work`` is let go of once it ran, with all that it was given."""
+
+    def __init__(self, number: int, kind: str, work: Work, cache: Cache, signals: _Signals) -> None:
         self.number, self.kind = number, kind
         self.cancel = Event()
-        self.signals = _Signals()
         self.result: Any = None
         self.error: Exception | None = None
-        self._work = work
+        self._work: Work | None = work
+        self._cache, self._signals = cache, signals
 
     def run(self) -> None:
+        """Do the work in a thread of its own."""
+        work, self._work = self._work, None
         try:
-            if self.cancel.is_set():  # superseded while it waited for a thread
+            if self.cancel.is_set() or work is None:  # superseded while it waited for a thread
                 raise CancelledError
             remember_in(self._cache)
-            self.result = self._work(self._tell, self.cancel.is_set)
+            self.result = work(self._tell, self.cancel.is_set)
         except (CancelledError, LanternError) as error:
-            self.error = error
+            self.error = error.with_traceback(None)  # whose frames would keep what was worked with
         except Exception as error:
             log.exception("defect in background work %s", self.kind)
-            self.error = error
+            self.error = error.with_traceback(None)
         with suppress(RuntimeError):  # the window went while this ran
-            self.signals.ended.emit(self.number)
+            self._signals.ended.emit(self.number)
 
     def _tell(self, share: float) -> None:
         try:
-            self.signals.progressed.emit(self.number, share)
+            self._signals.progressed.emit(self.number, share)
         except RuntimeError as error:  # the window went while this ran
             raise CancelledError from error
 
@@ -110,8 +113,10 @@ class Background(QObject):
         super().__init__(parent)
         self._cache = cache or Cache()
         sys.setswitchinterval(HANDOVER_S)
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(2)
+        self._pool = ThreadPoolExecutor(THREADS, "work")
+        self._signals = _Signals(self)
+        self._signals.progressed.connect(self._progress)
+        self._signals.ended.connect(self._end)
         self._current: dict[str, _Job] = {}
         self._jobs: dict[int, tuple[_Job, Callable[[Any], None], Callable[[Exception], None]]] = {}
         self._count = 0
@@ -127,13 +132,11 @@ class Background(QObject):
             return
         self.cancel(kind)
         self._count += 1
-        job = _Job(self._count, kind, work, self._cache)
+        job = _Job(self._count, kind, work, self._cache, self._signals)
         self._current[kind] = job
         self._jobs[job.number] = (job, done, failed)
-        job.signals.progressed.connect(self._progress)
-        job.signals.ended.connect(self._end)
         self.started.emit(kind)
-        self._pool.start(job)
+        self._pool.submit(job.run)
 
     def start_task(
         self, kind: str, function: Callable[..., Any], args: tuple[Any, ...], heavy: bool,
@@ -213,7 +216,7 @@ class Background(QObject):
         for kind in list(self._current):
             self.cancel(kind)
         self._helpers.close()
-        self._pool.waitForDone(10_000)
+        self._pool.shutdown()
 
     def _end(self, number: int) -> None:
         job, done, failed = self._jobs.pop(number)
