@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 from tests.support.builds import part
 from tests.support.driven import driven, flood, hold, lamps, matrix, railed
 from tests.support.driven import lit as light_up
+from tiny_lantern.electrical.data_level import FirstPixel, data_level
 from tiny_lantern.electrical.drive.register import bytes_to_send, outputs_after
-from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, by_number_lit
+from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, by_number_lit, sink_state
 from tiny_lantern.electrical.driven.contract import NO_LIMIT, Block
 from tiny_lantern.electrical.driven.solution import solve_drive, solver_of, source_of, ways
 from tiny_lantern.electrical.inputs.knob import Knob
@@ -351,3 +352,27 @@ def test_the_show_draws_what_is_told_with_all_lit_and_with_all_dark(kind: str) -
     assert drawn[0] == pytest.approx(idle_loads_a(build, drive)["bench"])
     assert drawn[100] == pytest.approx(lamp_loads_a(build, drive)["bench"], rel=0.01)
     assert drawn[100] > drawn[0]
+
+
+def test_a_sink_s_output_without_enough_volts_to_conduct_is_at_nought() -> None:
+    """Two white LEDs in series conduct from 5.8 V; on 5 V nothing flows, and the output is drawn down to its zero."""
+    state = sink_state(SinkChip(18.0, 1000.0), [SinkOutput(Led(3.0, 0.01, 10.0, 2))], np.array([True]), 5.0, 0.0, 25.0)
+    assert state.output_v.tolist() == [0.0]
+    assert state.output_a.tolist() == [0.0]
+    assert not state.in_compliance[0]
+
+
+def test_a_data_input_that_draws_divides_the_high_with_pin_and_resistor() -> None:
+    """3.3 V behind 40 + 330 ohm into 3,700 ohm: ten elevenths, 3.0 V. A return of 1 ohm with 0.1 A through it lifts the
+    pixel's zero by 0.1 V, and the data line's own current comes back through it."""
+    assert data_level(FirstPixel(3.3, 5.0, 0, 0, 0, 0.06, 0, 370, 3700)).high_v == pytest.approx(3.0)
+    lifted = data_level(FirstPixel(3.3, 5.0, 0.0, 1.0, 0.04, 0.06, 0, 369, 3700))
+    data_a = 3.2 / 4070
+    assert lifted.high_v == pytest.approx(data_a * 3700)
+    assert lifted.pixel_v == pytest.approx(5.0 - 0.1 - data_a)
+    assert data_level(FirstPixel(3.3, 5.0, 0, 0, 0, 0.06, 0, 370, None)).high_v == 3.3
+
+
+def test_a_knob_s_dead_band_tells_which_reading_it_holds() -> None:
+    knob = Knob(12, 22, 4095, 8, 4)
+    assert knob.held([100, 104, 105, 109, 110, 90]) == [100, 100, 105, 105, 110, 90]

@@ -357,8 +357,9 @@ def _knob(given: Values) -> Values:
         given["adc_bits"], given["offset_counts"], given["full_scale_counts"], given["out_bits"],
         given.get("dead_band_counts"),
     )  # fmt: skip
+    held = {} if turned.dead_band_counts is None else {"held_readings": turned.held(given["readings"])}
     return {
-        "outputs": turned.levels(given["readings"]), "offset_fraction": turned.offset_fraction,
+        **held, "outputs": turned.levels(given["readings"]), "offset_fraction": turned.offset_fraction,
         "offset_lightness": float(perception.lightness(turned.offset_fraction)),
     }  # fmt: skip
 
@@ -576,6 +577,7 @@ def _level(given: Values) -> Values:
         FirstPixel(
             given["output_high_V"], given["supply_V"], given["feed_pos_ohm"], given["feed_neg_ohm"],
             given["rest_of_strip_A"], given["first_pixel_A"], given["first_pixel_diode_V"],
+            given["pin_ohm"] + given["series_ohm"], given["input_ohm"],
         )
     )  # fmt: skip
     return {

@@ -31,7 +31,7 @@ KIND = EffectKind(
     parameters=(
         ColourParameter("colour", "colour", "#ffb648"),
         Number("period_s", "period", 1.0, 0.02, 3600, "s"),
-        Number("duty", "lit for", 0.5, 0, 1, "ratio"),
+        Number("duty", "duty", 0.5, 0, 1, "ratio"),
     ),
     light=_light,
     numbers=_numbers,

@@ -51,7 +51,7 @@ KIND = EffectKind(
     parameters=(
         ColourParameter("colour", "colour", "#ff9329"),
         Number("draught", "draught", 0.55, 0, 1, "ratio"),
-        Number("low", "floor", 0.2, 0, 1, "ratio"),
+        Number("low", "lowest", 0.2, 0, 1, "ratio"),
         Number("interval_s", "interval", 0.12, 0.02, 60, "s"),
         Number("smoothing", "smoothed", 1.0, 0, 1, "ratio"),
         Number("apart", "wavers", 1, 0, 1, whole=True, words=("all as one", "each alone")),

@@ -62,7 +62,7 @@ KIND = EffectKind(
         Number("length_px", "length", 6, 1, LONGEST, whole=True),
         Number("tail_px", "tail", 12, 0, LONGEST, whole=True),
         Number("spacing_px", "spacing", 48, 1, WIDEST, whole=True),
-        Number("speed_px_per_s", "px a second", 24.0, -100_000, 100_000),
+        Number("speed_px_per_s", "lights a second", 24.0, -100_000, 100_000),
         CURVE,
     ),
     light=_light,

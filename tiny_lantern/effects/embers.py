@@ -39,7 +39,7 @@ KIND = EffectKind(
         ColourParameter("colour", "cool", "#7a0c00"),
         ColourParameter("colour_to", "hot", "#ff7a1a"),
         Number("interval_s", "interval", 1.4, 0.05, 600, "s"),
-        Number("low", "floor", 0.08, 0, 1, "ratio"),
+        Number("low", "lowest", 0.08, 0, 1, "ratio"),
         CURVE,
         SEED,
     ),

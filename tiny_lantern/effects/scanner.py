@@ -57,7 +57,7 @@ KIND = EffectKind(
         ColourParameter("colour", "colour", "#ff3b30"),
         Number("length_px", "length", 1, 1, LONGEST, whole=True),
         Number("tail_px", "tail", 4, 0, LONGEST, whole=True),
-        Number("speed_px_per_s", "px a second", 12.0, 0, 100_000),
+        Number("speed_px_per_s", "lights a second", 12.0, 0, 100_000),
         CURVE,
     ),
     light=_light,

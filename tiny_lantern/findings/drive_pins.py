@@ -21,6 +21,7 @@ from tiny_lantern.model.pin_needs import board_needs
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.ways.pwm import PwmPin
 from tiny_lantern.model.ways.switch import Switch
+from tiny_lantern.model.working import Working
 from tiny_lantern.show.channels import show_levels
 
 LIKE = 1 / 255
@@ -111,16 +112,17 @@ def pwm_flicker(evidence: Evidence) -> Iterator[Finding]:
     build = evidence.build
     for board, part, needs, _ in _boards(build):
         dimming = [need for need in needs if need.dims]
-        slow = [
-            driver.dim_hz
+        own = [
+            (driver.dim_hz, one_step("Rate", "f", f"as {driver.name} is set", f"{driver.dim_hz:.0f} Hz"))
             for driver in build.drivers
             if isinstance(driver, Switch) and driver.dims and driver.board_id == board.id
         ]
-        pins = any(isinstance(driver, PwmPin) and driver.board_id == board.id for driver in build.drivers)
-        rates = [*slow, *([pwm_hz(part.clock_hz, part.prescale, part.pwm_bits)] if pins else [])]
-        if not dimming or not rates:
+        timers = [_timer_rate(part)] if any(
+            isinstance(driver, PwmPin) and driver.board_id == board.id for driver in build.drivers
+        ) else []  # fmt: skip
+        if not dimming or not (own or timers):
             continue
-        lowest = min(rates)
+        lowest, working = min([*own, *timers], key=lambda rate: rate[0])
         how = flicker(lowest)
         if how in ("seen", "risk"):
             yield Finding(
@@ -129,9 +131,15 @@ def pwm_flicker(evidence: Evidence) -> Iterator[Finding]:
                 "Below 90 Hz it is seen directly." if how == "seen" else
                 "From 1,250 Hz the risk to sensitive people is low, from 3,000 Hz nothing is noticed; moving lights "
                 "and cameras want the upper one. A smaller divider, or fewer bits, is faster.",
-                one_step("Rate", "f = f_clk / (divider · 2^bits)",
-                         f"{part.clock_hz:g} / ({part.prescale} · 2^{part.pwm_bits})", f"{lowest:.0f} Hz"),
+                working,
             )  # fmt: skip
+
+
+def _timer_rate(part: BoardPart) -> tuple[float, partial[Working]]:
+    """How often a board's timers dim a second, and how that comes about. [Hz]"""
+    rate_hz = pwm_hz(part.clock_hz, part.prescale, part.pwm_bits)
+    values = f"{part.clock_hz:g} / ({part.prescale} · 2^{part.pwm_bits})"
+    return rate_hz, one_step("Rate", "f = f_clk / (divider · 2^bits)", values, f"{rate_hz:.0f} Hz")
 
 
 @rule("not-driven", "{n} pieces are not driven yet")

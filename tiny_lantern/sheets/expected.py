@@ -30,7 +30,7 @@ def meter_words(build: Build, row: Connection) -> str:
         if loop is None or not ohm:
             return before
         found = fit(loop, ohm)
-        low, high = found.least_a * ohm, found.most_a * ohm
+        low, high = found.resistor_v
         return f"{before}\nWhen lit: {found.current_a * ohm:.2f} V across the resistor, {low:.2f} to {high:.2f}"
     return before
 

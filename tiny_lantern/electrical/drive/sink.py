@@ -120,7 +120,7 @@ def sink_state(
     ohm = outer_ohm + least_v / set_a  # (1)
     node_v = settled_v(led_supply_v, common_ohm, foot_v[lit], ohm[lit], set_a)
     output_a = np.where(lit, branch_currents(node_v, foot_v, ohm, set_a), 0.0)
-    output_v = np.where(lit, node_v - foot_v - outer_ohm * output_a, np.nan)
+    output_v = np.where(lit, np.maximum(0.0, node_v - foot_v - outer_ohm * output_a), np.nan)  # 0 without current
     chip_w = float(np.nansum(output_v * output_a)) + chip.vcc_v * chip.icc_a
     warm_c = junction_c(chip_w, ambient_c, chip.theta_k_per_w)
     held = np.array([bool(on) and at_least(float(volt), least_v) for on, volt in zip(lit, output_v, strict=True)])

@@ -47,14 +47,21 @@ class Knob:
         held = min(max(reading, self.offset_counts), self.full_counts)
         return (held - self.offset_counts) * self.top // (self.full_counts - self.offset_counts)  # (1)
 
+    def held(self, readings: Sequence[int]) -> list[int]:
+        """What counts of readings one after another: the dead band holds the last one that did. [-]
+
+        Args:
+            readings: counts, in order. [-]
+        """
+        found: list[int] = []
+        for reading in readings:
+            counts = not found or self.dead_band_counts is None or abs(reading - found[-1]) > self.dead_band_counts
+            found.append(reading if counts else found[-1])
+        return found
+
     def levels(self, readings: Sequence[int]) -> list[int]:
         """The levels of readings one after another; the dead band holds the last reading that counted."""
-        found, held = [], None
-        for reading in readings:
-            if held is None or self.dead_band_counts is None or abs(reading - held) > self.dead_band_counts:
-                held = reading
-            found.append(self.level(held))
-        return found
+        return [self.level(reading) for reading in self.held(readings)]
 
     @property
     def product_bits(self) -> int:

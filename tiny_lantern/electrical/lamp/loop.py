@@ -40,6 +40,7 @@ class Fit:
     pin_v: float
     led_v: float | None
     resistor_w: float
+    resistor_v: tuple[float, float]
     resistor_worst_w: float
     rating_w: float
 
@@ -105,6 +106,7 @@ def fit(loop: Loop, resistor_ohm: float) -> Fit:
         pin_v=loop.supply_v - loop.output_ohm * current_a,
         led_v=loop.string.voltage_v(current_a) if current_a > 0 else None,
         resistor_w=resistor_w,
+        resistor_v=(min(amps * ohm for amps, ohm in corners), max(amps * ohm for amps, ohm in corners)),
         resistor_worst_w=max(amps**2 * ohm for amps, ohm in corners),
         rating_w=RATING_FACTOR * resistor_w,
     )
