@@ -1,5 +1,7 @@
 """Forms and surfaces beside the plots: layouts, looks, the ruler, the picture, snags, sheets."""
 
+from pathlib import Path
+
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
@@ -14,13 +16,17 @@ from tiny_lantern.effects.kind import ColourParameter, TextParameter
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.electrical.shorts.study import short_at
 from tiny_lantern.findings.finding import Severity
+from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import LOOKS, Look
 from tiny_lantern.model.layouts import AlongArc, AlongPath
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.declared.registry import commands
 from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.find import choices_for
 from tiny_lantern.ui.stations.build_form import BuildForm
 from tiny_lantern.ui.widgets.fields import ColourButton
+from tiny_lantern.ui.widgets.finder import MOST_SHOWN
 from tiny_lantern.ui.widgets.words import WordsEdit
 
 
@@ -238,10 +244,46 @@ def test_the_menu_names_what_undo_takes_back_and_what_was_opened(opened: Opened,
     shell.files.save_to(tmp_path / "bridge.lantern")
     shell.session.apply("Renamed", lambda build: build.model_copy(update={"name": "Other"}))
     shell.title._fill_menu()
-    texts = [action.text() for action in shell.title.menu.actions()]
-    assert "Undo: Renamed" in texts
-    recent = next(action for action in shell.title.menu.actions() if action.text() == "Recent")
+    groups = {action.text(): action.menu() for action in shell.title.menu.actions()}
+    assert "Undo: Renamed" in [action.text() for action in groups["Edit"].actions()]
+    recent = next(action for action in groups["Build"].actions() if action.text() == "Recent")
     assert [action.text() for action in recent.menu().actions()] == ["bridge.lantern"]
     assert not shell.actions_by_id["redo"].isEnabled()
     shell.title.menu.aboutToHide.emit()
     assert shell.actions_by_id["redo"].isEnabled()
+
+
+def test_the_menu_is_short_named_groups_that_fit_a_small_window(opened: Opened) -> None:
+    shell = opened(demo_build("pier"), size=(1024, 700))
+    shell.title._fill_menu()
+    groups = [action.menu() for action in shell.title.menu.actions()]
+    assert [menu.title() for menu in groups] == [
+        "Build", "Edit", "Pieces", "Power", "Drive", "Weave", "Sheets", "View", "Help",
+    ]  # fmt: skip
+    entries = [action for menu in groups for action in menu.actions()]
+    assert {shell.actions_by_id[command.id] for command in commands()} <= set(entries)
+    for menu in (shell.title.menu, *groups):
+        assert len(menu.actions()) <= 14
+        assert menu.sizeHint().height() < 700
+        assert menu.sizeHint().width() < 600
+
+
+def test_find_reaches_every_command(opened: Opened) -> None:
+    look_up = choices_for(opened())
+    for command in commands():
+        assert command.title in [choice.title for choice in look_up(command.title)[:MOST_SHOWN]], command.title
+
+
+def test_the_window_is_called_after_its_build_and_marked_while_that_is_not_saved(
+    opened: Opened, tmp_path: Path
+) -> None:
+    shell = opened(one_strip(5))
+    window = shell.window()
+    shell.files.save_to(tmp_path / "a.lantern")
+    assert window.windowTitle() == f"{shell.session.build.name}[*] — Tiny Lantern"
+    assert not window.isWindowModified()
+    shell.session.apply("Named", lambda build: change_build(build, name="Quay"))
+    assert window.windowTitle() == "Quay[*] — Tiny Lantern"
+    assert window.isWindowModified()
+    shell.files.save_to(tmp_path / "a.lantern")
+    assert not window.isWindowModified()

@@ -129,7 +129,8 @@ class Conductor(Frozen):
 
 class Feed(Frozen):
     """Where a supply meets copper: an outgoing and a return conductor, the fuse in the outgoing one. ``route_m`` are
-    the corners of its way in the picture, which then says how long both are; None when that is typed."""
+    the corners of its way in the picture, which then says how long both are; None when that is typed. ``letter`` is
+    what it is called by, for good; empty where it is counted from the order of the build."""
 
     id: Id
     supply_id: SupplyId
@@ -138,6 +139,7 @@ class Feed(Frozen):
     negative: Conductor
     fuse_id: Annotated[Id, Refers("parts.fuse")] | None = None
     route_m: Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(max_length=50)] | None = None
+    letter: Annotated[str, Field(pattern=r"^[A-Z]{0,3}$")] = ""
 
 
 class FullWhite(Frozen):
@@ -297,8 +299,10 @@ class Build(Frozen):
 
     @cached_property
     def feed_letters(self) -> dict[str, str]:
-        """The letter that stands for each feed, by id, in the order of the build."""
-        return {feed.id: letter for feed, letter in zip(self.feeds, letters(), strict=False)}
+        """The letter of each feed, by id: its own, else the next that is free, in the order of the build."""
+        taken = {feed.letter for feed in self.feeds}
+        free = (letter for letter in letters() if letter not in taken)
+        return {feed.id: feed.letter or next(free) for feed in self.feeds}
 
     def bill(self) -> tuple[BillLine, ...]:
         """What to buy, how much of it, and what it costs."""
@@ -334,6 +338,10 @@ def draft_of(build: Build) -> Draft:
 
 def _bearable(build: Build) -> None:
     """Refuse what each list allows but all together do not."""
+    own = [feed.letter for feed in build.feeds if feed.letter]
+    if len(own) != len(set(own)):
+        twice = next(letter for number, letter in enumerate(own) if letter in own[:number])
+        raise LanternError(f"the letter {twice} stands at two feeds", "feeds", "a letter of its own for each")
     for what, where, amount, most in (
         ("lights", "pieces", sum(piece.slot_count for piece in build.pieces), MAX_ALL_PIXELS),
         ("taps", "buses", sum(len(bus.tap_pixels) for bus in build.buses), MAX_ALL_TAPS),

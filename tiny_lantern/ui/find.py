@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from tiny_lantern.model.find import closeness, found_in
 from tiny_lantern.model.place import Place
+from tiny_lantern.ui.declared.command import Command
 from tiny_lantern.ui.declared.registry import commands
 from tiny_lantern.ui.widgets.finder import Choice
 
@@ -46,9 +47,20 @@ def _snags(shell: Shell, word: str) -> list[Choice]:
 
 
 def _commands(shell: Shell, word: str) -> list[Choice]:
+    """Every command that has the word, those that can be done now first."""
     sought = word.strip().casefold()
-    return [
-        Choice(command.title, f"command · {command.keys}", partial(command.run, shell))
-        for command in commands()
-        if command.when(shell) and closeness(sought, command.title, command.help) is not None
-    ]
+    found = [command for command in commands() if closeness(sought, command.title, command.help) is not None]
+    found.sort(key=lambda command: not command.when(shell))
+    return [Choice(command.title, _about(shell, command), partial(_run, shell, command)) for command in found]
+
+
+def _about(shell: Shell, command: Command) -> str:
+    told = f"command · {command.group} · {command.keys}"
+    return told if command.when(shell) else f"{told} · nothing to do it on now"
+
+
+def _run(shell: Shell, command: Command) -> None:
+    if command.when(shell):
+        command.run(shell)
+    else:
+        shell.session.say(f"{command.title}: there is nothing to do it on now.")

@@ -17,6 +17,7 @@ from tiny_lantern.electrical.memo import Cache, remember_in
 from tiny_lantern.model.base import with_known_members
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
 from tiny_lantern.model.errors import CancelledError, LanternError, told_plainly
+from tiny_lantern.model.letters import keep_letters
 from tiny_lantern.model.parts.part import Shelf
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.strip import PixelRun
@@ -160,7 +161,7 @@ class Session(QObject):
         """Make one undoable step; a refusal is told and changes nothing. Returns whether the build changed."""
         self._shown = None
         try:
-            build = edit(self.history.current)
+            build = keep_letters(self.history.current, edit(self.history.current))
         except LanternError as error:
             self.refused.emit(error)
             self._changed()

@@ -75,7 +75,6 @@ class Shell(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.session: Session = session
         session.setParent(self)
-        self.setWindowTitle("Tiny Lantern")
         self.setAcceptDrops(True)
         self.setMinimumSize(*theme.SMALLEST)
         self.resize(*theme.USUAL)
@@ -92,11 +91,13 @@ class Shell(QWidget):
         session.build_changed.connect(self._on_build)
         session.opened.connect(self._on_opened)
         self.files.changed.connect(self.title.follow)
+        self.files.changed.connect(self._name_window)
         self._station = "Power" if len(session.build.strips) == len(session.build.pieces) else "Pieces"
 
     def steps(self) -> Iterator[None]:
         """Make it whole, a short step at a time: between two of them the window may answer."""
         self._on_build()
+        self._name_window()
         yield
         theme.dress(self.window(), self.theme_in_use)
 
@@ -204,6 +205,12 @@ class Shell(QWidget):
         if not self.session.dragging:
             self.title.follow()
             self._show_what_there_is()
+
+    def _name_window(self) -> None:
+        """The window is called after its build, with the desktop's mark while that is not saved."""
+        window = self.window()
+        window.setWindowTitle(f"{self.session.build.name}[*] — Tiny Lantern")
+        window.setWindowModified(self.files.unsaved)
 
     def _show_what_there_is(self) -> None:
         """Snags and the transport appear when there is something to say or play; an unready station says what first."""

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from tiny_lantern.ui.shell import Shell
 
-GROUPS = ("File", "Edit", "Go", "View", "Help")
+GROUPS = ("Build", "Edit", "Pieces", "Power", "Drive", "Weave", "Sheets", "View", "Help")
 
 
 @dataclass(frozen=True)

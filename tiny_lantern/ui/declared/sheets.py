@@ -40,10 +40,11 @@ STATION = Station(
     empty="A sheet prints what was planned: begin with a strip.",
     subjects=("wiring",),
     commands=(
-        Command("save-code", "File", 48, "Save the code …", "Ctrl+Shift+J",
+        Command("save-code", "Sheets", 48, "Save the code …", "Ctrl+Shift+J",
                 "The show as C99 for boards: a header and a source for each", _code,
                 lambda s: bool(s.session.build.effects)),
-        Command("wiring-steps", "Go", 40, "Wiring steps", "Alt+W", "One connection at a time, both ends lit", _steps,
+        Command("wiring-steps", "Sheets", 40, "Wiring steps", "Alt+W",
+                "One connection at a time, both ends lit", _steps,
                 lambda s: bool(s.session.build.feeds or s.session.build.drivers)),
     ),
 )  # fmt: skip

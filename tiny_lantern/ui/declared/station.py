@@ -64,7 +64,7 @@ class Station:
         """The command that shows it."""
         title = self.title
         return Command(
-            f"station-{self.number}", "Go", self.number, title, f"Alt+{self.number}", f"Show the {title} station",
+            f"station-{self.number}", "View", self.number, title, f"Alt+{self.number}", f"Show the {title} station",
             lambda shell: shell.show_station(title),
         )  # fmt: skip
 

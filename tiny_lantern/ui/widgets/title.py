@@ -7,6 +7,7 @@ from PySide6.QtGui import QAction, QMouseEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QToolButton, QWidget
 
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.declared.command import GROUPS
 from tiny_lantern.ui.declared.registry import commands, stations
 from tiny_lantern.ui.files import DEMOS, Files
 from tiny_lantern.ui.guarded import guarded
@@ -107,18 +108,22 @@ class TitleRow(QWidget):
 
     def _fill_menu(self) -> None:
         self.menu.clear()
-        group = ""
-        for command in commands():
-            if group and command.group != group:
-                if group == "File":
-                    self._add_files()
-                self.menu.addSeparator()
-            group = command.group
-            self.menu.addAction(self._actions[command.id])
+        for group in GROUPS:
+            own = [command for command in commands() if command.group == group]
+            inner = self.menu.addMenu(group)
+            inner.setToolTipsVisible(True)
+            for command in own:
+                inner.addAction(self._actions[command.id])
+            if group == "Build":
+                self._add_files(inner)
         self.menu_opening.emit()
 
-    def _add_files(self) -> None:
-        recent = self.menu.addMenu("Recent")
+    def _add_files(self, menu: QMenu) -> None:
+        """What can be opened, behind the command that asks for a file."""
+        save = self._actions["save"]
+        recent, demos = QMenu("Recent", menu), QMenu("Demos", menu)
+        for inner in (recent, demos):
+            menu.insertMenu(save, inner)
         for path in self._files.recent:
             action = QAction(path.name, recent)
             action.setToolTip(plain_tip(str(path)))
@@ -130,7 +135,6 @@ class TitleRow(QWidget):
             action.triggered.connect(lambda _=False, draft=draft: self._files.recover(draft))
             recent.addAction(action)
         recent.setEnabled(bool(recent.actions()))
-        demos = self.menu.addMenu("Demos")
         for name, title in DEMOS:
             action = QAction(title, demos)
             action.triggered.connect(lambda _=False, name=name: self._files.open_demo(name))
