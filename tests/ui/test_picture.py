@@ -1,6 +1,7 @@
 """The picture as a plan to scale: every act by the real mouse and keys, each one step that undo takes back."""
 
 import base64
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -40,7 +41,7 @@ from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.pieces import PiecesStation
 from tiny_lantern.ui.widgets.finder import Finder
-from tiny_lantern.ui.widgets.picture import CUT_INK, RULER
+from tiny_lantern.ui.widgets.picture import CUT_INK, RULER, told_numbers
 
 NONE = Qt.KeyboardModifier.NoModifier
 SHIFT = Qt.KeyboardModifier.ShiftModifier
@@ -648,3 +649,23 @@ def test_a_photo_that_cannot_be_decoded_is_told_once_and_nothing_else_is_lost(
         shell.window().grab()
         qapp.processEvents()
     assert [sentence for sentence in told if "no picture that can be read" in sentence] == told[:1] == told
+
+
+@pytest.mark.parametrize("apart", [0.6, 2.0, 5.0, 12.0, 40.0])
+def test_numbers_of_lights_go_by_fives_tens_or_hundreds_and_never_touch(apart: float, qapp: QApplication) -> None:
+    places = np.stack([np.arange(400) * apart, np.zeros(400)], axis=1)
+    numbers = told_numbers(places)
+    assert numbers[0] == 0
+    (every,) = {after - before for before, after in pairwise(numbers)}
+    assert every in (1, 5, 10, 50, 100)
+    widest = theme.text_width("399", 8.0)
+    assert every * apart >= theme.text_width("0", 8.0)
+    if every * apart < widest:
+        ends = [number * apart + theme.text_width(str(number), 8.0) / 2 for number in numbers]
+        starts = [number * apart - theme.text_width(str(number), 8.0) / 2 for number in numbers]
+        assert all(end <= start for end, start in zip(ends, starts[1:], strict=False))
+
+
+def test_lights_far_apart_each_bear_their_number(qapp: QApplication) -> None:
+    assert told_numbers(np.stack([np.arange(12) * 40.0, np.zeros(12)], axis=1)) == list(range(12))
+    assert told_numbers(np.zeros((1, 2))) == []

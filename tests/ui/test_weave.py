@@ -7,18 +7,20 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QSplitter
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip
-from tests.support.driven import driven, lit
+from tests.support.driven import driven, lamps, lit
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, type_into, weave_of
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FrameLoad
 from tiny_lantern.model.edits_drive import change_driver
+from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.model.edits_show import add_effect, change_look, nudge_effect
 from tiny_lantern.model.effects import look_of
+from tiny_lantern.model.layout import all_places, bounds
 from tiny_lantern.show.weave import Show, render
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.colours import screen_table
@@ -468,3 +470,59 @@ def test_the_picture_shows_how_finely_outputs_dim(opened: Opened) -> None:
     session.undo()
     session.undo()
     assert frames.seen()[0].tolist() == [0, 0, 0]
+
+
+def test_the_looks_stand_first_and_stay_in_reach_in_a_small_window(opened: Opened) -> None:
+    shell = opened(demo_build("pier"), size=(1024, 700))
+    station = weave_of(shell)
+    at = [widget.mapTo(station, QPoint(0, 0)).y() for widget in (station.looks[0], station.form, station.scenes)]
+    assert at == sorted(at)
+    first = station.looks[0]
+    assert first.visibleRegion().boundingRect().height() == first.height()
+    assert station.looks[5].visibleRegion().boundingRect().height() > 20
+
+
+def test_the_picture_is_as_large_as_it_was_left_and_may_stand_at_the_side(opened: Opened, qapp: QApplication) -> None:
+    shell = opened(demo_build("pier"))
+    station = weave_of(shell)
+    bar = station.canvas.parentWidget()
+    assert isinstance(bar, QSplitter)
+    bar.setSizes([260, 300])
+    bar.splitterMoved.emit(260, 1)
+    before = station.canvas.height()
+    shell.actions_by_id["picture-aside"].trigger()
+    qapp.processEvents()
+    assert station.picture_aside
+    assert station.picture.isVisible()
+    assert station.canvas.height() > before + 100
+    again = weave_of(opened(demo_build("pier")))
+    assert again.picture_aside
+    shell.actions_by_id["picture-aside"].trigger()
+    qapp.processEvents()
+    assert not station.picture_aside
+    third = weave_of(opened(demo_build("pier")))
+    assert third.picture.height() > 1.5 * third.picture.minimumHeight()
+
+
+def test_the_picture_beside_the_weave_fits_what_is_lit() -> None:
+    build = demo_build("pier")
+    build = change_supply(build, build.supplies[0].id, x_m=5.0)
+    left, bottom, right, top = bounds(build, lights_only=True)
+    places = all_places(build)
+    assert bounds(build)[2] > 5.0 > right
+    assert left < places[:, 0].min() < places[:, 0].max() < right
+    assert bottom < places[:, 1].min() < places[:, 1].max() < top
+
+
+def test_sliders_end_where_it_makes_sense_for_the_lights_at_hand(opened: Opened) -> None:
+    build = add_effect(driven("pin", lamps(10)), look_of("chase"), 0, 9, 0.0, 20.0)
+    shell = opened(build)
+    station = weave_of(shell)
+    shell.session.select("effects", build.effects[0].id)
+    length, speed = station.form.tuners["length_px"], station.form.tuners["speed_px_per_s"]
+    assert length.number(length.maximum()) == 10
+    assert (speed.number(0), speed.number(speed.maximum())) == (-40, 40)
+    many = add_effect(one_strip(300), look_of("chase"), 0, 299, 0.0, 20.0)
+    shell.session.apply("Other", lambda _: many)
+    shell.session.select("effects", many.effects[0].id)
+    assert station.form.tuners["length_px"].number(station.form.tuners["length_px"].maximum()) == 300

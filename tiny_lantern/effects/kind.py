@@ -39,6 +39,23 @@ class Number:
     whole: bool = False
     words: tuple[str, ...] = ()
 
+    def within(self, lights: int, length_s: float) -> tuple[float, float]:
+        """The range that makes sense for so many lights and so long a time; more can be typed.
+
+        Args:
+            lights: how many it lies on. [-]
+            length_s: how long it lasts. [s]
+        """
+        high = self.high
+        if self.name.endswith("_px"):
+            high = max(float(lights), self.low + 1)
+        elif self.name.endswith("_px_per_s"):
+            high = max(4.0 * lights, 10.0)
+        elif self.unit == "s":
+            high = max(length_s, 4 * self.low, 1.0)
+        high = min(high, self.high)
+        return (max(self.low, -high) if self.low < 0 else self.low), high
+
 
 @dataclass(frozen=True)
 class TextParameter:

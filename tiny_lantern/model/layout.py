@@ -132,16 +132,20 @@ def all_places(build: Build) -> Floats:
     return np.concatenate([slot_places(piece) for piece in build.pieces])
 
 
-def bounds(build: Build, places: Floats | None = None) -> tuple[float, float, float, float]:
+def bounds(
+    build: Build, places: Floats | None = None, lights_only: bool = False
+) -> tuple[float, float, float, float]:  # fmt: skip
     """Left, bottom, right and top of everything in the picture, with a margin; never without area. [m]
 
     Args:
         build: the build.
         places: its ``all_places`` where they are known already, (n_slots, 2). [m]
+        lights_only: leave out what does not shine, where anything does.
     """
     lights = all_places(build) if places is None else places
     others = [(supply.x_m, supply.y_m) for supply in build.supplies]
     others += [(room.x_m, room.y_m) for room in (*build.passages, *build.boxes)]
+    others = [] if lights_only and len(lights) else others
     points = [lights, *(np.array([other]) for other in others)]
     together = np.concatenate(points) if any(len(point) for point in points) else np.zeros((1, 2))
     low, high = together.min(axis=0), together.max(axis=0)

@@ -56,6 +56,12 @@ def _hold(shell: Shell) -> None:
     weave.canvas.setFocus()
 
 
+def _aside(shell: Shell) -> None:
+    shell.show_station("Weave")
+    weave = shell.stack.weave()
+    weave.put_picture(not weave.picture_aside)
+
+
 STATION = Station(
     number=4,
     title="Weave",
@@ -73,6 +79,9 @@ STATION = Station(
         Command("figures", "Weave", 75, "The show in figures …", "Ctrl+Shift+Y",
                 "Mean and peak of supplies, feeds, chips, contacts and pins over the whole show", _figures,
                 lambda s: bool(s.session.build.effects)),
+        Command("picture-aside", "View", 46, "Picture beside or above the weave", "Ctrl+Alt+P",
+                "In Weave the picture stands above the weave, or at the side and leaves it its height", _aside,
+                lambda s: bool(s.session.build.pieces)),
         Command("by-night", "View", 45, "The picture by night", "F11",
                 "The picture alone on the whole screen, with a count of frames; Escape leaves", _night,
                 lambda s: bool(s.session.build.pieces)),

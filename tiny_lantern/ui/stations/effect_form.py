@@ -203,6 +203,10 @@ class EffectForm(QWidget):
         if effect.look.word != self._kind:
             self._kind = effect.look.word
             self._make_look(effect)
+        first, stop = self._session.build.line.covered(effect)
+        for parameter in effect_kinds()[effect.look.kind].parameters:
+            if isinstance(parameter, Number) and parameter.name in self.tuners:
+                self.tuners[parameter.name].range_over(*parameter.within(stop - first, effect.length_s))
         for name, field in self._looks.items():
             value = getattr(effect.look, name)
             if isinstance(field, ColourButton):

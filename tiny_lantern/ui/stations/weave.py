@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QRectF, QSettings, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QPainter, QPaintEvent, QShowEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
@@ -24,6 +24,7 @@ from tiny_lantern.ui.stations.weave_canvas import NEW_S, WeaveCanvas
 from tiny_lantern.ui.widgets.fields import button, combo, faint, panel, quiet, scrolled, set_choice, side_by_side
 from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.picture import Picture
+from tiny_lantern.ui.widgets.splitter import remembered
 
 SAMPLE_LIGHTS, SAMPLE_FRAMES, SAMPLE_S = 14, 10, 2.0
 ACROSS, WORD_SIZE = 3, 7.5
@@ -87,48 +88,72 @@ class WeaveStation(QWidget):
         self._session = session
         self.time = TimeAxis(session.build.show_s, self)
         self.canvas = WeaveCanvas(session, axis, self.time)
-        self.picture = Picture(session, frames)
-        self.picture.setMinimumHeight(110)
-        self.picture.setMaximumHeight(150)
+        self.picture = Picture(session, frames, lights_only=True)
+        self.picture.setMinimumSize(120, 90)
         self.form = EffectForm(session)
-        frame, column = panel(theme.LEFT_PANEL)
-        content = QWidget()
-        inside = QVBoxLayout(content)
-        inside.setContentsMargins(0, 0, 10, 0)
         self.hold = button("Hold", tip="The selected lights stay at the value under the pointer: H on the weave")
         self.hold.setCheckable(True)
         self.hold.clicked.connect(self.canvas.holder.switch)
         self.canvas.holder.switched.connect(self.hold.setChecked)
         self.board = button("Board …", tip="A simulated board that shows what is sent to it")
-        inside.addLayout(side_by_side(self.hold, self.board))
         self.order = combo([], "In which order lights are shown", self._show_order)
-        inside.addWidget(self.order)
-        inside.addWidget(self.form)
-        self.colours = PaletteForm(session)
-        inside.addWidget(self.colours)
-        self.scenes = SceneForm(session)
-        inside.addWidget(self.scenes)
-        inside.addSpacing(4)
-        inside.addWidget(faint("Draw on the weave to lay one:"))
-        inside.addLayout(self._palette())
-        inside.addStretch(1)
-        column.addWidget(scrolled(content))
-        right = QVBoxLayout()
-        right.setSpacing(8)
-        inset = QHBoxLayout()
-        inset.setContentsMargins(theme.GUTTER - 34, 0, 0, 0)
-        inset.addWidget(self.picture)
-        right.addLayout(inset)
-        right.addWidget(self.canvas, 1)
+        self.colours, self.scenes = PaletteForm(session), SceneForm(session)
+        frame, column = panel(theme.LEFT_PANEL)
+        self._left = remembered("weave left", (self._looks_above(), self._fields_below()), (220, 400))
+        column.addWidget(self._left)
+        self._above = QWidget()
+        self._inset = QHBoxLayout(self._above)
+        self._inset.setContentsMargins(theme.GUTTER - 34, 0, 0, 0)
+        self._inset.addWidget(self.picture)
+        right = remembered("weave picture", (self._above, self.canvas), (150, 450))
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(theme.MARGIN)
         row.addWidget(frame)
-        row.addLayout(right, 1)
+        row.addWidget(right, 1)
+        self.put_picture(bool(QSettings().value("weave picture aside", False, bool)))
         self.canvas.laid.connect(self._put_down)
         in_view = InView(self, self._fill_orders)
         session.build_changed.connect(in_view.refresh)
         self._fill_orders()
+
+    @property
+    def picture_aside(self) -> bool:
+        """Whether the picture stands at the side, below the fields, and leaves the weave its height."""
+        return self._left.indexOf(self.picture) >= 0
+
+    def put_picture(self, aside: bool) -> None:
+        """Put the picture at the side or above the weave, now and in the next run."""
+        if aside:
+            self._left.addWidget(self.picture)
+        else:
+            self._inset.addWidget(self.picture)
+        self._above.setVisible(not aside)
+        self.picture.show()
+        QSettings().setValue("weave picture aside", aside)
+
+    def _looks_above(self) -> QWidget:
+        """The effects as pictures, first of all and always in reach."""
+        held = QWidget()
+        column = QVBoxLayout(held)
+        column.setContentsMargins(0, 0, 10, 0)
+        column.addWidget(faint("Draw on the weave to lay one:"))
+        column.addLayout(self._palette())
+        column.addStretch(1)
+        area = scrolled(held)
+        area.setMinimumHeight(118)
+        return area
+
+    def _fields_below(self) -> QWidget:
+        """The chosen effect, scenes and colours."""
+        held = QWidget()
+        column = QVBoxLayout(held)
+        column.setContentsMargins(0, 0, 10, 0)
+        column.addLayout(side_by_side(self.hold, self.board))
+        for widget in (self.order, self.form, self.scenes, self.colours):
+            column.addWidget(widget)
+        column.addStretch(1)
+        return scrolled(held)
 
     def _palette(self) -> QGridLayout:
         grid = QGridLayout()

@@ -18,6 +18,7 @@ from tiny_lantern.ui.widgets.layer import Layer
 
 ROW = 2
 LEFT, WIDTH = 2.0, theme.GUTTER - 10.0
+LIMIT_SIZE, LIMIT_BELOW = 7.5, 15.0
 Floats = NDArray[np.float64]
 
 
@@ -35,7 +36,7 @@ class WeaveMargin:
 
         def draw(painter: QPainter) -> None:
             self._current(painter, height, allowed)
-            self._scale(painter, height)
+            self._scale(painter, height, f"{allowed:.3g} A" if allowed and self._session.draw is not None else "")
 
         shows = (allowed, self._session.draw, self._time.top_s, self._time.bottom_s)
         return self._still.picture(on, QSizeF(theme.GUTTER, height), shows, draw)
@@ -47,7 +48,7 @@ class WeaveMargin:
             return None
         return float(draw.total_a[draw.timeline.on_show(time_s)])
 
-    def _scale(self, painter: QPainter, height: int) -> None:
+    def _scale(self, painter: QPainter, height: int, limit: str) -> None:
         painter.setFont(theme.font(8.5))
         step = self._time.step_s(height)
         number = int(self._time.top_s / step)
@@ -58,8 +59,11 @@ class WeaveMargin:
             painter.setPen(QColor(theme.NIGHT_INK))
             text = clock(time_s) if step < 1 else clock(time_s)[:-2]
             top = min(max(y - 8, 0), height - 16)
-            painter.drawText(QRectF(2, top, theme.GUTTER - 10, 16), Qt.AlignmentFlag.AlignLeft, text)
             number += 1
+            room = theme.GUTTER - 14 - theme.text_width(limit, LIMIT_SIZE) if top < LIMIT_BELOW else theme.GUTTER
+            if theme.text_width(text, 8.5) > room:  # the supply's limit is written there
+                continue
+            painter.drawText(QRectF(2, top, theme.GUTTER - 10, 16), Qt.AlignmentFlag.AlignLeft, text)
 
     def _current(self, painter: QPainter, height: int, allowed: float) -> None:
         draw = self._session.draw
@@ -81,9 +85,9 @@ class WeaveMargin:
             x = LEFT + allowed / most * WIDTH
             painter.setPen(QPen(QColor("#ff8d80"), 1, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(x, 0), QPointF(x, height))
-            painter.setFont(theme.font(7.5))
+            painter.setFont(theme.font(LIMIT_SIZE))
             flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop
-            painter.drawText(QRectF(0, 18, x - 2, 14), flags, f"{allowed:.3g} A")
+            painter.drawText(QRectF(0, 1, theme.GUTTER - 8, LIMIT_BELOW - 1), flags, f"{allowed:.3g} A")
 
 
 def row_peaks(values: Floats, starts: NDArray[np.int64]) -> Floats:

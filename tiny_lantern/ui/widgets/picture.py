@@ -8,6 +8,7 @@ from functools import partial
 from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QWidget
@@ -40,11 +41,30 @@ RULER = 26
 REACH = 14.0
 HEAD = 8.0
 LABEL_SIZE = 9.0
-MOST_NUMBERS, NUMBER_ROOM = 120, 18.0
+MOST_NUMBERS, NUMBER_ROOM, NUMBER_SIZE, NUMBER_HIGH = 240, 3.0, 8.0, 12.0
+STRIDES = (1, 5, 10, 50, 100, 500, 1000)
 NAME_OVER_LIGHTS, NAME_OVER_NUMBERS = -13, -26
 CUT_REACH = 7.0
 CUT_INK = "#ff8d80"
 LEAST_SCALE, MOST_SCALE = 2.0, 20_000.0
+
+
+def told_numbers(places: NDArray[np.float64]) -> list[int]:
+    """Which lights of a row bear their numbers, so that none touches another: each, or every fifth, tenth, fiftieth ...
+
+    Args:
+        places: where they are, (n, 2). [screen pixels]
+    """
+    if len(places) < 2:
+        return []
+    for every in STRIDES:
+        numbers = list(range(0, len(places), every))
+        room = NUMBER_ROOM + theme.text_width(str(numbers[-1]), NUMBER_SIZE)
+        boxes = [(x, y, x + room, y + NUMBER_HIGH) for x, y in places[numbers].tolist()]
+        kept = clear_of_each_other(boxes) if len(numbers) <= MOST_NUMBERS else [False]
+        if all(kept):
+            return numbers
+    return [0]
 
 
 def laid_out(build: Build) -> tuple[object, ...]:
@@ -58,9 +78,11 @@ class Picture(QWidget):
 
     resized = Signal()
 
-    def __init__(self, session: Session, frames: FrameSource, bare: bool = False) -> None:
+    def __init__(
+        self, session: Session, frames: FrameSource, bare: bool = False, lights_only: bool = False
+    ) -> None:  # fmt: skip
         super().__init__()
-        self._session, self._frames, self._bare = session, frames, bare
+        self._session, self._frames, self._bare, self._lights_only = session, frames, bare, lights_only
         self._key: tuple[object, ...] = ()
         self._lights = Lights()
         self._photo: tuple[str, QPixmap] | None = None
@@ -107,7 +129,7 @@ class Picture(QWidget):
         if self.looks_at is not None:
             self._placed = self.looks_at
         elif not self._session.dragging:
-            self._placed = fit(bounds(build, places), width, height, NAME_ROOM)
+            self._placed = fit(bounds(build, places, self._lights_only), width, height, NAME_ROOM)
         self._places = to_screen(places, self._placed)
         self._key = key
 
@@ -355,7 +377,7 @@ class Picture(QWidget):
                 painter.drawEllipse(at, 3, 3)
             elif each.role != "lamp":
                 painter.drawRect(QRectF(at.x() - 4, at.y() - 4, 8, 8))
-        painter.setFont(theme.font(8))
+        painter.setFont(theme.font(NUMBER_SIZE))
         for text, slot, ink in self._numbers():
             painter.setPen(QColor(ink))
             x, y = self._places[slot]
@@ -372,9 +394,8 @@ class Picture(QWidget):
             pieces = selected.all("pieces")
             spans = [span for span in build.line.spans if span.piece.id in pieces]
             slots, ink = (list(range(spans[0].first, spans[0].stop)) if len(spans) == 1 else []), theme.NIGHT_FAINT
-        if 1 < len(slots) <= MOST_NUMBERS:
-            for number in one_of_each(self._places[slots], NUMBER_ROOM):
-                yield str(number), slots[number], ink
+        for number in told_numbers(self._places[slots]):
+            yield str(number), slots[number], ink
 
     def _by_hand(self, painter: QPainter) -> None:
         """The box that is being drawn, and the tape."""

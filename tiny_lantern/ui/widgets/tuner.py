@@ -32,15 +32,22 @@ class Tuner(QSlider):
     def __init__(self, name: str, low: float, high: float, whole: bool = False, parent: QWidget | None = None) -> None:
         super().__init__(Qt.Orientation.Horizontal, parent)
         self._whole = whole
-        self._forth, self._back = scales(low, high)
-        steps = min(STEPS, int(high - low)) if whole else STEPS
-        self.setRange(0, max(1, steps))
+        self.range_over(low, high)
         self.setFixedHeight(18)
         self.setAccessibleName(f"Tune {name}")
         self.setToolTip(f"Drag to see {name} change at once; Escape gives it up")
         self.sliderMoved.connect(self._try)
         self.sliderReleased.connect(self._keep)
         self.actionTriggered.connect(self._stepped)
+
+    def range_over(self, low: float, high: float) -> None:
+        """Go over another range, unless a hand holds it."""
+        if self.isSliderDown():
+            return
+        self._forth, self._back = scales(low, high)
+        steps = min(STEPS, int(high - low)) if self._whole else STEPS
+        with QSignalBlocker(self):
+            self.setRange(0, max(1, steps))
 
     def number(self, place: int) -> float:
         """The number at a place of the slider."""
