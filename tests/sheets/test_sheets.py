@@ -11,7 +11,9 @@ import pytest
 from PIL import Image
 
 from tests.support.builds import one_strip
+from tests.support.driven import driven, lamps
 from tiny_lantern.findings.evidence import Evidence, gather
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_power import set_length
@@ -19,7 +21,7 @@ from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.parts.wire import WirePart
-from tiny_lantern.sheets.moving import frame_lines, save_gif, save_still, still
+from tiny_lantern.sheets.moving import estimate, frame_lines, save_frames_csv, save_gif, save_still, still
 from tiny_lantern.sheets.schedule import feed_rows, feeds_csv
 from tiny_lantern.sheets.sheet import sheet_html, sheet_picture
 from tiny_lantern.ui.files import demo_build
@@ -40,8 +42,33 @@ def test_the_sheet_has_everything_a_bench_needs() -> None:
 
 def test_the_sheet_of_an_empty_build_says_so_and_names_are_escaped() -> None:
     html = sheet_html(evidence(Build(name="<script>alert(1)</script>")))
-    assert "No strips yet." in html
+    assert "No supplies yet." in html
+    assert "<h2>Strips" not in html
     assert "<script>" not in html
+
+
+def test_a_sheet_without_strips_has_no_table_of_them_and_its_lamps_have_their_own_colours() -> None:
+    build = driven("pin", lamps(3))
+    html = sheet_html(evidence(build))
+    assert "<h2>Strips" not in html
+    assert "<h2>Feeds" not in html
+    assert "of strip" not in html
+    spots = ET.fromstring(sheet_picture(evidence(build))).findall("{http://www.w3.org/2000/svg}circle")
+    assert len(spots) == 3
+    for spot in spots:
+        red, green, blue = bytes.fromhex(spot.attrib["fill"].removeprefix("#"))
+        assert red > 200
+        assert max(green, blue) < 100
+
+
+def test_estimates_are_within_twice_what_it_takes(tmp_path: Path) -> None:
+    """Of sizes, which no machine changes; of the time, that what is made ready once is no part of each frame."""
+    build = revise(demo_build("cloak"), show_s=6.0)
+    build = revise(build, effects=tuple(each for each in build.effects if each.start_s + each.length_s <= 6.0)[:3])
+    for suffix, save in ((".gif", save_gif), (".csv", save_frames_csv)):
+        save(build, tmp_path / f"x{suffix}")
+        size = (tmp_path / f"x{suffix}").stat().st_size
+        assert 0.5 * size < estimate(build, suffix).size_b < 2 * size
 
 
 def test_the_picture_is_wellformed_and_shows_each_light() -> None:

@@ -13,6 +13,7 @@ from tests.ui.driving import power_of
 from tiny_lantern.model.edits_pieces import add_strip
 from tiny_lantern.ui.axis import LineAxis
 from tiny_lantern.ui.files import demo_build
+from tiny_lantern.ui.stations import power_acts
 from tiny_lantern.ui.widgets.curves import Curve, LineStore, between, drawn, thinned, unbroken
 
 
@@ -112,9 +113,9 @@ def test_the_curves_go_out_as_a_vector_drawing(opened: Opened) -> None:
 
 def test_the_curves_are_saved_as_a_drawing_and_a_refusal_is_told(opened: Opened, tmp_path: Path) -> None:
     shell = opened(demo_build("footbridge"))
-    shell.save_curves(tmp_path / "curves.svg")
+    power_acts.save_curves(shell, tmp_path / "curves.svg")
     assert "volts at each light" in (tmp_path / "curves.svg").read_text(encoding="utf-8")
     assert "curves.svg" in shell.transport.status.toolTip()
-    shell.save_curves(tmp_path / "curves.svg" / "inside.svg")
+    power_acts.save_curves(shell, tmp_path / "curves.svg" / "inside.svg")
     assert "inside.svg" in shell.transport.status.toolTip()
     assert "Wrote" not in shell.transport.status.toolTip()

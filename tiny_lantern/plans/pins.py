@@ -206,11 +206,11 @@ def _impossible(build: Build, needs: Sequence[PinNeed], free: Free) -> LanternEr
     channels = sum(free.compares.values())
     dimming = sum(each.dims for each in needs)
     if need.dims and dimming > channels:
-        what = f"{name}, {need.role}: {dimming} needs dim, and {channels} compare channels are free"
+        what = f"{name}: {dimming} lamps want dimming pins, and this board has {channels} left"
         return LanternError(what, "pins", "a board with more of them, a sink chip, or fewer lamps that dim")
     reading, readers = sum(each.reads for each in needs), sum(pin.adc for pin in free.pins)
     if need.reads and reading > readers:
-        what = f"{name}, {need.role}: {reading} needs read volts, and {readers} such pins are free"
+        what = f"{name}: {reading} knobs want pins that read volts, and this board has {readers} left"
         return LanternError(what, "pins", "a board with more of them, or fewer knobs")
-    what = f"{name}, {need.role}: {len(needs)} pins are needed, and {len(free.pins)} are free"
+    what = f"{name}: {len(needs)} pins are wanted, and this board has {len(free.pins)} left"
     return LanternError(what, "pins", "a larger board, or registers, which take three pins")

@@ -29,6 +29,7 @@ from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.quantities import amps, engineering, metres, volts
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.wording import listed
+from tiny_lantern.sheets.moving import Seen
 from tiny_lantern.sheets.picture import picture_svg
 from tiny_lantern.sheets.schedule import feed_rows
 
@@ -87,9 +88,10 @@ def sheet_html(
 
 
 def sheet_picture(evidence: Evidence) -> str:
-    """The sheet's picture: every light white, those of strips as their white looks at the voltages solved."""
+    """The sheet's picture: every light as it shows white, lamps in the colours that they have, those of strips as their
+    white looks at the voltages solved."""
     build = evidence.build
-    looks = np.ones((build.line.slot_count, 3))
+    looks = np.array(Seen(build).frame(np.full((build.line.slot_count, 3), 255, np.uint8))) / 255.0
     solved = evidence.white.runs if evidence.white is not None else {}
     for span in build.line.runs:
         if span.run.id in solved:

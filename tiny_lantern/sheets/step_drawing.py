@@ -9,9 +9,10 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.sheets.conductor import Connection, End
 
-WIDTH, HEIGHT = 620, 400
-CHIP_X, CHIP_Y, CHIP_WIDE, LEG, LEG_LONG = 110, 40, 130, 30, 24
-THING_X, THING_Y = 480, 130
+WIDTH, HEIGHT = 520, 400
+CHIP_X, CHIP_Y, CHIP_WIDE, LEG, LEG_LONG = 92, 40, 150, 34, 22
+THING_X, THING_Y = 400, 130
+TOP, EDGE = 12.0, 16.0
 COLOURS = {"black": "#2b2b2b", "red": "#c63a2c", "orange": "#e87f21", "yellow": "#e0b416", "blue": "#3f8fd6",
            "green": "#34a853", "white": "#cfc8b8", "purple": "#8e62bd", "red and black": "#c63a2c"}  # fmt: skip
 LIT, BODY, METAL, INK, FAINT = "#cc7d15", "#2a2f3a", "#b9b4a6", "#232d36", "#5a646d"
@@ -41,20 +42,42 @@ def step_svg(build: Build, row: Connection, ink: str = INK, faint: str = FAINT) 
     left, start = _thing(build, row.start, CHIP_X, ink, faint, mirrored=False)
     right, end = _thing(build, row.end, THING_X, ink, faint, mirrored=True)
     path, label = _way(start, end)
+    bottom = max(_foot(build, end_of) for end_of in (row.start, row.end))
     shapes = [*left, *right, f'<path d="{path}" fill="none" stroke="{wire}" stroke-width="3.5"/>']
     if row.through:
         middle, y = label
-        wide = 14 + 7 * len(row.through)
+        wide = 16 + 8 * len(row.through)
         shapes += [
             f'<rect x="{middle - wide / 2:.0f}" y="{y - 13:.0f}" width="{wide}" height="26" rx="3" fill="#fffdf8" '
             f'stroke="{INK}"/>',
-            f'<text x="{middle:.0f}" y="{y + 4:.0f}" font-size="12" text-anchor="middle" fill="{INK}">'
+            f'<text x="{middle:.0f}" y="{y + 5:.0f}" font-size="14" text-anchor="middle" fill="{INK}">'
             f"{escape(row.through)}</text>",
         ]
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {WIDTH} {HEIGHT}" width="{WIDTH}" height="{HEIGHT}" '
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 {TOP:.0f} {WIDTH} {bottom - TOP:.0f}" width="{WIDTH}" '
+        f'height="{bottom - TOP:.0f}" '
         f'font-family="Lato">{"".join(shapes)}</svg>'
     )
+
+
+def _chip_of(build: Build, end: End) -> ChipPart | None:
+    """The chip that an end is a leg of."""
+    chip = next((part for part in build.shelf.of(ChipPart) if part.id == end.chip_id), None)
+    return chip if chip is not None and chip.legs and end.leg is not None else None
+
+
+def _is_lamp(end: End) -> bool:
+    words = ("anode", "cathode", "lead", "common", "leg", "red", "green", "blue")
+    return any(word in end.terminal for word in words)
+
+
+def _foot(build: Build, end: End) -> float:
+    """How far down a thing reaches with its words, so that the drawing is cut to what is on it."""
+    chip = _chip_of(build, end)
+    if chip is not None:
+        half = len(chip.legs) // 2
+        return CHIP_Y + min(LEG, (HEIGHT - CHIP_Y - 60) / half) * half + 14 + 20 + EDGE
+    return THING_Y + (112 + 17 * 3 if _is_lamp(end) else 35 + EDGE + 20)
 
 
 def _way(start: Spot, end: Spot) -> tuple[str, tuple[float, float]]:
@@ -75,10 +98,10 @@ def _way(start: Spot, end: Spot) -> tuple[str, tuple[float, float]]:
 
 def _thing(build: Build, end: End, x: int, ink: str, faint: str, mirrored: bool) -> tuple[list[str], Spot]:
     """A thing with one of its terminals lit, and where the wire meets it."""
-    chip = next((part for part in build.shelf.of(ChipPart) if part.id == end.chip_id), None)
-    if chip is not None and chip.legs and end.leg is not None:
+    chip = _chip_of(build, end)
+    if chip is not None:
         return _chip(chip, end, x if not mirrored else x - 90, faint, mirrored)
-    if any(word in end.terminal for word in ("anode", "cathode", "lead", "common", "leg", "red", "green", "blue")):
+    if _is_lamp(end):
         return _lamp(end, x, ink, faint)
     return _box(end, x, ink, faint, mirrored)
 
@@ -89,7 +112,7 @@ def _chip(chip: ChipPart, end: End, x: int, faint: str, mirrored: bool) -> tuple
     step = min(LEG, (HEIGHT - CHIP_Y - 60) / half)
     high = step * half + 14
     shapes = [
-        f'<text x="{x}" y="{CHIP_Y - 14}" font-size="12" fill="{faint}">{escape(end.on)}: count from the notch</text>',
+        f'<text x="{x}" y="{CHIP_Y - 12}" font-size="14" fill="{faint}">{escape(end.on)}: count from the notch</text>',
         f'<rect x="{x}" y="{CHIP_Y}" width="{CHIP_WIDE}" height="{high:.0f}" rx="5" fill="{BODY}"/>',
         f'<path d="M{x + CHIP_WIDE / 2 - 14} {CHIP_Y} a14 14 0 0 0 28 0 z" fill="#fcf8ef"/>',
     ]
@@ -107,7 +130,7 @@ def _chip(chip: ChipPart, end: End, x: int, faint: str, mirrored: bool) -> tuple
         text = f"{number}  {name}" if left else f"{name}  {number}"
         words_ink = "#ffd9a0" if lit else "#c9c4b8"
         shapes.append(
-            f'<text x="{at}" y="{y + 4:.0f}" font-size="11" text-anchor="{anchor}" fill="{words_ink}">'
+            f'<text x="{at}" y="{y + 4:.0f}" font-size="14" text-anchor="{anchor}" fill="{words_ink}">'
             f"{escape(text)}</text>"
         )
         if lit:
@@ -130,7 +153,7 @@ def _lamp(end: End, x: int, ink: str, faint: str) -> tuple[list[str], Spot]:
     words = (end.on, end.terminal, f"shows {end.more}" if end.more else "")
     for number, word in enumerate(word for word in words if word):
         shapes.append(
-            f'<text x="{x}" y="{y + 112 + 17 * number}" font-size="{13 if number == 0 else 11.5}" text-anchor="middle" '
+            f'<text x="{x}" y="{y + 112 + 17 * number}" font-size="{16 if number == 0 else 14}" text-anchor="middle" '
             f'fill="{ink if number == 0 else faint}">{escape(word)}</text>'
         )
     return shapes, Spot(leads[0][0], y + 24 + leads[0][1])
@@ -138,13 +161,13 @@ def _lamp(end: End, x: int, ink: str, faint: str) -> tuple[list[str], Spot]:
 
 def _box(end: End, x: int, ink: str, faint: str, mirrored: bool) -> tuple[list[str], Spot]:
     """Anything else: a board's pin, a rail, a transistor."""
-    y, wide, high = THING_Y, 170, 70
+    y, wide, high = THING_Y, 176, 74
     left = x - wide / 2 + (40 if not mirrored else -20)
     shapes = [
         f'<rect x="{left}" y="{y - high / 2}" width="{wide}" height="{high}" rx="5" fill="#fffdf8" stroke="{INK}"/>',
-        f'<text x="{left + wide / 2}" y="{y - 6}" font-size="13" text-anchor="middle" fill="{INK}">'
+        f'<text x="{left + wide / 2}" y="{y - 6}" font-size="16" text-anchor="middle" fill="{INK}">'
         f"{escape(end.on)}</text>",
-        f'<text x="{left + wide / 2}" y="{y + 14}" font-size="12" text-anchor="middle" fill="{LIT}">'
+        f'<text x="{left + wide / 2}" y="{y + 16}" font-size="15" text-anchor="middle" fill="{LIT}">'
         f"{escape(end.terminal)}</text>",
     ]
     return shapes, Spot(left if mirrored else left + wide, y)

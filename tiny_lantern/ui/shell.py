@@ -13,7 +13,6 @@ from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKe
 from PySide6.QtWidgets import (
     QApplication,
     QDialog,
-    QFileDialog,
     QHBoxLayout,
     QPushButton,
     QTextBrowser,
@@ -24,13 +23,11 @@ from shiboken6 import isValid
 
 from tiny_lantern.electrical.first_feeds import feed_everything
 from tiny_lantern.findings.registry import subject_of
-from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.edits import item
-from tiny_lantern.model.edits_pieces import duplicate_piece, toggle_cut
-from tiny_lantern.model.edits_power import add_load_case
+from tiny_lantern.model.edits_pieces import duplicate_piece
 from tiny_lantern.model.edits_show import add_effect, duplicate_effect
 from tiny_lantern.model.effects import look_of
-from tiny_lantern.model.errors import LanternError, told_plainly
+from tiny_lantern.model.errors import told_plainly
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.store import SUFFIX
 from tiny_lantern.ui import theme
@@ -46,7 +43,6 @@ from tiny_lantern.ui.long_work import LongWork
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.stack import StationStack
 from tiny_lantern.ui.widgets.first_step import FirstStepBar
-from tiny_lantern.ui.widgets.load_picker import load_name
 from tiny_lantern.ui.widgets.ruler import LineRuler
 from tiny_lantern.ui.widgets.snags import Snags
 from tiny_lantern.ui.widgets.title import TitleRow
@@ -106,7 +102,7 @@ class Shell(QWidget):
         self.title.station_chosen.connect(self.show_station)
         self.title.name_pressed.connect(self.show_build_fields)
         self.title.menu_opening.connect(self.refresh_actions)
-        self.title.gauge.clicked.connect(self.show_supplies_working)
+        self.title.gauge.clicked.connect(lambda: self.actions_by_id["supply-working"].trigger())
         self.ruler = LineRuler(self.session, self.axis, self.frames)
         self.stack = StationStack(self.session, self.axis, self.frames, self.files)
         self.snags = Snags(self.session)
@@ -114,7 +110,7 @@ class Shell(QWidget):
         self.long_work: LongWork = LongWork(self.session, self.transport.work, self.tell, lambda: self.theme_in_use)
         self.stack.find_feeds.connect(lambda strip_id, guard: self.long_work.find_feeds((strip_id,), guard))
         self.stack.render_show.connect(self.long_work.render_show)
-        self.stack.show_working.connect(self.show_selected_working)
+        self.stack.show_working.connect(lambda: self.actions_by_id["working"].trigger())
         self.stack.working.connect(self.show_working)
         self.stack.compare.connect(lambda: self.actions_by_id["compare-ways"].trigger())
         self.stack.board.connect(lambda: self.actions_by_id["board"].trigger())
@@ -298,93 +294,12 @@ class Shell(QWidget):
         elif fix.edit:
             self.session.apply(f"{fix.label} ({finding.title.split(':')[0]})", fix.edit)
 
-    def cut_here(self) -> None:
-        """Cut the positive rail before the selected light, or close the cut that is there."""
-        run, index = self.session.pixel_in_hand()
-        if run is None or index == 0:
-            self.tell(LanternError("there is no rail before the first light", "cut", "any other light of the strip"))
-            return
-        edit = partial(toggle_cut, strip_id=run.id, before_pixel=index)
-        self.session.apply(f"Cut or closed the rail of {run.name} before {index}", edit)
-
     def open_finder(self) -> None:
         """Open the line to find things by a word."""
         from tiny_lantern.ui.find import choices_for  # loaded when first asked for
         from tiny_lantern.ui.widgets.finder import Finder
 
         Finder(choices_for(self), self).show()
-
-    def keep_load(self) -> None:
-        """Put the load in hand among the build's own cases."""
-        load = self.session.load
-        if any(case.load == load for case in self.session.build.load_cases):
-            self.session.say(f"{load_name(load)} is among the load cases already.")
-            return
-        self.session.apply(
-            f"Kept {load_name(load)} as a load case", partial(add_load_case, name=load_name(load), load=load)
-        )
-
-    def try_short(self) -> None:
-        """Put a short at the selected light in Power, or take the one there is off."""
-        self.show_station("Power")
-        self.stack.power().posts.try_short_here()
-
-    def ask_curves(self) -> None:
-        """Ask for a file and draw the curves of Power, as they are zoomed, into it."""
-        self.show_station("Power")
-        name = f"{short_name(self.session.build.name)} curves.svg"
-        chosen, _ = QFileDialog.getSaveFileName(self, "Save the curves", name, "Drawings (*.svg)")
-        if chosen:
-            self.save_curves(Path(chosen))
-
-    def save_curves(self, path: Path) -> None:
-        """Draw the curves of Power into an SVG file; a refusal is told."""
-        try:
-            write_atomically(path, self.stack.power().svg())
-        except LanternError as error:
-            self.tell(error)
-        else:
-            self.session.say(f"Wrote {path.name}.")
-
-    def find_feeds_here(self) -> None:
-        """Find feeds for the selected strip, the first one when none is selected."""
-        run, _ = self.session.pixel_in_hand()
-        if run is not None:
-            self.long_work.find_feeds((run.id,), False)
-
-    def show_selected_working(self) -> None:
-        """Show how the selected feed's or light's figures came about."""
-        from tiny_lantern.electrical.network import node_name, snap_node  # loaded by the warm-up
-        from tiny_lantern.electrical.shorts.study import short_at
-        from tiny_lantern.electrical.workings import feed_working, pixel_working, short_working
-
-        solved, chosen = self.session.solved, self.session.selection
-        if solved is None or solved.solution is None:
-            return
-        build = solved.build
-        feed_id = chosen.one("feeds")
-        if feed_id is not None:
-            feed = item(build.feeds, feed_id, "feed")
-            working = feed_working(build, solved.solution, feed.id)
-            if feed.attach.to == "strip":
-                strip = build.line.strip(feed.attach.strip_id)
-                node = snap_node(strip, feed.attach.position_m)
-                course = short_at(build, strip.id, node)
-                working = working.followed_by(short_working(build, course, f"{strip.name}, {node_name(strip, node)}"))
-            self.show_working(working)
-            return
-        run, index = self.session.pixel_in_hand()
-        if run is not None:
-            duty = solved.duties[build.strips.index(run)][index]
-            self.show_working(pixel_working(build, solved.solution, run.id, index, duty))
-
-    def show_supplies_working(self) -> None:
-        """Show how the supply gauge's figures came about."""
-        from tiny_lantern.electrical.workings import supplies_working  # loaded by the warm-up
-
-        solved = self.session.solved
-        if solved is not None and solved.solution is not None:
-            self.show_working(supplies_working(solved.build, solved.solution))
 
     def show_working(self, working: Working) -> None:
         """Open a small window with a working."""

@@ -10,7 +10,7 @@ from pathlib import Path
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetrics, QIcon
 from PySide6.QtWidgets import QApplication, QWidget
 
-FAMILY = "Lato"
+FAMILY, FIXED = "Lato", "Inconsolata"
 MARGIN = 14
 LEFT_PANEL = 212
 GUTTER = 56
@@ -57,7 +57,7 @@ SEVERITY_FIELD = ("danger", "amber_text", "teal", "faint")
 def load_fonts() -> None:
     """Make the shipped font known to Qt."""
     folder = resources.files("tiny_lantern.ui") / "assets" / "fonts"
-    for name in ("Lato-Regular.ttf", "Lato-Semibold.ttf", "Lato-Bold.ttf"):
+    for name in ("Lato-Regular.ttf", "Lato-Semibold.ttf", "Lato-Bold.ttf", "Inconsolata.otf"):
         QFontDatabase.addApplicationFontFromData((folder / name).read_bytes())
 
 
@@ -73,6 +73,14 @@ def font(size: float = 10.0, weight: QFont.Weight = QFont.Weight.Normal) -> QFon
     chosen.setPixelSize(round(size * 1.32))
     chosen.setWeight(weight)
     chosen.setFeature(QFont.Tag("tnum"), 1)
+    return chosen
+
+
+@cache
+def fixed_font(size: float = 10.5) -> QFont:
+    """The font of fixed pitch, for code, at a size in points."""
+    chosen = QFont(FIXED)
+    chosen.setPixelSize(round(size * 1.32))
     return chosen
 
 
@@ -194,6 +202,14 @@ QScrollBar:horizontal {{ background: transparent; height: 9px; }}
 QScrollBar::handle:horizontal {{ background: {p.rule}; border-radius: 4px; min-width: 24px; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
 QToolTip {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.rule}; padding: 3px; }}
+QTabWidget::pane {{ border: 1px solid {p.rule}; border-radius: 4px; background: {p.panel}; top: -1px; }}
+QTabWidget > QWidget > QWidget {{ background: transparent; }}
+QTabBar::tab {{ background: transparent; color: {p.faint}; border: none; border-bottom: 3px solid transparent;
+    padding: 6px 10px 4px 10px; }}
+QTabBar::tab:selected {{ color: {p.ink}; font-weight: 600; border-bottom: 3px solid {p.amber}; }}
+QTabBar::tab:focus {{ border-bottom: 3px solid {p.teal}; }}
+QSplitter::handle {{ background: transparent; }}
+QSplitter::handle:hover {{ background: {p.rule}; }}
 QProgressBar {{ background: {p.field}; border: 1px solid {p.rule}; border-radius: 4px; text-align: center; }}
 QProgressBar::chunk {{ background: {p.amber}; border-radius: 3px; }}
 #banner {{ background: {p.panel}; border: 1px solid {p.amber}; border-radius: 6px; }}

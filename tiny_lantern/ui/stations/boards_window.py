@@ -17,6 +17,7 @@ from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, faint, quiet, set_choice, show_text, side_by_side
 from tiny_lantern.ui.widgets.row_table import RowTable
+from tiny_lantern.ui.widgets.snug import snug
 
 HEADS = ("place", "name", "kind", "drives", "data lines")
 ABOUT = (
@@ -74,6 +75,7 @@ class BoardsWindow(QWidget):
             self.table.show_rows(len(texts), lambda row: texts[row])
         self.table.fit_columns()
         self._show_chosen()
+        snug(self)
 
     def _show_chosen(self) -> None:
         board = self.chosen

@@ -18,11 +18,18 @@ from tiny_lantern.model.quantities import engineering
 from tiny_lantern.plans.compare import Compared, compare
 from tiny_lantern.plans.schools import schools
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.bars import Bars
 from tiny_lantern.ui.widgets.fields import button, faint, heading, quiet, side_by_side
 from tiny_lantern.ui.widgets.row_table import RowTable
+from tiny_lantern.ui.widgets.snug import snug
 
 HEADS = ("way", "pins", "joints", "cost", "comes round", "flicker", "bits", "brightest", "even", "hottest", "worst")
 FIGURES = (1, 2, 3, 4, 6, 7, 8, 9, 10)
+BARRED: dict[int, Callable[[Compared], float]] = {
+    1: lambda row: row.pins, 2: lambda row: row.joints, 3: lambda row: row.cost, 6: lambda row: row.bits,
+    7: lambda row: row.brightest_cd, 8: lambda row: row.evenness, 9: lambda row: row.hottest_c,
+}  # fmt: skip
+ABOUT = "Bars are to one scale in each column. Choosing a row says when that way wins; Use this way makes it so."
 SCHOOL_HEADS = ("question", "one side", "the other", "on this build")
 
 
@@ -33,6 +40,7 @@ class CompareWindow(QWidget):
         super().__init__()
         self._session, self._piece_id = session, piece_id
         self.rows: list[Compared] = []
+        self._bars = Bars(self)
         self.table = RowTable(HEADS, FIGURES, stretched=0)
         self.table.setAccessibleName("Ways to drive")
         self.table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
@@ -42,6 +50,7 @@ class CompareWindow(QWidget):
         self.schools.setAccessibleName("Where practitioners disagree, and when each side wins")
         self.schools.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.schools.setWordWrap(True)
+        self.schools.setSizeAdjustPolicy(QTableWidget.SizeAdjustPolicy.AdjustToContents)
         self.schools.verticalHeader().hide()
         self.schools.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self.schools.horizontalHeader().setSectionResizeMode(0, QHeaderView.ResizeMode.ResizeToContents)
@@ -51,6 +60,7 @@ class CompareWindow(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.table, 1)
         column.addWidget(self._word)
+        column.addWidget(faint(ABOUT))
         column.addWidget(heading("Where practitioners disagree"))
         column.addWidget(self.schools, 1)
         column.addLayout(side_by_side(self.use))
@@ -76,9 +86,16 @@ class CompareWindow(QWidget):
             now = next((number for number, row in enumerate(rows) if row.now), 0)
             if rows:
                 self.table.setCurrentCell(now, 0)
+        self.table.clearSpans()
+        for number, row in enumerate(rows):
+            if row.build is None:
+                self.table.setSpan(number, 0, 1, len(HEADS))
         self.table.fit_columns()
         self._show_schools()
         self._show_word()
+        self.table.setItemDelegate(self._bars)
+        self._bars.shares = [self._shares(row) for row in rows]
+        snug(self)
 
     def _show_schools(self) -> None:
         told = schools(self._session.build, self.rows)
@@ -92,12 +109,22 @@ class CompareWindow(QWidget):
         row = self.rows[number]
         name = f"{row.way.word} (now)" if row.now else row.way.word
         if row.build is None:
-            return (name, *[""] * 9, "cannot be")
+            return (f"{name}: {row.refusal}", *[""] * 10)
         return (
             name, f"{row.pins}", f"{row.joints}", f"{row.cost:.2f}", row.refresh, row.flicker, f"{row.bits}",
             engineering(row.brightest_cd, "cd"), f"{row.evenness:.0%}", f"{row.hottest_c:.0f} °C",
             f"{row.worst}{' !' if row.over else ''}",
         )  # fmt: skip
+
+    def _shares(self, row: Compared) -> dict[int, float]:
+        """How long the bar of each figure of a row is, to one scale a column; none for what cannot be. [-]"""
+        if row.build is None:
+            return {}
+        found = {}
+        for column, figure in BARRED.items():
+            most = max((figure(other) for other in self.rows if other.build is not None), default=0.0)
+            found[column] = figure(row) / most if most > 0 else 0.0
+        return found
 
     @property
     def chosen(self) -> Compared | None:

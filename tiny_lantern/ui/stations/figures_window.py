@@ -16,6 +16,7 @@ from tiny_lantern.show.figures import show_figures
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import faint, quiet
 from tiny_lantern.ui.widgets.row_table import RowTable
+from tiny_lantern.ui.widgets.snug import snug
 
 HEADS = ("what", "mean", "peak", "at", "may carry", "lasts")
 NUMBERS = (1, 2, 3, 4, 5)
@@ -69,6 +70,7 @@ class FiguresWindow(QWidget):
             self.table.show_rows(len(rows), self._texts)
         self.table.fit_columns()
         self._word.setText(self._worst())
+        snug(self)
 
     def _texts(self, number: int) -> tuple[str, ...]:
         row = self.rows[number]

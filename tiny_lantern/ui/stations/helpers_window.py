@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QLineEdit, QPlainTextEdit, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPlainTextEdit, QTabWidget, QVBoxLayout, QWidget
 
 from tiny_lantern.electrical.inputs.audio import AudioIn
 from tiny_lantern.electrical.inputs.button import Button
@@ -31,9 +32,11 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.quantities import engineering, parse_quantity, volts
 from tiny_lantern.show.snippets import audio_c, button_c, knob_c, press_c, table_c
+from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.bits_sum import BitsSum
 from tiny_lantern.ui.widgets.fields import ColourButton, Rows, combo, faint
+from tiny_lantern.ui.widgets.small_curve import SmallCurve
 
 DEFAULT = (LampPrimary(0.69, 0.308, 0.45, 0.012, 0.012), LampPrimary(0.17, 0.70, 0.80, 0.012, 0.012),
            LampPrimary(0.135, 0.055, 0.20, 0.012, 0.012))  # fmt: skip
@@ -56,15 +59,24 @@ AUDIO = (("peak", "loudest peak", "V", "1"), ("supply", "supply", "V", "5"), ("b
          "100k"), ("coupling", "capacitor, µF", "", "0.1"), ("bits", "reading, bits", "", "10"))  # fmt: skip
 
 
+@dataclass(frozen=True)
+class Curved:
+    """The curve of a sum: what stands along it and up it, and its figures from the sum's fields."""
+
+    across: str
+    upward: str
+    of: Callable[[dict[str, float]], Sequence[float]]
+
+
 class _Sum(QWidget):
     """A few fields, and the text that follows from them."""
 
     def __init__(
         self, session: Session, fields: tuple[tuple[str, str, str, str], ...], work: Callable[[dict[str, float]], str],
-        sides: tuple[tuple[str, float], ...] = (),
+        sides: tuple[tuple[str, float], ...] = (), curve: Curved | None = None,
     ) -> None:  # fmt: skip
         super().__init__()
-        self._session, self._work = session, work
+        self._session, self._work, self._curved = session, work, curve
         self._units = {name: unit for name, _, unit, _ in fields}
         self.fields: Fields = {}
         rows = Rows()
@@ -77,12 +89,19 @@ class _Sum(QWidget):
             rows.add("which way round", self.side)
         self.text = QPlainTextEdit()
         self.text.setReadOnly(True)
+        self.text.setFont(theme.fixed_font())
+        self.text.setStyleSheet(f"font-family: {theme.FIXED};")
         self.text.setAccessibleName("Result")
         self.told = faint()
         self.column = QVBoxLayout(self)
         self.column.addLayout(rows.grid)
         self.column.addWidget(self.told)
-        self.column.addWidget(self.text, 1)
+        beside = QHBoxLayout()
+        beside.addWidget(self.text, 3)
+        self.curve = SmallCurve(curve.across, curve.upward) if curve is not None else None
+        if self.curve is not None:
+            beside.addWidget(self.curve, 2)
+        self.column.addLayout(beside, 1)
         self.refresh()
 
     def refresh(self) -> None:
@@ -92,6 +111,8 @@ class _Sum(QWidget):
             if self.side is not None:
                 values["side"] = self.side.currentData()
             self.text.setPlainText(self._work(values))
+            if self.curve is not None and self._curved is not None:
+                self.curve.show_values(self._curved.of(values))
             self.told.setText("")
         except LanternError as error:
             self.told.setText(error.sentence())
@@ -103,9 +124,9 @@ class HelpersWindow(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.tabs = QTabWidget()
-        self.fade = _Sum(session, FADE, _fade)
+        self.fade = _Sum(session, FADE, _fade, curve=Curved("entry", "duty", _fade_curve))
         self.flicker = _Sum(session, FLICKER, _flicker)
-        self.knob = _Sum(session, KNOB, _knob)
+        self.knob = _Sum(session, KNOB, _knob, curve=Curved("reading, of 64ths", "level", _knob_curve))
         self.press = _Sum(session, PRESS, _press, PRESS_TO)
         self.button = _Sum(session, BUTTON, _button, BUTTON_TO)
         self.audio = _Sum(session, AUDIO, _audio)
@@ -125,6 +146,22 @@ def _whole(values: dict[str, float], name: str, least: int, most: int) -> int:
     if value != int(value) or not least <= value <= most:
         raise LanternError(f"{value:g} cannot be used here", name, f"a whole number from {least} to {most}")
     return int(value)
+
+
+def _fade_curve(values: dict[str, float]) -> Sequence[float]:
+    table = duty_table("lightness", _whole(values, "entries", 2, 4096), _whole(values, "bits", 1, 16))
+    return [float(duty) for duty in table.tolist()]
+
+
+def _knob_curve(values: dict[str, float]) -> Sequence[float]:
+    knob = _knob_of(values)
+    top = (1 << _whole(values, "bits", 1, 24)) - 1
+    return [float(knob.level(top * step // 64)) for step in range(65)]
+
+
+def _knob_of(values: dict[str, float]) -> Knob:
+    return Knob(_whole(values, "bits", 1, 24), _whole(values, "offset", 0, 1 << 24),
+                _whole(values, "full", 1, 1 << 24), _whole(values, "out", 1, 16))  # fmt: skip
 
 
 def _fade(values: dict[str, float]) -> str:
@@ -152,8 +189,7 @@ def _flicker(values: dict[str, float]) -> str:
 
 
 def _knob(values: dict[str, float]) -> str:
-    knob = Knob(_whole(values, "bits", 1, 24), _whole(values, "offset", 0, 1 << 24), _whole(values, "full", 1, 1 << 24),
-                _whole(values, "out", 1, 16))  # fmt: skip
+    knob = _knob_of(values)
     level = knob.level(_whole(values, "reading", 0, 1 << 24))
     note = "" if knob.product_bits <= 15 else (
         f"\nThe product needs {knob.product_bits} bits: on a board whose int has 16 it must be an unsigned long."

@@ -246,6 +246,7 @@ class SheetsStation(QWidget):
         if not build.pieces or build is self._estimated:
             return
         self._estimated = build
+        self._cost.setText("")  # what the last build would take says nothing of this one
 
         def work(progress: Callable[[float], None], cancelled: Callable[[], bool]) -> tuple[str, str]:
             from tiny_lantern.sheets.moving import estimate  # loaded by the warm-up

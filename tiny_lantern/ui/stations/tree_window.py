@@ -18,8 +18,12 @@ from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.rail_form import RailForm
 from tiny_lantern.ui.widgets.fields import button, faint, side_by_side
+from tiny_lantern.ui.widgets.snug import snug
 
 HOT = "Hot parts burn: the temperatures stand here so that no finger need feel them. Change wires with the supply off."
+
+
+WIDEST, HIGHEST = 860, 420
 
 
 @guarded
@@ -46,8 +50,9 @@ class TreeWindow(QWidget):
         self._session = session
         self.svg = ""
         self._drawing = _Drawing()
-        area = QScrollArea()
+        self._area = area = QScrollArea()
         area.setWidget(self._drawing)
+        area.setSizeAdjustPolicy(QScrollArea.SizeAdjustPolicy.AdjustToContents)
         area.viewport().setAutoFillBackground(False)
         self._drawing.setAutoFillBackground(False)
         self.rails = RailForm(session)
@@ -73,7 +78,10 @@ class TreeWindow(QWidget):
         known = None if session.dragging else lives(build, supply_draws_a(build, session.draw, session.drive))
         self.svg = tree_svg(power_tree(build, white, session.drive, known))
         self._drawing.show_svg(self.svg)
+        drawn = self._drawing.size()
+        self._area.setMinimumSize(min(drawn.width() + 4, WIDEST), min(drawn.height() + 4, HIGHEST))
         self.rails.refresh()
+        snug(self)
 
     def _ask(self) -> None:
         name = f"{short_name(self._session.build.name)} power tree.svg"

@@ -13,10 +13,14 @@ from tiny_lantern.model.quantities import amps
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import button, faint, quiet, side_by_side
 from tiny_lantern.ui.widgets.row_table import RowTable
+from tiny_lantern.ui.widgets.snug import snug
 
 HEADS = ("what if", "most in a channel", "hottest", "snags", "the worst of them")
 FIGURES = (1, 2)
-ABOUT = "Nothing is changed by looking. A part in doubt is read on its case, never felt with a finger."
+ABOUT = (
+    "Choosing a row tells the worst of it; Make it so fits it. Nothing is changed by looking. A part in doubt is read "
+    "on its case, never felt with a finger."
+)
 
 
 class WhatIfWindow(QWidget):
@@ -64,6 +68,7 @@ class WhatIfWindow(QWidget):
                 self.table.setCurrentCell(0, 0)
         self.table.fit_columns()
         self._show_word()
+        snug(self)
 
     def _texts(self, number: int) -> tuple[str, ...]:
         row = self.rows[number]

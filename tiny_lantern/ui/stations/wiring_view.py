@@ -24,7 +24,7 @@ from tiny_lantern.model.wiring import State
 from tiny_lantern.sheets.conductor import GROUPS, Connection
 from tiny_lantern.sheets.connections import connections, most_through, through_counts
 from tiny_lantern.sheets.expected import meter_words
-from tiny_lantern.sheets.step_drawing import HEIGHT, WIDTH, step_svg
+from tiny_lantern.sheets.step_drawing import step_svg
 from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import button, faint, heading, panel
@@ -51,9 +51,10 @@ class StepPicture(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        scale = min(self.width() / WIDTH, self.height() / HEIGHT)
-        wide, high = WIDTH * scale, HEIGHT * scale
-        box = QRectF((self.width() - wide) / 2, 0, wide, high)
+        drawn = self._renderer.viewBoxF()
+        scale = min(self.width() / max(drawn.width(), 1), self.height() / max(drawn.height(), 1))
+        wide, high = drawn.width() * scale, drawn.height() * scale
+        box = QRectF((self.width() - wide) / 2, (self.height() - high) / 2, wide, high)
         self._renderer.render(QPainter(self), box)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
 
-from PySide6.QtCore import QEvent, Qt
+from PySide6.QtCore import QEvent, QSize, Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem
 
@@ -15,6 +15,7 @@ HEAD_HEIGHT = 30
 WIDEST_COLUMN = 160
 LEAST_STRETCHED = 110
 ROWS_IN_SIGHT = 12
+MOST_HINTED = 18
 
 
 @guarded
@@ -39,6 +40,11 @@ class RowTable(QTableWidget):
         self.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         self.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
 
+    def sizeHint(self) -> QSize:
+        """As wide as its columns and as high as its rows, up to so many."""
+        wide = sum(self.columnWidth(column) for column in range(self.columnCount())) + 24
+        return QSize(wide, fitting_height(self.rowCount(), MOST_HINTED) + 4)
+
     def side_of(self, column: int) -> Qt.AlignmentFlag:
         """Where a column's text stands."""
         side = Qt.AlignmentFlag.AlignRight if column in self._figures else Qt.AlignmentFlag.AlignLeft
@@ -54,6 +60,7 @@ class RowTable(QTableWidget):
         self._texts_of, self._count = texts_of, count
         if count != self.rowCount():
             self.setRowCount(count)
+            self.updateGeometry()
         self._write_rows_in_sight()
 
     def _write_rows_in_sight(self) -> None:
