@@ -8,6 +8,8 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
+from PIL import Image
+
 from tiny_lantern.code.files import code_files
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.findings.registry import rules
@@ -18,6 +20,8 @@ from tiny_lantern.ui.files import demo_build
 
 MARK = "<!-- the code of the footbridge's chase -->"
 DOCS = Path(__file__).parents[1] / "docs"
+GUIDE = Path(__file__).parents[1] / "tiny_lantern" / "guide"
+PICTURE_SIZE = (760, 475)
 
 
 def table(guide: str, head: str, rows: list[str]) -> str:
@@ -35,10 +39,18 @@ def piece_of_code(guide: str, build: Build, functions: tuple[str, ...]) -> str:
     return re.sub(rf"({re.escape(MARK)}\n\n)(?:(?:    .*)?\n)*", lambda match: f"{match[1]}{block}\n\n", guide)
 
 
+def small_pictures(guide: str) -> None:
+    """Make the guide's pictures anew from the screenshots, small enough to ship."""
+    for name in re.findall(r"\(pictures/([a-z-]+)\.jpg\)", guide):
+        picture = Image.open(DOCS / "screenshots" / f"{name}.png").convert("RGB")
+        picture.thumbnail(PICTURE_SIZE, Image.Resampling.LANCZOS)
+        picture.save(GUIDE / "pictures" / f"{name}.jpg", quality=82, optimize=True)
+
+
 def main() -> None:
     """Write the schema and the guide."""
     (DOCS / "lantern.schema.json").write_text(schema_text(), encoding="utf-8")
-    guide = (DOCS / "guide.md").read_text(encoding="utf-8")
+    guide = (GUIDE / "guide.md").read_text(encoding="utf-8")
     looked_for = [f"| `{code}` | {' '.join((rule.__doc__ or '').split())} |" for code, rule in rules().items()]
     guide = table(guide, "| rule | what it looks for |", looked_for)
     given = [f"| {command.title} | {command.keys} | {command.help} |" for command in commands()]
@@ -49,7 +61,8 @@ def main() -> None:
     ]
     guide = table(guide, "| effect | what it does | parameters |", effects)
     guide = piece_of_code(guide, demo_build("footbridge"), ("effect_chase", "chase_on_west_rail"))
-    (DOCS / "guide.md").write_text(guide, encoding="utf-8")
+    (GUIDE / "guide.md").write_text(guide, encoding="utf-8")
+    small_pictures(guide)
     print(f"{len(looked_for)} rules, {len(given)} commands")
 
 

@@ -77,6 +77,16 @@ class Files(QObject):
         names = [stored] if isinstance(stored, str) else list(stored or [])  # type: ignore[call-overload]
         return [Path(name) for name in names if Path(name).exists()][:MOST_RECENT]
 
+    def set_aside(self) -> Path | None:
+        """The build that closing set aside, until it was opened or put off; None where nothing was."""
+        stored = QSettings().value("set aside", "")
+        path = Path(str(stored)) if stored else None
+        return path if path is not None and path.is_file() else None
+
+    def forget_aside(self) -> None:
+        """Do not offer again what closing set aside; the file stays among the recent ones."""
+        QSettings().remove("set aside")
+
     def left_behind(self) -> list[autosave.Draft]:
         """The newest drafts that a crash left."""
         return list(islice(autosave.left_behind(self._folder), MOST_DRAFTS))
@@ -124,6 +134,7 @@ class Files(QObject):
             self._session.refused.emit(error)
             return False
         self._remember(path)
+        QSettings().setValue("set aside", str(path))
         self._session.say(f"Your unsaved build was set aside as {path}.")
         return True
 
@@ -137,6 +148,8 @@ class Files(QObject):
             return False
         if not self.take(build, path, mark):
             return False
+        if path == self.set_aside():
+            self.forget_aside()
         self._session.say(f"Opened {path.name}.")
         return True
 

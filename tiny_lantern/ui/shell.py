@@ -15,7 +15,6 @@ from PySide6.QtWidgets import (
     QDialog,
     QHBoxLayout,
     QPushButton,
-    QTextBrowser,
     QVBoxLayout,
     QWidget,
 )  # fmt: skip
@@ -38,7 +37,6 @@ from tiny_lantern.ui.declared.station import ADD_LAMP, ADD_STRIP, DRIVE_ALL, FEE
 from tiny_lantern.ui.files import Files
 from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.guarded import guarded
-from tiny_lantern.ui.key_sheet import key_sheet_html
 from tiny_lantern.ui.long_work import LongWork
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.stack import StationStack
@@ -122,6 +120,7 @@ class Shell(QWidget):
         self.snags.jump.connect(self.jump_to)
         self.snags.mend.connect(self.mend)
         self.snags.show_working.connect(self.show_working)
+        self.snags.about.connect(lambda finding: self.show_guide(line=finding.code))
         middle = QHBoxLayout()
         middle.setContentsMargins(theme.MARGIN, 12, theme.MARGIN, 12)
         middle.setSpacing(theme.MARGIN)
@@ -317,11 +316,19 @@ class Shell(QWidget):
 
         self.show_beside("Parts and stock", PartsWindow(self.session), 1040, 680)
 
-    def show_keys(self) -> None:
-        """Open the key sheet."""
-        text = QTextBrowser()
-        text.setHtml(key_sheet_html())
-        self.show_beside("Keys", text, 720, 560)
+    def show_guide(self, chapter: str = "", line: str = "") -> None:
+        """Open the guide at a chapter, or at the line on a rule."""
+        from tiny_lantern.ui.help_window import HelpWindow  # loaded when first asked for
+
+        open_one = next(iter(self.window().findChildren(HelpWindow)), None)
+        if open_one is None:
+            open_one = HelpWindow()
+            self.show_beside("Guide", open_one, 980, 680)
+        if line:
+            open_one.show_line(line)
+        else:
+            open_one.show_chapter(chapter)
+        open_one.window().raise_()
 
     def show_beside(self, title: str, content: QWidget, width: int, height: int) -> None:
         """Open a small window of its own that goes when it is closed."""

@@ -37,5 +37,8 @@ COMMANDS = (
             lambda s: s.toggle_theme()),
     Command("cancel", "Edit", 50, "Stop the search", "Ctrl+.", "Stop work that is under way",
             lambda s: s.long_work.stop(), lambda s: s.long_work.running),
-    Command("keys", "Help", 10, "Keys", "F1", "Every command and its keys", lambda s: s.show_keys()),
+    Command("guide", "Help", 10, "Guide", "F1", "The guide, at the chapter of the station in hand",
+            lambda s: s.show_guide(s.station)),
+    Command("keys", "Help", 20, "Keys", "Ctrl+F1", "Every command and its keys, a page of the guide",
+            lambda s: s.show_guide("Keys")),
 )  # fmt: skip

@@ -46,7 +46,7 @@ STATION = Station(
     title="Power",
     make=_make,
     empty="Power begins with something to light: add a strip.",
-    subjects=("copper", "light_power", "shorts", "supply", "cautions"),
+    subjects=("copper", "light_power", "shorts", "sources", "supply", "cautions"),
     first=_first,
     commands=(
         Command("find-feeds", "Power", 50, "Find feeds", "Ctrl+Shift+F",

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from functools import partial
+from pathlib import Path
 
 from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent
@@ -12,13 +14,17 @@ from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVB
 from tiny_lantern.catalogue.starters import KINDS, starter
 from tiny_lantern.model.autosave import Draft, discard
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.store import load
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import DEMOS, Files, demo_build
 from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.widgets.fields import button, faint, heading, plain_tip
 
 CARD_HEIGHT = 440
-PICTURE = (170, 84)
+PICTURE, SMALL = (170, 84), (118, 62)
+ACROSS = 3
+DRIVEN = (("Lamps on a register", "register"), ("A matrix sign", "matrix"), ("A wearable", "battery"),
+          ("Mixed lamps", "mixed"))  # fmt: skip
 LOOKED_AT_S = 11.0
 
 
@@ -26,11 +32,13 @@ LOOKED_AT_S = 11.0
 class PictureButton(QPushButton):
     """A start with a small picture of what it will glow like above its name."""
 
-    def __init__(self, title: str, build: Callable[[], Build], act: Callable[[], object]) -> None:
+    def __init__(
+        self, title: str, build: Callable[[], Build], act: Callable[[], object], size: tuple[int, int] = PICTURE
+    ) -> None:  # fmt: skip
         super().__init__()
-        self._title, self._build = title, build
+        self._title, self._build, self._size = title, build, size
         self._picture: QImage | None = None
-        self.setFixedSize(PICTURE[0] + 8, PICTURE[1] + 30)
+        self.setFixedSize(size[0] + 8, size[1] + 30)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(title)
         self.clicked.connect(lambda: act())
@@ -46,7 +54,7 @@ class PictureButton(QPushButton):
 
         build = self._build()
         build = build.model_copy(update={"supplies": (), "feeds": ()})  # only what glows is framed
-        pixels = still(build, min(LOOKED_AT_S, build.show_s / 2), *PICTURE)
+        pixels = still(build, min(LOOKED_AT_S, build.show_s / 2), *self._size)
         height, width, _ = pixels.shape
         self._picture = QImage(pixels.data, width, height, 3 * width, QImage.Format.Format_RGB888).copy()
         self.update()
@@ -55,7 +63,7 @@ class PictureButton(QPushButton):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         ink = self.palette().buttonText().color()
-        box = QRectF(4, 4, *PICTURE)
+        box = QRectF(4, 4, *self._size)
         shape = QPainterPath()
         shape.addRoundedRect(box, 5, 5)
         painter.fillPath(shape, QColor(theme.NIGHT_GROUND))
@@ -123,8 +131,10 @@ class Greeting(QWidget):
         column.addSpacing(4)
         return frame, column
 
-    def _pictured(self, title: str, build: Callable[[], Build], act: Callable[[], object]) -> PictureButton:
-        made = PictureButton(title, build, act)
+    def _pictured(
+        self, title: str, build: Callable[[], Build], act: Callable[[], object], size: tuple[int, int] = PICTURE
+    ) -> PictureButton:  # fmt: skip
+        made = PictureButton(title, build, act, size)
         self.pictures.append(made)
         return made
 
@@ -136,11 +146,13 @@ class Greeting(QWidget):
         return frame
 
     def _kinds(self) -> QFrame:
-        frame, column = self._card("Start from a kind", "One strip, fed and lit, to change as you like.", 402)
+        frame, column = self._card("Start from a kind", "Small, fed or driven, and lit: change it as you like.", 420)
         grid = QGridLayout()
-        for number, (title, *_) in enumerate(KINDS):
-            made = self._pictured(title, partial(starter, number), partial(self._start, number))
-            grid.addWidget(made, number // 2, number % 2)
+        offered = [(title, partial(starter, number)) for number, (title, *_) in enumerate(KINDS)]
+        offered += [(title, partial(driven_starter, name)) for title, name in DRIVEN]
+        for number, (title, build) in enumerate(offered):
+            made = self._pictured(title, build, partial(self._start, title, build), SMALL)
+            grid.addWidget(made, number // ACROSS, number % ACROSS)
         column.addLayout(grid)
         column.addStretch(1)
         return frame
@@ -162,15 +174,18 @@ class Greeting(QWidget):
         column.addStretch(1)
         return frame
 
-    def _start(self, kind: int) -> None:
-        self.started.emit(starter(kind), KINDS[kind][0].lower())
+    def _start(self, title: str, build: Callable[[], Build]) -> None:
+        self.started.emit(build(), title.lower())
 
     def _discard(self, draft: Draft, frame: QFrame) -> None:
         discard(draft)
         frame.hide()
 
     def offer_drafts(self) -> None:
-        """Offer each build that a crash left behind."""
+        """Offer each build that a crash left behind, and the one that was set aside when the program was closed."""
+        aside = self._files.set_aside()
+        if aside is not None:
+            self._offer_aside(aside)
         for draft in self._files.left_behind():
             frame = QFrame()
             frame.setObjectName("banner")
@@ -180,3 +195,29 @@ class Greeting(QWidget):
             row.addWidget(button("Recover it", partial(self._files.recover, draft), "primary"))
             row.addWidget(button("Discard", partial(self._discard, draft, frame)))
             self._banner.addWidget(frame)
+
+    def _offer_aside(self, path: Path) -> None:
+        """The build that was not saved at closing: its picture, when it was, and the way back to it."""
+        frame = QFrame()
+        frame.setObjectName("banner")
+        row = QHBoxLayout(frame)
+        when = time.strftime("%d %B %Y, %H:%M", time.localtime(path.stat().st_mtime)).lstrip("0")
+        row.addWidget(self._pictured("", partial(load, path), partial(self._files.open, path), SMALL))
+        told = (
+            f"“{path.stem}” was not saved when the program was closed on {when}. It was set aside, and nothing is lost."
+        )
+        row.addWidget(faint(told), 1)
+        row.addWidget(button("Open it", partial(self._files.open, path), "primary", plain_tip(str(path))))
+        row.addWidget(button("Not now", partial(self._forget_aside, frame)))
+        self._banner.addWidget(frame)
+
+    def _forget_aside(self, frame: QFrame) -> None:
+        self._files.forget_aside()
+        frame.hide()
+
+
+def driven_starter(name: str) -> Build:
+    """A small driven build to start from."""
+    from tiny_lantern.plans.starters import DRIVEN as MADE  # loads what solves and assigns, once the window is there
+
+    return MADE[name]()

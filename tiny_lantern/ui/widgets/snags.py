@@ -7,7 +7,7 @@ from functools import partial
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent
-from PySide6.QtWidgets import QBoxLayout, QFrame, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QFrame, QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
 from tiny_lantern.findings.finding import Finding, Severity
 from tiny_lantern.ui import theme
@@ -28,6 +28,7 @@ class SnagCard(QFrame):
     chosen = Signal(object)
     mend = Signal(object)
     show_working = Signal(object)
+    about = Signal(object)
 
     def __init__(self, finding: Finding) -> None:
         super().__init__()
@@ -51,7 +52,14 @@ class SnagCard(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 8)
         column.setSpacing(2)
-        for label in (self._mark, self._title, self._message):
+        head = QHBoxLayout()
+        head.addWidget(self._mark, 1)
+        asks = button("?", lambda: self.about.emit(self.finding), "link", "What this looks for: its line in the guide")
+        asks.setAccessibleName("Its line in the guide")
+        asks.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        head.addWidget(asks)
+        column.addLayout(head)
+        for label in (self._title, self._message):
             column.addWidget(label)
         column.addLayout(self._buttons)
         self.show_finding(finding)
@@ -106,6 +114,7 @@ class Snags(QWidget):
     jump = Signal(object)
     mend = Signal(object)
     show_working = Signal(object)
+    about = Signal(object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -162,6 +171,7 @@ class Snags(QWidget):
                 (card.chosen, self.jump),
                 (card.mend, self.mend),
                 (card.show_working, self.show_working),
+                (card.about, self.about),
             ):
                 mine.connect(theirs)
             self._list.insertWidget(len(self.cards), card)

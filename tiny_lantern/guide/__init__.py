@@ -1,0 +1,1 @@
+"""The guide that ships with the program, and its pictures."""
