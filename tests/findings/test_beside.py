@@ -20,7 +20,8 @@ IN_ORDER = reduce(beside, (
     driven("sink", lamps(2)), driven("demux", lamps(2)), driven("pwm", lamps(1)),
 ))  # fmt: skip
 OF_ALL = {  # what is told of all things together
-    "averaged", "frame-time", "frame-work", "passage", "sheet-old", "short-by-supply", "strip-copper", "unsolvable",
+    "averaged", "frame-time", "frame-work", "no-source", "passage", "sheet-old", "short-by-supply", "strip-copper",
+    "unsolvable",
 }  # fmt: skip
 ON_THE_FIRST = {  # supply of a voltage, or board
     "battery-short", "data-high", "no-common-return", "rail-current", "rail-hot", "rail-window",

@@ -210,6 +210,7 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "passage": lambda: (change_passage(add_passage(one_strip(), 0, 0), "passage", others=20), None),
     "box": lambda: (change_box(add_box(one_strip(), 0, 0), "box", depth_m=0.01), None),
     "not-driven": lambda: (pier(), None),
+    "no-source": lambda: (driven("pin", lamps(3)), None),
     "no-resistor": lambda: (with_channel(driven("pin"), resistor_ohm=None), None),
     "supply-too-low": lambda: (driven("pin", lamps(3, wired="series")), None),
     "shared-resistor": lambda: (driven("switch", lamps(3, wired="parallel")), None),

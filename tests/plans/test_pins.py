@@ -87,7 +87,7 @@ def test_reserved_pins_and_the_timers_that_they_take_are_left_alone() -> None:
     assert sorted(pin.pin for pin in again.drivers[0].pins) == ["0", "1"]
     with pytest.raises(LanternError) as caught:
         drive_piece(change_board(driven("pwm", lamps(3), board=TINY), board.id, reserved=kept), "lamps", "pwm")
-    assert "pin 4 is used" in str(caught.value) or "compare channels" in caught.value.what
+    assert "pin 4 is used" in str(caught.value) or "lamps want dimming pins" in caught.value.what
 
 
 def test_what_is_pinned_down_stays_and_the_rest_goes_round_it() -> None:
@@ -113,7 +113,11 @@ def test_a_pin_led_onto_another_changes_places_with_it() -> None:
 
 @pytest.mark.parametrize(
     ("kind", "count", "board", "words"),
-    [("pwm", 4, TINY, "compare channels"), ("pin", 7, TINY, "pins are needed"), ("pwm", 17, ROUTED, "16 compare")],
+    [
+        ("pwm", 4, TINY, "4 lamps want dimming pins, and this board has 3 left"),
+        ("pin", 7, TINY, "7 pins are wanted, and this board has 5 left"),
+        ("pwm", 17, ROUTED, "17 lamps want dimming pins, and this board has 16 left"),
+    ],
 )
 def test_what_makes_it_impossible_is_named(kind: str, count: int, board: str, words: str) -> None:
     with pytest.raises(LanternError) as caught:
@@ -151,7 +155,7 @@ def test_more_knobs_than_pins_that_read_are_named() -> None:
     part_now = build.shelf.find(BoardPart, board.part_id)
     reserved = tuple(Reserved(pin=pin.name, what="sensor") for pin in part_now.pins if pin.adc)
     kept = change_board(build, board.id, reserved=reserved)
-    with pytest.raises(LanternError, match="1 needs read volts, and 0 such pins are free"):
+    with pytest.raises(LanternError, match="1 knobs want pins that read volts, and this board has 0 left"):
         change_way(kept, "lamps-pwm", knob=True)
 
 

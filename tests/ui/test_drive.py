@@ -205,7 +205,7 @@ def test_a_board_too_small_is_refused_with_what_makes_it_so(opened: Opened) -> N
     station, before = drive_of(shell), shell.session.build
     choose(station.board, "board-8bit-tiny")
     assert shell.session.build is before
-    assert "pins are needed" in shell.transport.status.toolTip() + shell.transport.status.text()
+    assert "pins are wanted" in shell.transport.status.toolTip() + shell.transport.status.text()
     choose(station.board, "board-8bit-small")
     assert shell.session.build.shelf.find(BoardPart, "board-8bit-small")
     assert shell.session.build.boards[0].part_id == "board-8bit-small"

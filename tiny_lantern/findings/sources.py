@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from tiny_lantern.electrical.supplies import supply_for
+from tiny_lantern.findings.driven import one_step
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.build import Build
@@ -13,27 +14,32 @@ from tiny_lantern.model.edits_drive import feed_board
 from tiny_lantern.model.edits_power import add_supply
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import amps
+from tiny_lantern.model.strip import PixelRun
 
 BOARD_V = 5.0
 
 
 @rule("no-source", "{n} builds have lamps and nothing that feeds them")
 def no_source(evidence: Evidence) -> Iterator[Finding]:
-    """Driven lamps and their boards in a build that has no supply: what they draw is counted nowhere."""
+    """Lamps in a build that has no supply: what they and their boards draw is counted nowhere."""
     build = evidence.build
-    if not build.channels or build.supplies:
+    lamps = [piece for piece in build.pieces if not isinstance(piece, PixelRun)]
+    if not lamps or build.supplies:
         return
     needed = _needed_a(evidence)
     drawn = ", ".join(f"{amps(needed[volts])} at {volts:g} V" for volts in sorted(needed))
     supplies = [supply_for(volts, needed[volts]) for volts in sorted(needed)]
     fix = () if None in supplies else (
-        Fix("Add " + " and ".join(f"a {volts:g} V supply" for volts in sorted(needed)), partial(with_supplies, needed_a=tuple(sorted(needed.items())))),
+        Fix("Add " + " and ".join(f"a {volts:g} V supply" for volts in sorted(needed)),
+            partial(with_supplies, needed_a=tuple(sorted(needed.items())))),
     )  # fmt: skip
     yield Finding(
-        Severity.WEAK_SPOT, "no-source", Place.on("boards", build.drivers[0].board_id),
+        Severity.WEAK_SPOT, "no-source", Place.on("pieces", lamps[0].id),
         "Nothing feeds these lamps yet",
         f"All lit they draw {drawn}, and the build has no supply: neither its load nor its wires are counted. A board "
-        "that a computer feeds gives no more than that computer's socket may.", None, fix,
+        "that a computer feeds gives no more than that computer's socket may.",
+        one_step("Drawn with everything lit", "I = Σ I_lamp at each voltage", f"{len(build.channels)} channels", drawn),
+        fix,
     )  # fmt: skip
 
 

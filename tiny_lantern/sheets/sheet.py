@@ -91,7 +91,7 @@ def sheet_picture(evidence: Evidence) -> str:
     """The sheet's picture: every light as it shows white, lamps in the colours that they have, those of strips as their
     white looks at the voltages solved."""
     build = evidence.build
-    looks = np.array(Seen(build).frame(np.full((build.line.slot_count, 3), 255, np.uint8))) / 255.0
+    looks = Seen(build).frame(np.full((build.line.slot_count, 3), 255, np.uint8))
     solved = evidence.white.runs if evidence.white is not None else {}
     for span in build.line.runs:
         if span.run.id in solved:

@@ -324,11 +324,12 @@ class Shell(QWidget):
         if open_one is None:
             open_one = HelpWindow()
             self.show_beside("Guide", open_one, 980, 680)
+        else:
+            open_one.window().raise_()
         if line:
             open_one.show_line(line)
         else:
             open_one.show_chapter(chapter)
-        open_one.window().raise_()
 
     def show_beside(self, title: str, content: QWidget, width: int, height: int) -> None:
         """Open a small window of its own that goes when it is closed."""

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
+import numpy as np
 from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent
 from PySide6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
@@ -18,10 +19,10 @@ from tiny_lantern.model.store import load
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.files import DEMOS, Files, demo_build
 from tiny_lantern.ui.guarded import guarded
-from tiny_lantern.ui.widgets.fields import button, faint, heading, plain_tip
+from tiny_lantern.ui.widgets.fields import button, faint, heading, plain_tip, scrolled
 
 CARD_HEIGHT = 440
-PICTURE, SMALL = (170, 84), (118, 62)
+PICTURE, SMALL, TINY = (170, 84), (118, 62), (90, 46)
 ACROSS = 3
 DRIVEN = (("Lamps on a register", "register"), ("A matrix sign", "matrix"), ("A wearable", "battery"),
           ("Mixed lamps", "mixed"))  # fmt: skip
@@ -54,7 +55,10 @@ class PictureButton(QPushButton):
 
         build = self._build()
         build = build.model_copy(update={"supplies": (), "feeds": ()})  # only what glows is framed
-        pixels = still(build, min(LOOKED_AT_S, build.show_s / 2), *self._size)
+        if build.pieces:
+            pixels = still(build, min(LOOKED_AT_S, build.show_s / 2), *self._size)
+        else:
+            pixels = np.zeros((self._size[1], self._size[0], 3), np.uint8)
         height, width, _ = pixels.shape
         self._picture = QImage(pixels.data, width, height, 3 * width, QImage.Format.Format_RGB888).copy()
         self.update()
@@ -92,8 +96,12 @@ class Greeting(QWidget):
         self._files = files
         self.pictures: list[PictureButton] = []
         self.setObjectName("surface")
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(30, 20, 30, 20)
+        content = QWidget()
+        outer = QVBoxLayout(content)
+        outer.setContentsMargins(30, 12, 30, 12)
+        around = QVBoxLayout(self)
+        around.setContentsMargins(0, 0, 0, 0)
+        around.addWidget(scrolled(content))
         self._banner = QVBoxLayout()
         outer.addLayout(self._banner)
         outer.addStretch(1)
@@ -202,7 +210,10 @@ class Greeting(QWidget):
         frame.setObjectName("banner")
         row = QHBoxLayout(frame)
         when = time.strftime("%d %B %Y, %H:%M", time.localtime(path.stat().st_mtime)).lstrip("0")
-        row.addWidget(self._pictured("", partial(load, path), partial(self._files.open, path), SMALL))
+        picture = self._pictured("", partial(load, path), partial(self._files.open, path), TINY)
+        picture.setFixedHeight(TINY[1] + 8)
+        picture.setAccessibleName("The build that was set aside")
+        row.addWidget(picture)
         told = (
             f"“{path.stem}” was not saved when the program was closed on {when}. It was set aside, and nothing is lost."
         )
