@@ -30,9 +30,10 @@ def solve(case: Case) -> ChannelResult:
         words = f"{len(own)} of {output.per_box}"
         total_a = float(on_a[own].sum())
         blocks.append(Block(f"{driver.name} {box + 1}", own[0], own[-1] + 1, total_a, output.box_a, "A", words))
+    heat_w = on_a**2 * ohms * case.duties
     return ChannelResult(
         case, on_a, on_a * case.duties, np.full(count, output.each_a), np.full(count, output.most_a),
-        behind_v - on_a * (ohms + output.ohm), on_a**2 * ohms, tuple(blocks), driver.led_v, float(on_a.sum()), 0.0,
+        behind_v - on_a * (ohms + output.ohm), heat_w, tuple(blocks), driver.led_v, float(on_a.sum()), 0.0,
         np.full(count, output.pin_a),
     )  # fmt: skip
 

@@ -29,9 +29,10 @@ def solve(case: Case) -> ChannelResult:
     share = one_at_a_time(ways, driver.dwell_s).duty
     worst = float(on_a.max()) if count else 0.0
     block = Block(driver.name, 0, count, worst, chip.output_limit_a, "A", f"one of {ways} at a time")
+    heat_w = on_a**2 * ohms * share * case.duties
     return ChannelResult(
         case, on_a, on_a * share * case.duties, np.full(count, chip.output_limit_a),
-        np.full(count, chip.output_absolute_a), driver.led_v - on_a * (ohms + chip.out_ohm), on_a**2 * ohms * share,
+        np.full(count, chip.output_absolute_a), driver.led_v - on_a * (ohms + chip.out_ohm), heat_w,
         (block,), driver.led_v, worst, chip.icc_a,
     )  # fmt: skip
 

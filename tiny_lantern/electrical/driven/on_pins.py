@@ -37,9 +37,10 @@ def result_on_pins(case: Case, on_a: Floats, lit_at_once_a: float, pins: int = 1
     part, ohms, count = case.board_part, resistors(case), len(on_a)
     worst = float(on_a.max()) if count else 0.0
     block = Block(case.driver.name, 0, count, worst, part.pin_recommended_a, "A", "worst pin")
+    heat_w = on_a**2 * ohms * share * case.duties
     return ChannelResult(
         case, on_a, on_a * np.minimum(case.duties, 1.0) * share, np.full(count, part.pin_recommended_a),
-        np.full(count, part.pin_absolute_a), part.logic_v - on_a * (ohms + pins * part.pin_ohm), on_a**2 * ohms * share,
+        np.full(count, part.pin_absolute_a), part.logic_v - on_a * (ohms + pins * part.pin_ohm), heat_w,
         (block,), part.logic_v, lit_at_once_a, 0.0, on_a,
     )  # fmt: skip
 

@@ -32,9 +32,10 @@ def solve(case: Case) -> ChannelResult:
         first, stop = span_of(at, number * EACH, EACH)
         name = f"{driver.name} {number + 1}" if len(frame.chip_a) > 1 else driver.name
         blocks.append(Block(name, first, stop, float(amps), stage.chip_limit_a, "A", f"{stop - first} of {EACH}"))
+    heat_w = on_a**2 * ohms * case.duties
     return ChannelResult(
         case, on_a, on_a * case.duties, np.full(count, chip.output_limit_a), np.full(count, chip.output_absolute_a),
-        driver.led_v - on_a * (ohms + chip.out_ohm), on_a**2 * ohms, tuple(blocks), driver.led_v, float(on_a.sum()),
+        driver.led_v - on_a * (ohms + chip.out_ohm), heat_w, tuple(blocks), driver.led_v, float(on_a.sum()),
         driver.chips * chip.icc_a,
     )  # fmt: skip
 
