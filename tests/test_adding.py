@@ -100,6 +100,7 @@ from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.plans.ways import drive_piece
+from tiny_lantern.model.bill import bill_of
 from tiny_lantern.code.files import code_files
 from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.sheets.connections import connections
@@ -170,7 +171,7 @@ print(json.dumps({
     "leads": sum("Fan" in f"{row.start.on} {row.end.on}" for row in connections(session.build)),
     "played": any("CHANNELS 16ul" in text for text in code_files(session.build).values()),
     "at": [text for text in told if "output" in text],
-    "bill": [[line.amount, line.name] for line in session.build.bill()],
+    "bill": [[line.amount, line.name] for line in bill_of(session.build)],
     "sheet": (aside / "x.html").read_text(), "wiring": (aside / "x.wiring.csv").read_text(),
     "code": sorted(path.name for path in (aside / "c").iterdir()),
 }))

@@ -15,6 +15,7 @@ from tiny_lantern.catalogue.part_table import parts_csv, read_parts_csv
 from tiny_lantern.catalogue.shelf import known_parts, shelf
 from tiny_lantern.catalogue.shopping import shopping_list
 from tiny_lantern.model.base import made, revise
+from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.parts.fuse import FusePart
 from tiny_lantern.model.parts.lamp import LampPart
@@ -128,7 +129,7 @@ def test_merging_takes_what_the_other_says() -> None:
 
 def test_what_is_owned_need_not_be_bought_and_a_price_paid_goes_before_the_guide() -> None:
     build = one_strip()
-    line = build.bill()[0]
+    line = bill_of(build)[0]
     whole = {each.line.part_id: each for each in shopping_list(build, Drawer())}
     assert whole[line.part_id].to_buy == line.amount
     assert whole[line.part_id].cost == pytest.approx(line.cost)

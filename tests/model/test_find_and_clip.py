@@ -10,6 +10,7 @@ from tests.support.pieces import pier
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.model.base import revise
+from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.clip import clip_text, parts_of, pasted
 from tiny_lantern.model.edits import change_parts
@@ -167,7 +168,7 @@ def test_a_matrix_is_pasted_with_its_row_transistors() -> None:
     came = paste(Build(), clip_text(build, ["matrix"]))
     driver = came.drivers[0]
     assert driver.row_transistor_id in {each.id for each in came.parts}  # type: ignore[attr-defined]
-    (line,) = (line for line in came.bill() if line.part_id == driver.row_transistor_id)  # type: ignore[attr-defined]
+    (line,) = (line for line in bill_of(came) if line.part_id == driver.row_transistor_id)  # type: ignore[attr-defined]
     assert line.amount == 8
     assert parts_of(driver) == parts_of(build.drivers[0])
 

@@ -10,6 +10,7 @@ from tests.support.pieces import EVERY_PIECE, pier
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.light.flash import MOST_FLASHES
 from tiny_lantern.model.base import revise
+from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.build import Build, Bus, FrameLoad, FullWhite, OnBus
 from tiny_lantern.model.edits_pieces import (
     add_joint,
@@ -81,7 +82,7 @@ class TestEveryPiece:
             revise(build, parts=(*build.parts, part("mm2-1_5")), pieces=(revise(build.pieces[0], part_id="mm2-1_5"),))
 
     def test_it_is_on_the_bill(self, piece: Piece) -> None:
-        (line,) = add_piece(Build(), part(piece.part_id), piece).bill()
+        (line,) = bill_of(add_piece(Build(), part(piece.part_id), piece))
         assert line.name == part(piece.part_id).name
         assert line.amount > 0
         assert line.cost == pytest.approx(line.amount * unit_cost(piece), rel=0.02)

@@ -7,6 +7,7 @@ from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import Evidence, gather
 from tiny_lantern.findings.what_if import outcomes
+from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.parts.transistor import TransistorPart
@@ -58,7 +59,7 @@ def _another(build: Build) -> Build:
 )
 def test_what_has_no_part_of_its_own_is_printed_and_bought_once(build: Build, name: str) -> None:
     assert name in printed(build)
-    (line,) = (line for line in build.bill() if line.name == name)
+    (line,) = (line for line in bill_of(build) if line.name == name)
     assert line.amount == 1
     assert line.part_id
 

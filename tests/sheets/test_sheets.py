@@ -14,6 +14,7 @@ from tests.support.builds import one_strip
 from tests.support.driven import driven, lamps
 from tiny_lantern.findings.evidence import Evidence, gather
 from tiny_lantern.model.base import revise
+from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_power import set_length
@@ -93,7 +94,7 @@ def test_the_feed_list_reads_back_with_the_solved_currents() -> None:
 
 
 def test_parts_are_counted_with_wire_to_spare() -> None:
-    rows = {row.name: row for row in demo_build("footbridge").bill()}
+    rows = {row.name: row for row in bill_of(demo_build("footbridge"))}
     assert rows["5 V RGB pixel, 30/m"].amount == pytest.approx(14.4)
     assert rows["Wire, 1.5 mm²"].amount == pytest.approx(4 * 3 * 1.1)
     assert rows["Blade fuse, 10 A"].amount == 2
@@ -140,8 +141,8 @@ def test_frames_are_a_table_of_ticks() -> None:
 def test_the_bill_counts_what_wire_costs() -> None:
     build = demo_build("footbridge")
     wire = build.shelf.find(WirePart, "mm2-1_5")
-    line = next(line for line in build.bill() if line.name == "Wire, 1.5 mm²")
+    line = next(line for line in bill_of(build) if line.name == "Wire, 1.5 mm²")
     assert wire.cost_per_m > 0
     assert line.cost == pytest.approx(13.2 * wire.cost_per_m)
     longer = set_length(build, build.feeds[0].id, 13.0)
-    assert next(row for row in longer.bill() if row.name == line.name).cost > line.cost
+    assert next(row for row in bill_of(longer) if row.name == line.name).cost > line.cost

@@ -244,7 +244,7 @@ class TestDataLeads:
         for parallel in (False, True):
             for shifted in (False, True):
                 data = revise(build.data, parallel=parallel, shifted=shifted)
-                bill = change_build(build, data=data).bill()
+                bill = bill_of(change_build(build, data=data))
                 lines[parallel, shifted] = [(line.amount, line.cost) for line in bill if "shifter" in line.name]
         assert lines[False, False] == lines[True, False] == []
         (one,), (more,) = lines[False, True], lines[True, True]

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from tiny_lantern.catalogue.drawer import Drawer
+from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.parts.part import BillLine
 
@@ -27,7 +28,7 @@ def shopping_list(build: Build, drawer: Drawer) -> tuple[ShoppingLine, ...]:
         build: the build.
         drawer: what is owned.
     """
-    return tuple(_line(line, drawer) for line in build.bill())
+    return tuple(_line(line, drawer) for line in bill_of(build))
 
 
 def _line(line: BillLine, drawer: Drawer) -> ShoppingLine:

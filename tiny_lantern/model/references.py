@@ -19,9 +19,9 @@ from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.ways.scanned import Scanned
 
 if TYPE_CHECKING:
-    from tiny_lantern.model.build import Build, Feed
     from tiny_lantern.model.piece import Piece
     from tiny_lantern.model.rail import Rail
+    from tiny_lantern.model.whole import Feed, Whole
 
 LIST_FIELDS = (
     "parts",
@@ -45,7 +45,7 @@ LIST_FIELDS = (
 )
 
 
-def check_references(build: Build) -> None:
+def check_references(build: Whole) -> None:
     """Refuse a build whose pieces do not fit together, naming the place.
 
     Raises:
@@ -85,7 +85,7 @@ def check_references(build: Build) -> None:
             _on_piece(ref.index, *counts[ref.piece_id], f"effects[{number}].{end}.index")
 
 
-def _drive_fits(build: Build, counts: dict[str, tuple[int, str]]) -> None:
+def _drive_fits(build: Whole, counts: dict[str, tuple[int, str]]) -> None:
     """Pins that boards have, one use a pin; outputs used once; lamps that are there."""
     used: dict[tuple[str, str], str] = {}
     boards = {board.id: build.shelf.find(BoardPart, board.part_id) for board in build.boards}
@@ -117,7 +117,7 @@ def _die_there(die: str, part: Part, where: str) -> None:
         raise LanternError(f"“{part.name}” has no {die} die, and a channel drives it", where, ", ".join(dies) or "none")
 
 
-def _outputs_fit(build: Build, driver: Driver, where: str) -> None:
+def _outputs_fit(build: Whole, driver: Driver, where: str) -> None:
     """Outputs for all of its lamps, chips for all of its outputs, and time in which a scanned row is lit."""
     used = max((channel.output + 1 for channel in build.channels_of[driver.id]), default=0)
     there = driver.output_count(build.shelf)
@@ -143,7 +143,7 @@ def _pin_free(board: BoardPart, board_id: str, pin: str, used: dict[tuple[str, s
         raise LanternError(f"pin {pin} is used at {used[board_id, pin]} too", where, "a free pin")
 
 
-def known_ids(build: Build) -> dict[str, set[str]]:
+def known_ids(build: Whole) -> dict[str, set[str]]:
     """The ids that references may name, by the list that they refer to."""
     known: dict[str, set[str]] = {f"parts.{kind}": set() for kind in PART_TYPES}
     for part in build.parts:
@@ -159,14 +159,14 @@ def known_ids(build: Build) -> dict[str, set[str]]:
     return known
 
 
-def all_ids(build: Build) -> Iterator[tuple[str, str]]:
+def all_ids(build: Whole) -> Iterator[tuple[str, str]]:
     """Every id in the build with its path."""
     for field in LIST_FIELDS:
         for number, item in enumerate(getattr(build, field)):
             yield item.id, f"{field}[{number}].id"
 
 
-def _ids_unique(build: Build) -> None:
+def _ids_unique(build: Whole) -> None:
     every = [item.id for field in LIST_FIELDS for item in getattr(build, field)]
     if len(set(every)) == len(every):
         return
@@ -201,7 +201,7 @@ def _run_fits(run: PixelRun, part: StripPart, where: str) -> None:
         raise LanternError("the cuts do not rise along the strip", f"{where}.cuts", accepted)
 
 
-def _joints_fit(build: Build) -> None:
+def _joints_fit(build: Whole) -> None:
     used: set[tuple[str, str]] = set()
     for number, joint in enumerate(build.joints):
         pair = (joint.from_strip_id, joint.to_strip_id)
@@ -212,7 +212,7 @@ def _joints_fit(build: Build) -> None:
         used.add(pair)
 
 
-def _buses_fit(build: Build, runs: dict[str, PixelRun]) -> None:
+def _buses_fit(build: Whole, runs: dict[str, PixelRun]) -> None:
     for number, bus in enumerate(build.buses):
         where = f"buses[{number}].tap_pixels"
         for tap in bus.tap_pixels:

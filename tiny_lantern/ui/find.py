@@ -4,16 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import TYPE_CHECKING
 
 from tiny_lantern.model.find import closeness, found_in
 from tiny_lantern.model.place import Place
-from tiny_lantern.ui.declared.command import Command
+from tiny_lantern.ui.declared.command import Command, Shell
 from tiny_lantern.ui.declared.registry import commands
 from tiny_lantern.ui.widgets.finder import Choice
-
-if TYPE_CHECKING:
-    from tiny_lantern.ui.shell import Shell
 
 
 def choices_for(shell: Shell) -> Callable[[str], list[Choice]]:

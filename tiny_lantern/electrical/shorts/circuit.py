@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.batch import Batch
+from tiny_lantern.electrical.shorts.flow import Flow
 from tiny_lantern.electrical.shorts.sides import Places, Side
 from tiny_lantern.electrical.shorts.sources import Answer, Source, consistent_states
 
@@ -47,23 +48,6 @@ class Wires:
         """Feeds on pieces of positive copper that have feeds from two supplies or more."""
         groups = [group for group in self.by_piece.values() if len(np.unique(self.supply[group])) > 1]
         return np.sort(np.concatenate(groups)) if groups else np.zeros(0, np.int64)
-
-
-@dataclass(frozen=True)
-class Flow:
-    """One instant at n places: feeds' currents out, (n, n_own) and (n, n_far), return currents (n, n_back), supplies'
-    currents and terminals (n, n_supplies) with NaN where one floats, current of the short and the voltage of its two
-    sides (n,) with NaN where nothing ties them to the supplies, and the supplies' answers (n, n_supplies)."""
-
-    own_a: Floats
-    far_a: Floats
-    back_a: Floats
-    supply_a: Floats
-    terminal_v: Floats
-    short_a: Floats
-    short_pos_v: Floats
-    short_neg_v: Floats
-    answers: NDArray[np.int8]
 
 
 class Circuit:

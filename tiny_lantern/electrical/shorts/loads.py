@@ -9,8 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical.network import Network
-from tiny_lantern.electrical.shorts.circuit import Circuit, Flow
+from tiny_lantern.electrical.shorts.circuit import Circuit
 from tiny_lantern.electrical.shorts.coppers import Coppers
+from tiny_lantern.electrical.shorts.flow import Flow
 from tiny_lantern.electrical.shorts.sides import Places, Side
 from tiny_lantern.model.build import Build
 

@@ -8,7 +8,8 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.electrical.shorts.circuit import Circuit, Flow
+from tiny_lantern.electrical.shorts.circuit import Circuit
+from tiny_lantern.electrical.shorts.flow import Flow
 from tiny_lantern.electrical.shorts.sources import Answer, alike_rows
 
 Ints = NDArray[np.int64]

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 if TYPE_CHECKING:
-    from tiny_lantern.electrical.shorts.circuit import Flow
+    from tiny_lantern.electrical.shorts.flow import Flow
 
 Ints = NDArray[np.int64]
 Answers = NDArray[np.int8]

@@ -12,8 +12,9 @@ from numpy.typing import NDArray
 from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.electrical.network import Network, network_of, supply_part
 from tiny_lantern.electrical.ohms import fuse_of
-from tiny_lantern.electrical.shorts.circuit import Circuit, Flow, Wires
+from tiny_lantern.electrical.shorts.circuit import Circuit, Wires
 from tiny_lantern.electrical.shorts.coppers import Copper, Coppers, coppers_of
+from tiny_lantern.electrical.shorts.flow import Flow
 from tiny_lantern.electrical.shorts.loads import (
     NO_PEAK,
     Loads,

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import Any
 
-if TYPE_CHECKING:
-    from tiny_lantern.ui.shell import Shell
+Shell = Any  # what a command is done in: the window, which knows the commands, so that they cannot know its type
 
 GROUPS = ("Build", "Edit", "Pieces", "Power", "Drive", "Weave", "Sheets", "View", "Help")
 

@@ -4,18 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from tiny_lantern.model.build import Build
 from tiny_lantern.ui.declared.command import Command
 
 if TYPE_CHECKING:
+    from PySide6.QtCore import SignalInstance
     from PySide6.QtWidgets import QWidget
 
     from tiny_lantern.ui.axis import LineAxis
     from tiny_lantern.ui.frames import FrameSource
     from tiny_lantern.ui.session import Session
-    from tiny_lantern.ui.stations.stack import StationStack
 
 
 @dataclass(frozen=True)
@@ -31,6 +31,19 @@ ADD_STRIP, ADD_LAMP, FEED_ALL = "add-strip", "add-lamp", "feed-all"
 LAY_EFFECT, DRIVE_ALL = "lay-effect", "drive-all"
 
 
+class Asks(Protocol):
+    """What stations ask of the window, as signals."""
+
+    find_feeds: SignalInstance
+    show_working: SignalInstance
+    working: SignalInstance
+    compare: SignalInstance
+    what_if: SignalInstance
+    board: SignalInstance
+    boards: SignalInstance
+    render_show: SignalInstance
+
+
 @dataclass(frozen=True)
 class Around:
     """What a station is made with; ``asks`` takes what it asks of the window."""
@@ -38,7 +51,7 @@ class Around:
     session: Session
     axis: LineAxis
     frames: FrameSource
-    asks: StationStack
+    asks: Asks
 
 
 def _nothing_more(build: Build) -> FirstStep | None:
