@@ -59,6 +59,18 @@ def test_the_bare_window_shows_both_surfaces(qtbot: QtBot) -> None:
     assert seen == [theme.PAPER.paper, theme.NIGHT_GROUND, theme.PAPER.paper, theme.NIGHT_GROUND]
 
 
+def test_a_bare_window_says_what_it_waits_for_until_that_is_there(qtbot: QtBot) -> None:
+    window = Window(theme.PAPER)
+    qtbot.addWidget(window)
+    bare = window.grab().toImage()
+    window.say_loading("Loading the effects …")
+    waiting = window.grab().toImage()
+    assert waiting != bare
+    list(window.furnish(QWidget(), iter(())))
+    window.say_loading("")
+    assert window.grab().toImage() != waiting
+
+
 @pytest.mark.parametrize("willing", [True, False])
 def test_the_window_asks_what_it_shows_before_it_closes(qtbot: QtBot, willing: bool) -> None:
     class Content(QWidget):

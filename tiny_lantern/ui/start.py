@@ -29,7 +29,7 @@ from tiny_lantern.ui.window import Window
 
 DEMO_FROM_S = 9.0
 STEP_MS = 1
-SETTLED_MS = 800
+SETTLED_MS, LONG_MS = 800, 1000
 ENDING = (signal.SIGINT, signal.SIGTERM, signal.SIGHUP)
 LOG_NAME, LOG_BYTES, LOGS_KEPT = "defects.log", 1_000_000, 3
 
@@ -151,6 +151,7 @@ def run(path: Path | None, demo: str | None, watch: Stopwatch, quit_after_paint:
     pauses = Pauses(window)
     theme.use_fonts(application)
     loading = Loading(window)
+    QTimer.singleShot(LONG_MS, window, lambda: window.say_loading("Loading the parts, the effects and the stations …"))
 
     def loaded() -> None:
         if loading.fault is not None:

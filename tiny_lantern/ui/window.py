@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from PySide6.QtCore import QEvent, QRect
+from PySide6.QtCore import QEvent, QRect, Qt
 from PySide6.QtGui import QCloseEvent, QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QMainWindow, QWidget
 
@@ -22,6 +22,7 @@ class Window(QMainWindow):
     def __init__(self, palette: theme.Palette) -> None:
         super().__init__()
         self._palette = palette
+        self._loading = ""
         self.setWindowTitle("Tiny Lantern")
         self.setWindowIcon(theme.window_icon())
         self.setMinimumSize(*theme.SMALLEST)
@@ -51,7 +52,19 @@ class Window(QMainWindow):
         night = QColor(theme.NIGHT_GROUND)
         painter.fillRect(QRect(0, theme.TITLE_HEIGHT, self.width(), theme.RULER_HEIGHT), night)
         painter.fillRect(QRect(0, self.height() - theme.TRANSPORT_HEIGHT, self.width(), theme.TRANSPORT_HEIGHT), night)
+        if self._loading and self.centralWidget() is None:
+            painter.setPen(QColor(self._palette.faint))
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self._loading)
         painter.end()
+
+    def say_loading(self, what: str) -> None:
+        """Say in the bare window what it is waiting for, until what it shows is there.
+
+        Args:
+            what: in a few words.
+        """
+        self._loading = what
+        self.update()
 
     def changeEvent(self, event: QEvent) -> None:
         """A window that comes to the front gives the keyboard to what it shows."""
