@@ -20,6 +20,7 @@ from tiny_lantern.findings.evidence import gather
 from tiny_lantern.findings.finding import Finding, Severity
 from tiny_lantern.kernel import nodes
 from tiny_lantern.kernel.program import Program
+from tiny_lantern.light.own import of_one_hue
 from tiny_lantern.live.output import Output
 from tiny_lantern.live.simulated import SimulatedBoard
 from tiny_lantern.live.wiring import wire_runs
@@ -136,6 +137,14 @@ def test_mains_behind_a_relay_is_by_a_licensed_person_on_every_sheet() -> None:
 def mains():
     """A load on the mains."""
     return flood(next(each.id for each in shelf() if getattr(each, "mains", False)))
+
+
+@pytest.mark.parametrize("rank", [0, 1, 2, 3])
+def test_lamps_of_one_hue_are_those_whose_matrix_is_of_rank_one(rank: int) -> None:
+    chance = np.random.default_rng(rank)
+    made = chance.uniform(-1, 1, (200, 3, rank)) @ chance.uniform(-1, 1, (200, rank, 3))
+    assert of_one_hue(made).tolist() == [rank == 1] * 200
+    assert of_one_hue(np.zeros((0, 3, 3))).shape == (0,)
 
 
 @pytest.mark.parametrize("name", ["-cmd|run", "=1+1", "+x", "@y"])

@@ -14,6 +14,7 @@ from tiny_lantern.model.parts.part import Part
 
 Floats = NDArray[np.float64]
 WARM = np.array([1.0, 0.72, 0.42])
+HARDLY = 1e-12
 
 
 def own_colours(build: Build) -> Floats:
@@ -45,9 +46,19 @@ def at_rest(own: Floats) -> Floats:
     Args:
         own: see ``own_colours``, (n_slots, 3, 3). [-]
     """
-    single = np.linalg.matrix_rank(own) == 1 if len(own) else np.zeros(0, bool)
-    asked = np.where(single[:, None], 1.0, WARM)
+    asked = np.where(of_one_hue(own)[:, None], 1.0, WARM)
     return shown_as(asked, own)
+
+
+def of_one_hue(own: Floats) -> NDArray[np.bool_]:
+    """Which lamps show one hue, whatever they are asked for: those whose matrix is of rank one. (n_slots,)
+
+    Args:
+        own: see ``own_colours``, (n_slots, 3, 3). [-]
+    """
+    crossed = [np.cross(own[:, one], own[:, other]) for one, other in ((0, 1), (0, 2), (1, 2))]
+    flat = np.logical_and.reduce([np.abs(cross).max(axis=1, initial=0.0) < HARDLY for cross in crossed])
+    return np.asarray(flat & (np.abs(own).max(axis=(1, 2), initial=0.0) > 0))
 
 
 def shows_all(own: Floats) -> bool:

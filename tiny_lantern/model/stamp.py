@@ -14,7 +14,8 @@ MATTERS = ("pieces", "supplies", "rails", "feeds", "boards", "drivers", "channel
 
 def stamp_of(build: Build) -> str:
     """A short hash of all that a sheet or code depends on: lamps, power, drive; not where things lie in the picture."""
-    kept = {field: [_matters(thing) for thing in build.model_dump(mode="json")[field]] for field in MATTERS}
+    dumped = build.model_dump(mode="json", include=set(MATTERS))
+    kept = {field: [_matters(thing) for thing in dumped[field]] for field in MATTERS}
     text = json.dumps(kept, sort_keys=True, ensure_ascii=False)
     return hashlib.sha256(text.encode("utf-8")).hexdigest()[:4]
 

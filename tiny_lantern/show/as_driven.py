@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.light.colour import LUMINANCE
-from tiny_lantern.light.own import own_luminance
+from tiny_lantern.light.own import of_one_hue, own_luminance
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.parts.board import BoardPart
@@ -50,7 +50,7 @@ class DrivenLook:
         self._luminance, self._steps, self._on_from = table[:, 2], table[:, 3], table[:, 4]
         self._whole, self._die = np.flatnonzero(whole), np.flatnonzero(~whole)
         self._hues = own[self._slots[self._whole]].sum(axis=2)
-        self._single = np.linalg.matrix_rank(own[self._slots[self._whole]]) == 1 if whole.any() else np.zeros(0, bool)
+        self._single = of_one_hue(own[self._slots[self._whole]])
 
     def seen(self, asked: Floats, shown: Floats) -> Floats:
         """A frame as it is seen. (n_slots, 3) [-]

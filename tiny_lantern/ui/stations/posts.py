@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QLabel, QWidget
 
 from tiny_lantern.electrical.network import node_position_m, part_of, snap_node
 from tiny_lantern.light.seen import seen
-from tiny_lantern.model.build import Feed, OnStrip
+from tiny_lantern.model.build import Build, Feed, OnStrip
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_power import move_feed, remove_feed
 from tiny_lantern.model.quantities import amps, metres, volts
@@ -36,6 +36,7 @@ REACH = 11.0
 BADGE = 26
 HEAD_Y = 15.0
 SHORT_Y = 38.0
+SHORT_HERE_SLOTS = 8000
 LEAST_APART = 9
 CARD_NAME = 180
 
@@ -64,6 +65,7 @@ class Posts(QWidget):
         self._session, self._axis, self._plot = session, axis, plot
         self._dragged: str | None = None
         self._short_dragged = self._short_chosen = False
+        self._grounded: Build | None = None
         self._hovered: int | None = None
         self.ground = PowerGround(session, axis, plot)
         self._badges: dict[tuple[str, str, str, float], QPixmap] = {}
@@ -203,6 +205,12 @@ class Posts(QWidget):
         from tiny_lantern.ui.stations.short_card import card_text, course_at  # what the first paint does not need
 
         build = self._session.build
+        if build.line.slot_count > SHORT_HERE_SLOTS and self._grounded is not build:
+            self.short_card.hide()
+            work = partial(lambda build, short, *_: course_at(build, short), build, short)
+            done = partial(self._short_ready, build)
+            self._session.background.start("short", work, done, self._session.refused.emit)
+            return
         self.short_card.setText(card_text(build, short, course_at(build, short), self._plot.palette_in_use))
         self.short_card.adjustSize()
         left = x + 14 if x + 18 + self.short_card.width() < self.width() else x - 14 - self.short_card.width()
@@ -210,6 +218,11 @@ class Posts(QWidget):
             round(max(theme.GUTTER, left)), round(self._plot.volts.rect.bottom() - self.short_card.height() - 8)
         )
         self.short_card.show()
+
+    def _short_ready(self, build: Build, _: object) -> None:
+        """What all shorts of a large build have in common is known now: from here on each is shown at once."""
+        self._grounded = build
+        self._show_short_card()
 
     def drag_short_to(self, x: float) -> None:
         """Move the short's marker to a place; any strip's copper is in reach."""
