@@ -77,7 +77,7 @@ def _foot(build: Build, end: End) -> float:
     if chip is not None:
         half = len(chip.legs) // 2
         return CHIP_Y + min(LEG, (HEIGHT - CHIP_Y - 60) / half) * half + 14 + 20 + EDGE
-    return THING_Y + (112 + 17 * 3 if _is_lamp(end) else 35 + EDGE + 20)
+    return THING_Y + (24 + 60 + EDGE if _is_lamp(end) else 35 + EDGE + 20)
 
 
 def _way(start: Spot, end: Spot) -> tuple[str, tuple[float, float]]:
@@ -150,10 +150,11 @@ def _lamp(end: End, x: int, ink: str, faint: str) -> tuple[list[str], Spot]:
     for number, (lead_x, length) in enumerate(leads):
         colour = LIT if number == 0 else METAL
         shapes.append(f'<rect x="{lead_x - 2}" y="{y + 24}" width="4" height="{length}" fill="{colour}"/>')
-    words = (end.on, end.terminal, f"shows {end.more}" if end.more else "")
-    for number, word in enumerate(word for word in words if word):
+    words = [word for word in (end.on, end.terminal, f"shows {end.more}" if end.more else "") if word]
+    first = y - 62 - 18 * (len(words) - 1)  # above it, where no wire passes
+    for number, word in enumerate(words):
         shapes.append(
-            f'<text x="{x}" y="{y + 112 + 17 * number}" font-size="{16 if number == 0 else 14}" text-anchor="middle" '
+            f'<text x="{x}" y="{first + 18 * number}" font-size="{16 if number == 0 else 14}" text-anchor="middle" '
             f'fill="{ink if number == 0 else faint}">{escape(word)}</text>'
         )
     return shapes, Spot(leads[0][0], y + 24 + leads[0][1])

@@ -23,7 +23,7 @@ from tiny_lantern.ui.widgets.snug import snug
 HOT = "Hot parts burn: the temperatures stand here so that no finger need feel them. Change wires with the supply off."
 
 
-WIDEST, HIGHEST = 860, 420
+WIDEST, HIGHEST = 860, 560
 
 
 @guarded
