@@ -80,6 +80,13 @@ def test_a_foreign_file_is_not_a_build() -> None:
     assert "not JSON" in refusal("PK\x03\x04 not json").what
 
 
+@pytest.mark.parametrize("sign", ["\\ud800", "\\u0007", "\\u202e"])
+def test_a_character_without_a_shape_is_spelled_out_in_the_refusal(sign: str) -> None:
+    told = refusal(f'{{"x{sign}": 1, "x{sign}": 2}}').sentence()
+    assert told.isprintable()
+    assert "x\\" in told
+
+
 def test_a_newer_version_asks_for_a_newer_program() -> None:
     error = refusal('{"format": "tiny-lantern-build", "version": 99}')
     assert "newer" in error.what

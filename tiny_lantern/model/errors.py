@@ -20,7 +20,7 @@ class LanternError(ValueError):
 
     def sentence(self) -> str:
         """The whole message on one line of at most 200 characters; what is too long loses its middle."""
-        what, where, accepted = (" ".join(text.split()) for text in (self.what, self.where, self.accepted))
+        what, where, accepted = (on_one_line(text) for text in (self.what, self.where, self.accepted))
         where, what = shortened(where, 70), shortened(what.rstrip("."), 110)
         told = f"{where}: {what}." if where else f"{what}."
         if not accepted:
@@ -29,6 +29,12 @@ class LanternError(ValueError):
 
 
 LONGEST = 200
+
+
+def on_one_line(text: str) -> str:
+    """A text that any terminal and any window can show: one line, and a character that has no shape spelled out."""
+    seen = " ".join(text.split())
+    return "".join(sign if sign.isprintable() else sign.encode("unicode_escape").decode() for sign in seen)
 
 
 def shortened(text: str, most: int) -> str:
