@@ -224,7 +224,8 @@ def test_a_hostile_file_is_refused_within_a_second_and_300_megabytes(
 
 @pytest.mark.parametrize(
     ("field", "text"),
-    [("name", "a\0b"), ("name", "a\nb"), ("name", "a\x1b[2J"), ("name", "a\u2028b"), ("notes", "a\x07")],
+    [("name", "a\0b"), ("name", "a\nb"), ("name", "a\x1b[2J"), ("name", "a\u2028b"), ("notes", "a\x07")]
+    + [(field, f"a{sign}b") for field in ("name", "notes") for sign in "\u061c\u200f\u202e\u2066"],
 )
 def test_control_characters_are_refused_in_the_file_and_at_the_field(field: str, text: str) -> None:
     data = {**json.loads(dumps(one_strip())), field: text}

@@ -122,8 +122,10 @@ def _known(member: Any, other: Any) -> Any:
 
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9._-]{0,63}$")]
-PLAIN_LINE = r"^[^\x00-\x1f\x7f-\x9f\u2028\u2029]*$"
-PLAIN_TEXT = r"^[^\x00-\x08\x0b-\x1f\x7f-\x9f]*$"
+# Marks that turn the reading direction around: what is printed would not be what is held.
+TURNING = r"\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069"
+PLAIN_LINE = rf"^[^\x00-\x1f\x7f-\x9f\u2028\u2029{TURNING}]*$"
+PLAIN_TEXT = rf"^[^\x00-\x08\x0b-\x1f\x7f-\x9f{TURNING}]*$"
 Name = Annotated[str, StringConstraints(min_length=1, max_length=120, pattern=PLAIN_LINE)]
 Text = Annotated[str, StringConstraints(max_length=20_000, pattern=PLAIN_TEXT)]
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-f]{6}$")]
