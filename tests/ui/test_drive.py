@@ -1,5 +1,6 @@
 """Drive, the power tree, the ways compared, the small sums and the wiring steps through the real window."""
 
+import re
 from pathlib import Path
 
 import numpy as np
@@ -545,7 +546,11 @@ def test_the_working_tells_the_worst_frame_of_the_show_and_the_best_supply_of_si
     each = worst.all_on_a / 8
     assert worst.chip_a == pytest.approx(3 * each, rel=1e-6)
     text = channel_working(solve_drive(build).by_driver[build.drivers[0].id], 0).text()
-    assert "chip 1: worst frame of the show" in text
+    three, eight = map(
+        float, re.search(r"chip 1: worst frame.*?([\d.]+) mA; all lit ([\d.]+) mA", text, re.DOTALL).groups()
+    )  # type: ignore[union-attr]
+    assert three == pytest.approx(worst.chip_a * 1e3, abs=0.06)
+    assert eight == pytest.approx(worst.all_on_a * 1e3, abs=0.06)
     sinks = driven("sink", led_v=5.0)
     least = best_supply_v(case_of(sinks, sinks.drivers[0], sinks.channels_of[sinks.drivers[0].id]))
     assert least == pytest.approx(1.9 + 0.2 + 0.436 + 0.2, abs=0.02)
