@@ -25,6 +25,14 @@ from tiny_lantern.model.parts.strip import StripPart
 RED = shelf().find(LampPart, "led-red-5mm")
 
 
+def test_a_field_is_called_what_a_person_says_without_its_unit_but_with_what_it_is_per() -> None:
+    labels = {field.path: field.label for part in shelf() for field in fields_of(part)}
+    assert labels["dies.1.forward_v"] == "dies 1 forward"
+    assert labels["rating_a"] == "rating"
+    assert labels["rail_pos_ohm_per_m"] == "rail pos"
+    assert labels["cost_per_m"] == "cost per m"
+
+
 @pytest.mark.parametrize("part", list(shelf()), ids=lambda part: part.id)
 def test_every_part_that_ships_survives_being_laid_flat(part: Part) -> None:
     assert unflat(flat(part)) == part

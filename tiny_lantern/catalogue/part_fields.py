@@ -27,9 +27,10 @@ def unit_of(name: str) -> str | None:
 
 
 def label_of(name: str) -> str:
-    """A field's name as a person reads it: ``dies.1.forward_v`` is ``dies 1 forward``."""
+    """A field's name as a person reads it: ``dies.1.forward_v`` is ``dies 1 forward``, ``cost_per_m`` stays whole."""
     *before, last = name.split(".")
-    end = next((end for end, _ in UNITS if last.endswith(end) and end != "_per_m"), "")
+    end = next((end for end, unit in UNITS if last.endswith(end) and unit), "")
+    end = "" if last.removesuffix("_ohm_per_m").endswith("_per_m") else end
     return " ".join([*before, last.removesuffix(end)]).replace("_", " ")
 
 
