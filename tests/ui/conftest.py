@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+import math
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
@@ -17,6 +18,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.opening import open_window as open_as_people_do
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.widgets import calm, in_view
 from tiny_lantern.ui.window import Window
 
 PATIENCE_MS = 120_000  # against hanging only: nothing depends on how fast the machine is
@@ -59,6 +61,13 @@ def what_was_there_before() -> Iterator[None]:
 def _let_go(window: Window) -> None:
     window.close()
     window.deleteLater()
+
+
+@pytest.fixture(autouse=True)
+def never_slow(monkeypatch: pytest.MonkeyPatch) -> None:
+    """What is put off while a window is slow depends on the machine: it is put off only where a test says so."""
+    monkeypatch.setattr(in_view, "SLOW_S", math.inf)
+    monkeypatch.setattr(calm, "SLOW_S", math.inf)
 
 
 @pytest.fixture

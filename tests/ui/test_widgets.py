@@ -2,10 +2,10 @@
 
 import numpy as np
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QObject, Qt
 from PySide6.QtGui import QColor, QFontDatabase, QFontMetricsF
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QDialog
+from PySide6.QtWidgets import QApplication, QDialog, QWidget
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip
@@ -35,6 +35,7 @@ from tiny_lantern.ui.stations.feed_table import both, out_and_back
 from tiny_lantern.ui.stations.time_axis import TimeAxis
 from tiny_lantern.ui.stations.weave_axis import WeaveAxis
 from tiny_lantern.ui.stations.weave_raster import View, WeaveRaster
+from tiny_lantern.ui.widgets import calm, in_view
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 from tiny_lantern.ui.widgets.row_table import fitting_height
 from tiny_lantern.ui.widgets.working_card import working_html
@@ -245,3 +246,42 @@ def test_cells_for_both_conductors_read_back() -> None:
     assert out_and_back(both("3 m", "4 m")) == ("3 m", "4 m")
     assert out_and_back("1.5 mm2") == ("1.5 mm2", "1.5 mm2")
     assert fitting_height(0) == fitting_height(1) < fitting_height(5) == fitting_height(50)
+
+
+def test_what_was_slow_is_refreshed_once_for_many_changes_and_what_is_out_of_view_when_it_comes(
+    qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(in_view, "SLOW_S", -1.0)
+    widget, seen = QWidget(), [0]
+
+    def refresh() -> None:
+        seen[0] += 1
+
+    shown = in_view.InView(widget, refresh)
+    shown.refresh()
+    assert seen == [0], "not in view yet"
+    qtbot.addWidget(widget)
+    widget.show()
+    qtbot.waitUntil(lambda: seen == [1])
+    for _ in range(3):
+        shown.refresh()
+    assert seen == [1], "it was slow: a moment later, once"
+    qtbot.waitUntil(lambda: seen == [2])
+
+
+def test_slow_drawing_waits_for_a_pause_and_quick_drawing_does_not(
+    qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    drawn: list[bool] = []
+    owner = QObject()
+    waits = calm.Calm(owner, lambda: drawn.append(True))
+    with waits.measured():
+        pass
+    waits.ask()
+    assert not waits.waiting
+    monkeypatch.setattr(calm, "SLOW_S", 0.0)
+    for _ in range(3):
+        waits.ask()
+    assert waits.waiting
+    qtbot.waitUntil(lambda: not waits.waiting)
+    assert drawn == [True]
