@@ -29,8 +29,7 @@ def unit_of(name: str) -> str | None:
 def label_of(name: str) -> str:
     """A field's name as a person reads it: ``dies.1.forward_v`` is ``dies 1 forward``, ``cost_per_m`` stays whole."""
     *before, last = name.split(".")
-    end = next((end for end, unit in UNITS if last.endswith(end) and unit), "")
-    end = "" if last.removesuffix("_ohm_per_m").endswith("_per_m") else end
+    end = next((end if unit else "" for end, unit in UNITS if last.endswith(end)), "")
     return " ".join([*before, last.removesuffix(end)]).replace("_", " ")
 
 
