@@ -6,6 +6,7 @@ Heavy modules are imported by the command that needs them, so that ``--help`` an
 from __future__ import annotations
 
 import argparse
+import builtins
 import gc
 import io
 import json
@@ -168,9 +169,12 @@ def _progress(text: str) -> Callable[[float], None]:
 def _open(options: argparse.Namespace) -> int:
     watch = Stopwatch(options.timing)
     gc.disable()  # what loads now stays, so to look for what can go only costs time; once painted, the window does
+    usual_import = builtins.__import__
     try:
         from tiny_lantern.ui.start import run  # Qt only when a window is wanted
 
+        # the toolkit's own import reads the source of every module after it, to look for switches that are unused here
+        builtins.__import__ = usual_import
         watch.mark("Qt")
         return run(options.file, options.demo, watch, options.quit_after_paint)
     finally:

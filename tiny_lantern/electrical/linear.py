@@ -3,20 +3,22 @@
 ``BandedSystem`` keeps the strips as a symmetric band with two sub-diagonals and everything that is not a
 neighbour (shared supplies, buses, far joints) as a small border, eliminated by its Schur complement.
 ``SparseSystem`` takes any network. Both give the same numbers; the banded one is several times cheaper.
+
+SciPy is loaded by the first solve, not before the window is there: it takes as long to load as the window itself.
 """
 
 from __future__ import annotations
 
-from typing import Protocol
+from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg.lapack import dpbtrf, dpbtrs, dpotrf, dpotrs
-from scipy.sparse import coo_array, csc_array
-from scipy.sparse.linalg import splu
 
 from tiny_lantern.electrical.batch import Solve
 from tiny_lantern.electrical.network import GROUND, Network
+
+if TYPE_CHECKING:
+    from scipy.sparse import csc_array
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -143,6 +145,8 @@ class BandedSystem(_Copper):
         Args:
             pair_s: slope of the law of each pair of rail nodes and of each element, (n_pairs + n_elements,). [S]
         """
+        from scipy.linalg.lapack import dpbtrf, dpbtrs, dpotrf, dpotrs
+
         band, coupling, square = self._with_slopes(pair_s)
         cholesky = _positive(dpbtrf(band, lower=1, overwrite_ab=1))
         if not len(self.border):
@@ -196,6 +200,8 @@ class BandedSystem(_Copper):
 
     def _inside(self, cholesky: Floats, right: Floats) -> Floats:
         """The solution with the border held at zero. (n_nodes,) [V]"""
+        from scipy.linalg.lapack import dpbtrs
+
         inside = right[: self.runs].copy(order="F")
         inside[self.in_runs] = 0
         found = np.zeros_like(right)
@@ -220,6 +226,8 @@ class SparseSystem(_Copper):
         Args:
             pair_s: slope of the law of each pair of rail nodes and of each element, (n_pairs + n_elements,). [S]
         """
+        from scipy.sparse import coo_array, csc_array
+
         nodes, rails = np.arange(self.count), np.arange(self.runs - 2)
         pos = np.concatenate([np.arange(0, self.runs, 2), self.elements.pos])
         neg = np.concatenate([np.arange(1, self.runs, 2), self.elements.neg])
@@ -239,6 +247,8 @@ class SparseSystem(_Copper):
         Args:
             pair_s: slope of the law of each pair of rail nodes and of each element, (n_pairs + n_elements,). [S]
         """
+        from scipy.sparse.linalg import splu
+
         free = np.flatnonzero(~self.held)
         factors = splu(self.matrix(pair_s))
 

@@ -15,15 +15,20 @@ from tiny_lantern.model.faults import first_fault
 from tiny_lantern.model.refers import Reference, references
 
 
-def _end_at_first_fault(schema: Any) -> None:
+def _end_at_first_fault(schema: Any, inside: bool = False) -> None:
+    """Change the lists of one model's schema; a model ``inside`` it has been through this by itself."""
     if isinstance(schema, dict):
+        if schema.get("type") == "model":
+            if inside:
+                return
+            inside = True
         if schema.get("type") == "tuple":
             schema["fail_fast"] = True
         for value in schema.values():
-            _end_at_first_fault(value)
+            _end_at_first_fault(value, inside)
     elif isinstance(schema, list | tuple):
         for value in schema:
-            _end_at_first_fault(value)
+            _end_at_first_fault(value, inside)
 
 
 class Frozen(BaseModel):

@@ -95,7 +95,7 @@ class FrameSource:
         Of very many lamps the spill of before is kept amid a drag.
         """
         build, seen = self._session.build, self.seen()
-        if all(piece.mount.cover == "none" for piece in build.pieces):
+        if not self._session.warm or all(piece.mount.cover == "none" for piece in build.pieces):
             return seen
         from tiny_lantern.light.spill import spill_of, spilled  # loaded by the warm-up
 

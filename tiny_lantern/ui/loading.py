@@ -13,6 +13,7 @@ MODULES = (
     "tiny_lantern.show.weave",
     "tiny_lantern.ui.files",
     "tiny_lantern.ui.shell",
+    "tiny_lantern.ui.declared.anywhere",
     "tiny_lantern.ui.stations.pieces",
     "tiny_lantern.ui.stations.power",
 )

@@ -71,6 +71,7 @@ class Session(QObject):
     held_changed = Signal()
     loop_changed = Signal()
     solved_changed = Signal()
+    warmed = Signal()
     findings_changed = Signal()
     draw_changed = Signal()
     short_changed = Signal()
@@ -102,7 +103,7 @@ class Session(QObject):
         remember_in(self.cache)
         self.background = Background(self, self.cache)
         self._shown: Build | None = None
-        self._warm = False
+        self.warm, self._solvable = False, False
         self._flashes: tuple[Build, tuple[FlashRun, ...]] | None = None
         self._settle = QTimer(self)
         self._settle.setSingleShot(True)
@@ -309,7 +310,7 @@ class Session(QObject):
 
     def warm_up(self) -> None:
         """Load what solving and its curves need, then solve: the first paint need not wait for it."""
-        warm_up(self.background, self._warmed, self._defect)
+        warm_up(self.background, self._can_solve, self._warmed, self._defect)
 
     def say(self, text: str) -> None:
         """Put a sentence into the status line."""
@@ -320,10 +321,14 @@ class Session(QObject):
         self._settle.stop()
         self.background.close()
 
-    def _warmed(self) -> None:
-        self._warm = True
+    def _can_solve(self) -> None:
+        self._solvable = True
         self._solve()
+
+    def _warmed(self) -> None:
+        self.warm = True
         self._settle.start()
+        self.warmed.emit()
 
     def _changed(self) -> None:
         self._keep_selection()
@@ -343,7 +348,7 @@ class Session(QObject):
             self.selection_changed.emit()
 
     def _solve(self) -> None:
-        if not self._warm:
+        if not self._solvable:
             return
         from tiny_lantern.show.solved import solve_for  # loaded by the warm-up
 
@@ -368,7 +373,7 @@ class Session(QObject):
             self.solved_changed.emit()
 
     def _judge(self) -> None:
-        if not self._warm or self.dragging:
+        if not self.warm or self.dragging:
             return
         build, load, flashes = self.build, self.load, self._flashes
         known = flashes[1] if flashes and FLASHES.same(flashes[0], build) else None

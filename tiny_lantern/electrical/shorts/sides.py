@@ -11,8 +11,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
 from tiny_lantern.electrical.network import Network, Run
 from tiny_lantern.model.build import Build
@@ -168,6 +166,9 @@ def _pieces(count: int, ties: Ints, tie_ohm: Floats) -> tuple[Ints, Ints, tuple[
 
     The first junction of a piece is taken as its zero; the matrix is the inverse of the nodal matrix of the others.
     """
+    from scipy.sparse import coo_array  # loaded by the first study, not before the window is there
+    from scipy.sparse.csgraph import connected_components
+
     graph = coo_array((np.ones(len(ties)), (ties[:, 0], ties[:, 1])), shape=(count, count))
     found, piece = connected_components(graph, directed=False)
     piece = piece.astype(np.int64)

@@ -97,7 +97,7 @@ class Picture(QWidget):
         self.setMouseTracking(True)
         self.setAccessibleName("The picture to scale: drag pieces, their handles or a supply, or press arrow keys")
         for signal in (session.build_changed, session.time_changed, session.held_changed, session.selection_changed,
-                       session.solved_changed):  # fmt: skip
+                       session.solved_changed, session.warmed):  # fmt: skip
             signal.connect(self.update)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
