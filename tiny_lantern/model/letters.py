@@ -20,17 +20,21 @@ def keep_letters(before: Build, after: Build) -> Build:
     known = before.feed_letters
     had = {feed.id: feed.letter or known.get(feed.id, "") for feed in after.feeds}
     free = (letter for letter in letters() if letter not in had.values())
-    for feed in sorted(after.feeds, key=lambda feed: _along(after, feed)):
+    for feed in _along_the_line(after):
         had[feed.id] = had[feed.id] or next(free)
     lettered = tuple(feed if feed.letter else revise(feed, letter=had[feed.id]) for feed in after.feeds)
     return revise(after, feeds=lettered)
 
 
-def _along(build: Build, feed: Feed) -> tuple[int, float]:
-    """Where a feed is on the Line: its strip's number and the place on it. [-], [m]"""
-    attach = feed.attach
+def _along_the_line(build: Build) -> list[Feed]:
+    """The feeds by the number of their strip and the place on it."""
     order = {strip.id: number for number, strip in enumerate(build.strips)}
-    if isinstance(attach, OnStrip):
-        return order[attach.strip_id], attach.position_m
-    bus = next(bus for bus in build.buses if bus.id == attach.bus_id)
-    return order[bus.strip_id], 0.0 if attach.end == "start" else float("inf")
+    of_bus = {bus.id: order[bus.strip_id] for bus in build.buses}
+
+    def place(feed: Feed) -> tuple[int, float]:
+        attach = feed.attach
+        if isinstance(attach, OnStrip):
+            return order[attach.strip_id], attach.position_m
+        return of_bus[attach.bus_id], 0.0 if attach.end == "start" else float("inf")
+
+    return sorted(build.feeds, key=place)
