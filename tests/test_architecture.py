@@ -19,6 +19,7 @@ ORDER = (
     "model",
     "catalogue",
     "electrical",
+    "circuit",
     "light",
     "show",
     "plans",

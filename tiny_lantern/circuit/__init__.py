@@ -1,0 +1,1 @@
+"""The one circuit of a build: elements between named nodes, solved in one still state."""

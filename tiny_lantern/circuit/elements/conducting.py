@@ -1,0 +1,86 @@
+"""What joins two nodes by its resistance: wire, resistor, fuse, connector, relay coil and relay contact."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from tiny_lantern.circuit.element import At, Reading
+from tiny_lantern.circuit.laws import Laws
+
+
+@dataclass(frozen=True)
+class Conducting:
+    """``I = v(a, b) / R``, from a to b  (1). ``what`` it is: a wire, resistor, fuse or connector."""
+
+    id: str
+    a: str
+    b: str
+    ohm: float
+    what: str = "wire"
+
+    def nodes(self) -> tuple[str, ...]:
+        """See ``Element``."""
+        return self.a, self.b
+
+    def lay(self, laws: Laws) -> None:
+        """See ``Element``."""
+        laws.ramp(laws.node(self.a), laws.node(self.b), 1 / self.ohm)  # (1)
+
+    def read(self, at: At) -> Reading:
+        """See ``Element``."""
+        return Reading(float(at.branch_a[0]), at.power_w)
+
+
+@dataclass(frozen=True)
+class Contact:
+    """Joins a and b through its resistance while it is closed."""
+
+    id: str
+    a: str
+    b: str
+    ohm: float
+    closed: bool
+
+    def nodes(self) -> tuple[str, ...]:
+        """See ``Element``."""
+        return self.a, self.b
+
+    def lay(self, laws: Laws) -> None:
+        """See ``Element``."""
+        laws.ramp(laws.node(self.a), laws.node(self.b), 1 / self.ohm if self.closed else 0.0)
+
+    def read(self, at: At) -> Reading:
+        """See ``Element``."""
+        return Reading(float(at.branch_a[0]), at.power_w)
+
+
+@dataclass(frozen=True)
+class CoilReading(Reading):
+    """Also whether the coil moves its contact."""
+
+    pulls_in: bool
+
+
+@dataclass(frozen=True)
+class Coil:
+    """A relay's coil: its resistance, and the least voltage, of either sign, that moves the contact. [ohm], [V]"""
+
+    id: str
+    a: str
+    b: str
+    ohm: float
+    must_operate_v: float
+
+    def nodes(self) -> tuple[str, ...]:
+        """See ``Element``."""
+        return self.a, self.b
+
+    def lay(self, laws: Laws) -> None:
+        """See ``Element``."""
+        laws.ramp(laws.node(self.a), laws.node(self.b), 1 / self.ohm)
+
+    def read(self, at: At) -> CoilReading:
+        """See ``Element``."""
+        return CoilReading(
+            float(at.branch_a[0]), at.power_w, pulls_in=abs(at.across(self.a, self.b)) >= self.must_operate_v
+        )

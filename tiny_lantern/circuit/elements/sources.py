@@ -1,0 +1,55 @@
+"""What drives a circuit: supplies and batteries."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from tiny_lantern.circuit.element import At, Reading
+from tiny_lantern.circuit.laws import Laws
+
+
+@dataclass(frozen=True)
+class Supply:
+    """Delivers ``I = (V_set − v(plus, minus))+ / R``  (1) out of plus, and takes nothing back."""
+
+    id: str
+    plus: str
+    minus: str
+    set_v: float
+    output_ohm: float
+
+    def nodes(self) -> tuple[str, ...]:
+        """See ``Element``."""
+        return self.plus, self.minus
+
+    def lay(self, laws: Laws) -> None:
+        """See ``Element``."""
+        plus, minus = laws.node(self.plus), laws.node(self.minus)
+        laws.ramp(plus, minus, 1 / self.output_ohm, high_v=self.set_v, zero_v=self.set_v)  # (1)
+
+    def read(self, at: At) -> Reading:
+        """See ``Element``; the current is what it delivers."""
+        return Reading(-float(at.branch_a[0]), at.power_w)
+
+
+@dataclass(frozen=True)
+class Battery:
+    """Delivers ``I = (E − v(plus, minus)) / R``  (1) out of plus, and takes back what is pushed into it."""
+
+    id: str
+    plus: str
+    minus: str
+    emf_v: float
+    ohm: float
+
+    def nodes(self) -> tuple[str, ...]:
+        """See ``Element``."""
+        return self.plus, self.minus
+
+    def lay(self, laws: Laws) -> None:
+        """See ``Element``."""
+        laws.ramp(laws.node(self.plus), laws.node(self.minus), 1 / self.ohm, zero_v=self.emf_v)  # (1)
+
+    def read(self, at: At) -> Reading:
+        """See ``Element``; the current is what it delivers."""
+        return Reading(-float(at.branch_a[0]), at.power_w)

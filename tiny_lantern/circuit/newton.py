@@ -1,0 +1,102 @@
+"""Solving a circuit's equations: damped Newton on laws that are straight in pieces, converters from outside.
+
+A step solves the equations as they are where it starts; once no law changes its piece, the solution is exact.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tiny_lantern.circuit.equations import Equations, Linearised
+
+Floats = NDArray[np.float64]
+MOST_STEPS = 200
+MOST_ROUNDS = 500
+LEAST_SHARE = 1e-4
+SMALL_A = 1e-9
+STILL_V = 1e-9
+STILL_A = 1e-12
+
+
+class NotSolvedError(ArithmeticError):
+    """No voltages were found at which every law holds."""
+
+
+@dataclass(frozen=True, eq=False)
+class Solved:
+    """The unknowns of a circuit, (n_nodes + n_collectors,), and what each converter draws, (n_converters,). [V], [A]"""
+
+    unknown: Floats
+    drawn_a: Floats
+
+
+class _Factored:
+    """The matrix of the equations, factored anew only where its entries have changed."""
+
+    def __init__(self, equations: Equations) -> None:
+        self._equations = equations
+        self._entries: Floats | None = None
+        self._solve: Callable[[Floats], Floats] | None = None
+
+    def step(self, here: Linearised) -> Floats:
+        """The step to where the equations hold if no law changes its piece, ground's first. (n_unknowns,)"""
+        if self._solve is None or self._entries is None or not np.array_equal(self._entries, here.entries):
+            self._solve, self._entries = self._equations.factored(here.entries), here.entries
+        step = np.zeros(len(here.residual))
+        step[1:] = self._solve(-here.residual[1:])
+        return step
+
+
+def solve(equations: Equations, near: Solved | None = None) -> Solved:
+    """The voltages at which every law holds.
+
+    Converters draw nothing at first; then what the solution says, again and again until that moves no more: of several
+    solutions this is the one with the highest input volts.
+
+    Args:
+        equations: the circuit's.
+        near: a solution of much the same circuit to start from.
+
+    Raises:
+        NotSolvedError: there is none, or it was not found.
+    """
+    factored = _Factored(equations)
+    drawn_a = np.zeros(len(equations.laws.converted))
+    unknown = np.zeros(equations.size) if near is None else near.unknown.copy()
+    for _ in range(MOST_ROUNDS):
+        unknown = _newton(equations, factored, unknown, drawn_a)
+        found_a = equations.draws_a(unknown)
+        if np.max(np.abs(found_a - drawn_a), initial=0.0) < STILL_A:
+            return Solved(unknown, drawn_a)
+        drawn_a = found_a
+    raise NotSolvedError("a converter and its source find no point at which both stay")
+
+
+def _newton(equations: Equations, factored: _Factored, unknown: Floats, drawn_a: Floats) -> Floats:
+    here = equations.at(unknown, drawn_a)
+    for _ in range(MOST_STEPS):
+        step = factored.step(here)
+        taken, there = _damped(equations, unknown, drawn_a, here, step)
+        whole = np.max(np.abs(step), initial=0.0)
+        same = np.array_equal(here.modes, there.modes)
+        unknown, here = unknown + taken * step, there
+        if same and taken == 1.0 and whole < STILL_V:
+            return unknown
+    raise NotSolvedError("the circuit's voltages do not settle")
+
+
+def _damped(
+    equations: Equations, unknown: Floats, drawn_a: Floats, here: Linearised, step: Floats
+) -> tuple[float, Linearised]:
+    """The largest half of a half of the step that leaves less over, and the equations there."""
+    before, share = float(np.linalg.norm(here.residual[1:])), 1.0
+    while True:
+        there = equations.at(unknown + share * step, drawn_a)
+        left = float(np.linalg.norm(there.residual[1:]))
+        if left <= (1 - LEAST_SHARE * share) * before + SMALL_A or share < LEAST_SHARE:
+            return share, there
+        share /= 2
