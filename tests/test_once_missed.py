@@ -127,7 +127,7 @@ def test_a_mend_that_makes_another_snag_worse_is_not_offered(monkeypatch: pytest
 def test_mains_behind_a_relay_is_by_a_licensed_person_on_every_sheet() -> None:
     build = driven("relay", mains())
     (row,) = (row for row in connections(build) if row.key.endswith("/contact"))
-    assert row.through == "by a licensed person"
+    assert row.through == "by a licensed person, to local code"
     assert "by a licensed person" in wiring_csv(build)
     assert "by a licensed person" in wiring_html(build)
     low = driven("relay", flood("floodlight-12v"))

@@ -9,6 +9,7 @@ import pytest
 from tests.findings.test_findings import found
 from tests.support.builds import one_strip, part
 from tests.support.driven import LARGE, driven, lamps, lit
+from tiny_lantern.circuit.conductor import LAST
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.electrical.loose import fully_lit_a, loose_lamps
 from tiny_lantern.electrical.power_tree import beside_strips_a, lamp_loads_a, loose_source, power_tree
@@ -25,7 +26,6 @@ from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.supply import SupplyPart
-from tiny_lantern.sheets.conductor import LAST
 from tiny_lantern.sheets.connections import connections
 from tiny_lantern.show.supply_draw import beside_strips_of_show_a, lives
 
@@ -127,7 +127,8 @@ def test_no_supply_is_set_so_low_that_it_feeds_them_no_more(logic_v: float, offe
 def test_each_is_wired_to_the_next_by_three_wires_and_the_first_to_the_supply() -> None:
     build = add_board(loose(4), part(LARGE))
     rows = {row.key: row for row in connections(build)}
-    assert rows["loose/lamps/plus"].words == "Supply, + → Lamps 1, +"
+    assert rows["rail/5"].words == "Supply, + → 5 V lamp rail"
+    assert rows["loose/lamps/plus"].words == "5 V lamp rail → Lamps 1, +"
     assert rows["loose/lamps/plus"].group == LAST, "a wrong wire meets no supply"
     assert rows["loose/lamps/0v"].words == "0 V rail → Lamps 1, 0 V"
     assert rows["data/lamps"].words == "Board, data → Lamps 1, data in"
@@ -142,6 +143,6 @@ def test_each_is_wired_to_the_next_by_three_wires_and_the_first_to_the_supply() 
     assert sum(key.startswith("loose/") for key in rows) == 2 + 3 * 3
     more = {row.key: row for row in connections(add_strip(build, part("rgb-5v-60"), 30, "Strip"))}
     assert more["data/strip"].words == "Lamps 4, data out → Strip, data in"
-    assert "5 V supply, + → Lamps 1, +" in [row.words for row in connections(loose(2, "mains-12v-5a"))]
+    assert "5 V supply, + → 5 V lamp rail" in [row.words for row in connections(loose(2, "mains-12v-5a"))]
     assert not [row for row in connections(driven("pin")) if row.key.startswith("loose/")]
     assert build.shelf.find(LampPart, PART).addressable

@@ -8,6 +8,7 @@ import pytest
 
 from tests.support.builds import one_strip, part
 from tests.support.driven import driven, flood, hold, lamps, matrix
+from tiny_lantern.circuit.conductor import GROUPS, LAMPS, Conductor
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.build import Build
@@ -25,7 +26,6 @@ from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.model.ways.pin import PinDirect
 from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.plans.ways import WAYS, drive_piece
-from tiny_lantern.sheets.conductor import GROUPS, LAMPS, Connection
 from tiny_lantern.sheets.connections import connections, most_through, through_counts
 from tiny_lantern.sheets.expected import meter_words
 from tiny_lantern.sheets.step_drawing import step_svg
@@ -130,7 +130,7 @@ def test_a_register_s_lamp_goes_from_its_leg_through_its_resistor_to_its_long_le
     assert [(row.start.on, row.end.on) for row in data] == [("Board", "Lamps chip 1"), ("Lamps chip 1", "Lamps chip 2")]
 
 
-def reached(rows: list[Connection], begin: str) -> set[str]:
+def reached(rows: list[Conductor], begin: str) -> set[str]:
     """The leads that wires alone lead to from one."""
     found, waiting = {begin}, [begin]
     while waiting:
@@ -200,7 +200,7 @@ def test_a_wire_is_cut_to_its_way_by_the_passage_of_the_least_detour() -> None:
 
 def test_feeds_of_strips_are_in_the_same_list_with_their_fuses() -> None:
     rows = [row for row in connections(one_strip()) if row.group == "Feeds and fuses"]
-    assert [row.start.terminal for row in rows] == ["+", "−"]
+    assert [row.start.terminal for row in rows] == ["+", "0 V"]
     assert "fuse" in rows[0].through.lower()
     assert "fuse" not in rows[1].through.lower()
     assert rows[0].cut_m == 1.0

@@ -7,6 +7,7 @@ node is nothing (Kirchhoff), and each collector is off, saturated or carries its
 from __future__ import annotations
 
 from collections.abc import Callable
+from copy import copy
 from dataclasses import dataclass
 
 import numpy as np
@@ -65,6 +66,16 @@ class Equations:
         self._row = (unique % self.size).astype(np.int32)
         column = unique // self.size
         self._first = np.searchsorted(column, np.arange(self.size)).astype(np.int32)
+
+    def leaking(self, siemens: float) -> Equations:
+        """The same circuit with more leak from each node to ground.
+
+        Args:
+            siemens: how much more. [S]
+        """
+        other = copy(self)
+        other.leak_s = self.leak_s + siemens
+        return other
 
     def currents_a(self, unknown: Floats, drawn_a: Floats) -> Floats:
         """The current of each branch. (n_branches,) [A]

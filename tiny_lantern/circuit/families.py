@@ -15,7 +15,7 @@ from tiny_lantern.circuit.laws import Collected, Laws, Regulated, Switched
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
-CORNER_S = 1.0
+CORNER_S, EDGE_V = 1.0, 1e-3
 
 
 class Family(Protocol):
@@ -103,7 +103,8 @@ class Ramps:
 
 class Switches:
     """Channels with ``I = v(start, end) / R``, R from a table over a control voltage, linear between its points; the
-    last value above them, off below the first  (1)."""
+    last value above them, off below the first  (1). A circuit that has to sit at that jump does so on a slope of a
+    millivolt  (2), where nobody tells what the part really does."""
 
     def __init__(self, switched: list[Switched]) -> None:
         self.start = np.array([each.start for each in switched], np.int64)
@@ -120,31 +121,36 @@ class Switches:
         self.columns = np.concatenate([own[1], of_gate[1]])
 
     def modes(self, unknown: Floats) -> Ints:
-        """How many points of its table lie at or below the control voltage; 0 is off. (n,)
+        """How many points of its table lie at or below the control voltage, -1 just below the first; 0 is off. (n,)
 
         Args:
             unknown: see ``Family``, (n_unknowns,). [V], [A]
         """
-        control = unknown[self.plus] - unknown[self.minus]
-        return np.asarray((control[:, None] >= self.table_v).sum(axis=1), np.int64)
+        control = self._control(unknown)
+        reached = (control[:, None] >= self.table_v).sum(axis=1)
+        return np.where((reached == 0) & (control > self.table_v[:, 0] - EDGE_V), -1, reached)
 
-    def ohms(self, unknown: Floats) -> tuple[Floats, Floats]:
-        """Resistance of each, infinite where it is off, and its change with the control voltage. (n,) [ohm], [ohm/V]
+    def _control(self, unknown: Floats) -> Floats:
+        return np.asarray(unknown[self.plus] - unknown[self.minus])
+
+    def siemens(self, unknown: Floats) -> tuple[Floats, Floats]:
+        """Conductance of each, and its change with the control voltage. (n,) [S], [S/V]
 
         Args:
             unknown: see ``Family``, (n_unknowns,). [V], [A]
         """
-        segment, each = self.modes(unknown), np.arange(len(self.start))
-        low = np.maximum(segment - 1, 0)
-        high = np.minimum(segment, self.table_v.shape[1] - 1)
+        segment, each, control = self.modes(unknown), np.arange(len(self.start)), self._control(unknown)
+        low, high = np.maximum(segment - 1, 0), np.clip(segment, 0, self.table_v.shape[1] - 1)
         v_low, v_high = self.table_v[each, low], self.table_v[each, high]
         ohm_low, ohm_high = self.table_ohm[each, low], self.table_ohm[each, high]
         between = (segment > 0) & (high > low) & np.isfinite(v_high)
         slope = np.zeros(len(each))
         slope[between] = (ohm_high - ohm_low)[between] / (v_high - v_low)[between]
-        control = unknown[self.plus] - unknown[self.minus]
-        past_v = np.where(between, control - v_low, 0.0)
-        return np.where(segment > 0, ohm_low + slope * past_v, np.inf), slope
+        ohm = ohm_low + slope * np.where(between, control - v_low, 0.0)
+        edge_s = (control - self.table_v[:, 0] + EDGE_V) / EDGE_V / self.table_ohm[:, 0]  # (2)
+        found = np.where(segment > 0, 1 / ohm, np.where(segment < 0, edge_s, 0.0))
+        change = np.where(segment > 0, -slope / ohm**2, np.where(segment < 0, 1 / EDGE_V / self.table_ohm[:, 0], 0.0))
+        return found, change
 
     def currents_a(self, unknown: Floats) -> Floats:
         """See ``Family``.
@@ -152,7 +158,7 @@ class Switches:
         Args:
             unknown: see ``Family``, (n_unknowns,). [V], [A]
         """
-        return np.asarray((unknown[self.start] - unknown[self.end]) / self.ohms(unknown)[0])  # (1)
+        return np.asarray((unknown[self.start] - unknown[self.end]) * self.siemens(unknown)[0])  # (1)
 
     def entries(self, unknown: Floats) -> Floats:
         """See ``Family``.
@@ -160,9 +166,9 @@ class Switches:
         Args:
             unknown: see ``Family``, (n_unknowns,). [V], [A]
         """
-        ohm, slope = self.ohms(unknown)
-        through = (unknown[self.start] - unknown[self.end]) / ohm**2
-        return np.concatenate([_signed(1 / ohm), _signed(-through * slope)])
+        found, change = self.siemens(unknown)
+        across = unknown[self.start] - unknown[self.end]
+        return np.concatenate([_signed(found), _signed(across * change)])
 
 
 def _padded(values: tuple[float, ...], count: int, last: float) -> list[float]:
@@ -187,6 +193,7 @@ class Collectors:
         self.base_ohm = np.array([each.base_ohm for each in collected])
         self.gain = np.array([each.gain for each in collected])
         self.saturation_v = np.array([each.saturation_v for each in collected])
+        self.more_a = np.array([each.most_a for each in collected])
         self.own = first + np.arange(len(collected))
         own = self.own
         self.rows = np.concatenate([self.start, self.end, own, own, own, own, own])
@@ -207,7 +214,7 @@ class Collectors:
             unknown: see ``Family``, (n_unknowns,). [V], [A]
         """
         base_v = unknown[self.plus] - unknown[self.minus]
-        return np.asarray(self.gain * np.maximum(base_v - self.base_v, 0.0) / self.base_ohm)
+        return np.asarray(self.more_a + self.gain * np.maximum(base_v - self.base_v, 0.0) / self.base_ohm)
 
     def _past_corner(self, unknown: Floats) -> Floats:
         return np.asarray(CORNER_S * (unknown[self.start] - unknown[self.end] - self.saturation_v))

@@ -30,8 +30,8 @@ class Switched:
 
 @dataclass(frozen=True)
 class Collected:
-    """A collector branch that carries what it is given, up to a gain times the base's current, at a voltage that does
-    not fall below its saturation."""
+    """A branch that carries what it is asked for at a voltage that it holds, nothing below that, and at most so much:
+    of a collector a gain times the base's current."""
 
     start: int
     end: int
@@ -41,6 +41,7 @@ class Collected:
     base_ohm: float
     gain: float
     saturation_v: float
+    most_a: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -63,6 +64,17 @@ class Converted:
 
     regulated: int
     efficiency: float
+
+
+def held(start: int, end: int, volts: float) -> Collected:
+    """A branch that holds its voltage and carries whatever that takes, forwards only.
+
+    Args:
+        start: node where its current comes in.
+        end: node where it goes out.
+        volts: what it holds. [V]
+    """
+    return Collected(start, end, start, start, 0.0, 1.0, 0.0, volts, INFINITE)
 
 
 @dataclass

@@ -6,6 +6,7 @@ A step solves the equations as they are where it starts; once no law changes its
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,6 +16,7 @@ from tiny_lantern.circuit.equations import Equations, Linearised
 
 Floats = NDArray[np.float64]
 MOST_STEPS = 200
+LEAKS_S = tuple(10.0 ** (-step / 2) for step in range(-2, 17))
 MOST_ROUNDS = 500
 LEAST_SHARE = 1e-4
 SMALL_A = 1e-9
@@ -68,12 +70,25 @@ def solve(equations: Equations, near: Solved | None = None) -> Solved:
     drawn_a = np.zeros(len(equations.laws.converted))
     unknown = np.zeros(equations.size) if near is None else near.unknown.copy()
     for _ in range(MOST_ROUNDS):
-        unknown = _newton(equations, factored, unknown, drawn_a)
+        try:
+            unknown = _newton(equations, factored, unknown, drawn_a)
+        except NotSolvedError:
+            unknown = _from_afar(equations, drawn_a)
         found_a = equations.draws_a(unknown)
         if np.max(np.abs(found_a - drawn_a), initial=0.0) < STILL_A:
             return Solved(unknown, drawn_a)
         drawn_a = found_a
     raise NotSolvedError("a converter and its source find no point at which both stay")
+
+
+def _from_afar(equations: Equations, drawn_a: Floats) -> Floats:
+    """From a circuit whose every node leaks so much that it lies near ground, in steps to the one that is meant."""
+    unknown = np.zeros(equations.size)
+    for leak_s in LEAKS_S:
+        leaking = equations.leaking(leak_s)
+        with suppress(NotSolvedError):
+            unknown = _newton(leaking, _Factored(leaking), unknown, drawn_a)
+    return _newton(equations, _Factored(equations), unknown, drawn_a)
 
 
 def _newton(equations: Equations, factored: _Factored, unknown: Floats, drawn_a: Floats) -> Floats:

@@ -65,19 +65,32 @@ def lamp_source(build: Build, result: ChannelResult) -> Source | None:
     does."""
     if isinstance(result.case.driver, RelayBoard):
         return None
-    own = board_source(build, result.case.board)
+    driver = result.case.driver
+    return source_for(build, result.case.board, driver.in_v if isinstance(driver, HoldRail) else result.lamp_rail_v)
+
+
+def source_for(build: Build, board: Board | None, volts: float) -> Source | None:
+    """What feeds lamps of a voltage: what feeds their board where its voltage fits, else the first supply or rail that
+    does.
+
+    Args:
+        build: the build.
+        board: the board that drives them, where there is one.
+        volts: the voltage that they want. [V]
+    """
+    own = board_source(build, board) if board is not None else None
     candidates = ([own] if own is not None else []) + [*build.supplies, *build.rails]
-    wanted_v = result.case.driver.in_v if isinstance(result.case.driver, HoldRail) else result.lamp_rail_v
-    return next((source for source in candidates if abs(source_v(source) - wanted_v) <= ALIKE_V), None)
+    return next((source for source in candidates if abs(source_v(source) - volts) <= ALIKE_V), None)
 
 
 def loose_source(build: Build, piece: LampGroup) -> Source | None:
-    """What feeds loose addressable lamps: what feeds the board of their data line where its voltage fits, else the
-    first supply or rail that does."""
-    board = next((board for board in build.boards if board.id == piece.board_id), next(iter(build.boards), None))
-    own = board_source(build, board) if board is not None else None
-    candidates = ([own] if own is not None else []) + [*build.supplies, *build.rails]
-    return next((source for source in candidates if abs(source_v(source) - NOMINAL_V) <= ALIKE_V), None)
+    """What feeds loose addressable lamps, by the board of their data line."""
+    return source_for(build, loose_board(build, piece), NOMINAL_V)
+
+
+def loose_board(build: Build, piece: LampGroup) -> Board | None:
+    """The board on whose data line loose addressable lamps hang: their own, else the first; None without any."""
+    return next((board for board in build.boards if board.id == piece.board_id), next(iter(build.boards), None))
 
 
 @dataclass

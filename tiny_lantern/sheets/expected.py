@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
+from tiny_lantern.circuit.conductor import Conductor
 from tiny_lantern.electrical.driven.contract import case_of
 from tiny_lantern.electrical.lamp.loop import fit
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.plans.resistors import loop_of
-from tiny_lantern.sheets.conductor import Connection
 
 
-def meter_words(build: Build, row: Connection) -> str:
+def meter_words(build: Build, row: Conductor) -> str:
     """What to measure on a conductor, in a line or two.
 
     Args:
@@ -35,7 +35,7 @@ def meter_words(build: Build, row: Connection) -> str:
     return before
 
 
-def _before(row: Connection) -> str:
+def _before(row: Conductor) -> str:
     if row.through and row.through.endswith("Ω"):
         return f"about {row.through} from {row.start.words} to {row.end.words}"
     if "nF" in row.through:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from html import escape
 
+from tiny_lantern.circuit.conductor import Conductor, End
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.parts.chip import ChipPart
-from tiny_lantern.sheets.conductor import Connection, End
 
 WIDTH, HEIGHT = 520, 400
 CHIP_X, CHIP_Y, CHIP_WIDE, LEG, LEG_LONG = 92, 40, 150, 34, 22
@@ -29,7 +29,7 @@ class Spot:
     under_y: float = 0.0
 
 
-def step_svg(build: Build, row: Connection, ink: str = INK, faint: str = FAINT) -> str:
+def step_svg(build: Build, row: Conductor, ink: str = INK, faint: str = FAINT) -> str:
     """A step's drawing.
 
     Args:

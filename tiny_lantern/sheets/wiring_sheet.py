@@ -11,11 +11,11 @@ from importlib import resources
 from jinja2 import Environment, StrictUndefined, Template
 from markupsafe import Markup
 
+from tiny_lantern.circuit.conductor import GROUPS, Conductor
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.wording import harmless
-from tiny_lantern.sheets.conductor import GROUPS, Connection
 from tiny_lantern.sheets.connections import connections, most_through, through_counts
 
 HEADS = ("step", "group", "from", "through", "to", "shows", "colour", "gauge", "cut_m", "label", "passage", "state")
@@ -34,7 +34,7 @@ def wiring_csv(build: Build) -> str:
     return text.getvalue()
 
 
-def by_terminal(rows: Sequence[Connection]) -> list[tuple[str, str, str]]:
+def by_terminal(rows: Sequence[Conductor]) -> list[tuple[str, str, str]]:
     """The way back: each end by what it is on and its terminal, with where it leads and its label."""
     found = []
     for row in rows:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from tiny_lantern.circuit.element import At, Reading
-from tiny_lantern.circuit.laws import Laws
+from tiny_lantern.circuit.laws import Laws, held
 
 LIT_A = 10e-6
 
@@ -44,7 +44,7 @@ class LedReading(Reading):
 @dataclass(frozen=True)
 class Led:
     """LEDs in series on their straight line: ``I = (v(a, k) − n · V_0)+ / (n · r_d), V_0 = V_test − r_d · I_test``
-    (1)."""
+    (1); without a slope they hold ``n · V_0``."""
 
     id: str
     a: str
@@ -61,8 +61,11 @@ class Led:
     def lay(self, laws: Laws) -> None:
         """See ``Element``."""
         knee_v = self.count * (self.test_v - self.slope_ohm * self.test_a)
-        ramp = laws.node(self.a), laws.node(self.k), 1 / (self.count * self.slope_ohm)
-        laws.ramp(*ramp, low_v=knee_v, zero_v=knee_v)  # (1)
+        anode, cathode = laws.node(self.a), laws.node(self.k)
+        if self.slope_ohm:
+            laws.ramp(anode, cathode, 1 / (self.count * self.slope_ohm), low_v=knee_v, zero_v=knee_v)  # (1)
+        else:
+            laws.collected.append(held(anode, cathode, knee_v))
 
     def read(self, at: At) -> LedReading:
         """See ``Element``."""

@@ -5,12 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from tiny_lantern.circuit.element import At, Reading
-from tiny_lantern.circuit.laws import Laws
+from tiny_lantern.circuit.laws import Laws, held
 
 
 @dataclass(frozen=True)
 class Supply:
-    """Delivers ``I = (V_set − v(plus, minus))+ / R``  (1) out of plus, and takes nothing back."""
+    """Delivers ``I = (V_set − v(plus, minus))+ / R``  (1) out of plus, and takes nothing back; without a resistance it
+    holds its voltage."""
 
     id: str
     plus: str
@@ -25,11 +26,15 @@ class Supply:
     def lay(self, laws: Laws) -> None:
         """See ``Element``."""
         plus, minus = laws.node(self.plus), laws.node(self.minus)
-        laws.ramp(plus, minus, 1 / self.output_ohm, high_v=self.set_v, zero_v=self.set_v)  # (1)
+        if self.output_ohm:
+            laws.ramp(plus, minus, 1 / self.output_ohm, high_v=self.set_v, zero_v=self.set_v)  # (1)
+        else:
+            laws.collected.append(held(minus, plus, -self.set_v))
 
     def read(self, at: At) -> Reading:
         """See ``Element``; the current is what it delivers."""
-        return Reading(-float(at.branch_a[0]), at.power_w)
+        through_a = float(at.branch_a[0])
+        return Reading(-through_a if self.output_ohm else through_a, at.power_w)
 
 
 @dataclass(frozen=True)

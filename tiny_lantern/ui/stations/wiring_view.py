@@ -17,11 +17,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from tiny_lantern.circuit.conductor import GROUPS, Conductor
 from tiny_lantern.model.edits_wiring import colour_wires, tick_wire
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.wiring import State
-from tiny_lantern.sheets.conductor import GROUPS, Connection
 from tiny_lantern.sheets.connections import connections, most_through, through_counts
 from tiny_lantern.sheets.expected import meter_words
 from tiny_lantern.sheets.step_drawing import step_svg
@@ -65,7 +65,7 @@ class WiringView(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.rows: tuple[Connection, ...] = ()
+        self.rows: tuple[Conductor, ...] = ()
         self._of: object = None
         left, column = panel(212)
         column.addWidget(heading("Wiring steps"))

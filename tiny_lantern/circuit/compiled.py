@@ -1,0 +1,187 @@
+"""The one circuit of a build: every conductor, and what they join."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from tiny_lantern.circuit.conductor import FEEDS, GROUPS, Conductor, End
+from tiny_lantern.circuit.element import Element
+from tiny_lantern.circuit.elements.conducting import Conducting
+from tiny_lantern.circuit.elements.diodes import Diode
+from tiny_lantern.circuit.fitted import Fitted, Same, Still
+from tiny_lantern.circuit.netlist import LEAK_OHM, Netlist
+from tiny_lantern.circuit.wires.boards import board_wires, knob_wires
+from tiny_lantern.circuit.wires.data import chain_wires, data_wires, loose_wires
+from tiny_lantern.circuit.wires.hookup import Hookup, Wired
+from tiny_lantern.circuit.wires.rails import fed_rails, rail_wires, zero_rail
+from tiny_lantern.circuit.wires.registry import wiring_of
+from tiny_lantern.circuit.wires.strips import feed_wires
+from tiny_lantern.circuit.wires.supplies import supply_wires
+from tiny_lantern.electrical.copper import solid_ohm_per_m
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.layout import slot_places
+from tiny_lantern.model.quantities import awg_area_mm2
+
+DIODE_OHM, THIN_AWG = 0.05, 24
+
+
+@dataclass(frozen=True, eq=False)
+class Circuit:
+    """The conductors of a build, in the order of the hands, and its parts; ``same`` are terminals that are one inside a
+    part."""
+
+    conductors: tuple[Conductor, ...]
+    fitted: tuple[Fitted, ...]
+    same: tuple[Same, ...]
+
+    def netlist(self, still: Still, wires: bool = True, leak_ohm: float = LEAK_OHM) -> Netlist:
+        """The circuit in a still state, ground on the rail of returns.
+
+        Args:
+            still: which outputs are lit.
+            wires: whether wires have their resistance; without it only what lies in them has.
+            leak_ohm: from each node to ground. [ohm]
+        """
+        nodes = _Nodes(self, wires)
+        elements: list[Element] = []
+        for conductor in self.conductors:
+            elements += _element(conductor, nodes, wires)
+        for part in self.fitted:
+            elements += part.law(still, nodes.of)
+        return Netlist(tuple(elements), nodes.of(zero_rail()), leak_ohm)
+
+    @cached_property
+    def ends(self) -> tuple[End, ...]:
+        """Every terminal that a conductor has, once."""
+        found = {end.node: end for row in self.conductors for end in (row.start, row.end)}
+        return tuple(found.values())
+
+
+def _ohm(conductor: Conductor, wires: bool) -> float:
+    return conductor.ohm if wires else conductor.ohm - conductor.wire_ohm
+
+
+def _element(conductor: Conductor, nodes: _Nodes, wires: bool) -> list[Element]:
+    """A conductor as an element; none where it lets nothing through, or joins its ends without any resistance."""
+    ohm, drop_v = _ohm(conductor, wires), conductor.drop_v
+    start, end = nodes.of(conductor.start), nodes.of(conductor.end)
+    if conductor.licensed or conductor.blocks:
+        return []
+    if drop_v is not None:
+        return [Diode(conductor.key, start, end, drop_v, ohm or DIODE_OHM)]
+    return [Conducting(conductor.key, start, end, ohm)] if ohm else []
+
+
+class _Nodes:
+    """The node of each terminal, those in one where nothing lies between."""
+
+    def __init__(self, circuit: Circuit, wires: bool) -> None:
+        self._root: dict[str, str] = {}
+        for conductor in circuit.conductors:
+            joins = not (conductor.licensed or conductor.blocks) and conductor.drop_v is None
+            if joins and not _ohm(conductor, wires):
+                self._join(conductor.start, conductor.end)
+        for same in circuit.same:
+            self._join(same.one, same.other)
+
+    def of(self, end: End) -> str:
+        """The node of a terminal."""
+        return self._find(end.node)
+
+    def _find(self, node: str) -> str:
+        while (root := self._root.get(node, node)) != node:
+            node = root
+        return node
+
+    def _join(self, one: End, other: End) -> None:
+        a, b = self._find(one.node), self._find(other.node)
+        if a != b:
+            self._root[b] = a
+
+
+def compile_circuit(build: Build) -> Circuit:
+    """The circuit of a build.
+
+    Args:
+        build: the build.
+    """
+    found: list[Wired] = list(_everything(build))
+    rows = [each for each in found if isinstance(each, Conductor)]
+    more = list(rail_wires(fed_rails(build, (end for row in rows for end in (row.start, row.end)))))
+    found += more
+    rows += [each for each in more if isinstance(each, Conductor)]
+    on_zero_rail = any(end == zero_rail() for row in rows for end in (row.start, row.end))
+    found += supply_wires(build, on_zero_rail)
+    return Circuit(
+        _finished(build, [each for each in found if isinstance(each, Conductor)]),
+        tuple(_once(each for each in found if isinstance(each, Fitted))),
+        tuple(each for each in found if isinstance(each, Same)),
+    )
+
+
+def _everything(build: Build) -> Iterator[Wired]:
+    yield from feed_wires(build)
+    for driver in build.drivers:
+        hookup = Hookup(build, driver)
+        yield from wiring_of(driver)(hookup)
+        yield from knob_wires(hookup)
+    yield from board_wires(build)
+    yield from data_wires(build)
+    yield from loose_wires(build)
+    yield from chain_wires(build)
+
+
+def _once(parts: Iterable[Fitted]) -> Iterator[Fitted]:
+    seen: set[str] = set()
+    for part in parts:
+        if part.name not in seen:
+            seen.add(part.name)
+            yield part
+
+
+def _finished(build: Build, rows: list[Conductor]) -> tuple[Conductor, ...]:
+    """Each once, in the order of the hands, numbered, with its colour, its length, its passage and its resistance."""
+    each_once: dict[str, Conductor] = {}
+    for row in rows:
+        each_once.setdefault(row.key, row)
+    ordered = sorted(each_once.values(), key=lambda row: GROUPS.index(row.group))
+    return tuple(_cut(build, row, number) for number, row in enumerate(ordered, 1))
+
+
+def _cut(build: Build, row: Conductor, number: int) -> Conductor:
+    colour, label = build.wiring.colour_of(row.role), f"{number} / {row.start.on}"
+    if row.group == FEEDS:
+        return replace(row, colour=colour, cut_m=round(row.cut_m, 3), label=label)
+    cut_m, passage = row.cut_m, row.passage
+    if row.slot is not None:
+        cut_m, passage = _way_to(build, row.slot)
+    cut_m = round(math.ceil((cut_m + build.wiring.allowance_m) * 200) / 200, 3)
+    wire_ohm = 0.0 if row.licensed else cut_m * thin_ohm_per_m()
+    return replace(row, colour=colour, cut_m=cut_m, passage=passage, label=label, wire_ohm=wire_ohm)
+
+
+def thin_ohm_per_m() -> float:
+    """Resistance of the thin wire that everything but feeds is wired with. [ohm/m]"""
+    return solid_ohm_per_m(awg_area_mm2(THIN_AWG))
+
+
+def _way_to(build: Build, slot: int) -> tuple[float, str]:
+    """How far a lamp is from where the board is, by the passage of the least detour where there are any. [m]"""
+    ref = build.line.ref_at(slot)
+    x, y = slot_places(build.line.piece(ref.piece_id))[ref.index]
+    home = _home(build)
+    ways = [
+        (math.dist(home, (hole.x_m, hole.y_m)) + math.dist((hole.x_m, hole.y_m), (x, y)), hole.name)
+        for hole in build.passages
+    ]
+    return min(ways, default=(math.dist(home, (x, y)), ""))
+
+
+def _home(build: Build) -> tuple[float, float]:
+    """Where the board is: its box, else the first supply, else the corner of the picture. [m]"""
+    if build.boxes:
+        return build.boxes[0].x_m, build.boxes[0].y_m
+    return (build.supplies[0].x_m, build.supplies[0].y_m) if build.supplies else (0.0, 0.0)

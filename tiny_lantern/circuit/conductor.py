@@ -1,0 +1,95 @@
+"""One conductor of the circuit: the two terminals that it joins, what lies in it, and the wire itself."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+GROUPS = ("Commons", "Chip supply", "Control", "Lamps", "Feeds and fuses", "Lamp supply, last")
+COMMONS, CHIPS, CONTROL, LAMPS, FEEDS, LAST = GROUPS
+THIN, ON_BOARD_M = "24 AWG", 0.15
+
+
+@dataclass(frozen=True)
+class End:
+    """A terminal: what it is on, which it is, and what more to say; ``leg`` counts from the notch, from 1, where it is
+    a chip's. ``of`` tells apart what has the same name."""
+
+    on: str
+    terminal: str
+    more: str = ""
+    leg: int | None = None
+    chip_id: str = ""
+    of: str = ""
+
+    @property
+    def words(self) -> str:
+        """In words."""
+        leg = f"leg {self.leg} ({self.terminal})" if self.leg is not None else self.terminal
+        return f"{self.on}, {leg}" if leg else self.on
+
+    @property
+    def node(self) -> str:
+        """The name of its node in the circuit."""
+        return f"{self.of or self.on}|{self.terminal}"
+
+
+@dataclass(frozen=True)
+class InLine:
+    """What lies in a conductor: in words, its resistance, the volts that it takes where it is a diode, and whether it
+    lets no direct current through. [ohm], [V]"""
+
+    words: str
+    ohm: float = 0.0
+    drop_v: float | None = None
+    blocks: bool = False
+
+
+DECOUPLING = (InLine("100 nF, close by", blocks=True),)
+
+
+@dataclass(frozen=True)
+class Conductor:
+    """One conductor: its key, its group by the hands, its ends, what lies in it, and the wire itself with its
+    resistance. One of a ``licensed`` person has a row and no place in the circuit. [m], [ohm]"""
+
+    key: str
+    group: str
+    start: End
+    end: End
+    in_line: tuple[InLine, ...] = ()
+    role: str = "lamps"
+    colour: str = ""
+    gauge: str = THIN
+    cut_m: float = ON_BOARD_M
+    wire_ohm: float = 0.0
+    passage: str = ""
+    driver_id: str = ""
+    slot: int | None = None
+    label: str = ""
+    licensed: bool = False
+
+    @property
+    def through(self) -> str:
+        """What lies in it, in words."""
+        return ", ".join(each.words for each in self.in_line)
+
+    @property
+    def ohm(self) -> float:
+        """The wire with what lies in it. [ohm]"""
+        return self.wire_ohm + sum(each.ohm for each in self.in_line)
+
+    @property
+    def blocks(self) -> bool:
+        """Whether no direct current passes."""
+        return any(each.blocks for each in self.in_line)
+
+    @property
+    def drop_v(self) -> float | None:
+        """The volts that a diode in it takes, None without one. [V]"""
+        return next((each.drop_v for each in self.in_line if each.drop_v is not None), None)
+
+    @property
+    def words(self) -> str:
+        """From, through, to."""
+        middle = f" → {self.through}" if self.through else ""
+        return f"{self.start.words}{middle} → {self.end.words}"

@@ -1,0 +1,255 @@
+"""What a way to drive is wired from: its board's pins, its chips' legs, its lamps' leads, and the rails."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+from tiny_lantern.circuit.conductor import COMMONS, CONTROL, LAMPS, Conductor, End, InLine
+from tiny_lantern.circuit.element import Element
+from tiny_lantern.circuit.elements.diodes import Led
+from tiny_lantern.circuit.elements.loads import Load
+from tiny_lantern.circuit.fitted import At, Fitted, Law, Same, Still
+from tiny_lantern.circuit.wires.leads import Leads, leads_of
+from tiny_lantern.circuit.wires.rails import lamp_rail, logic_rail, zero_rail
+from tiny_lantern.electrical.driven.contract import LIMITED_INSIDE, DrivenLamp, lamp_of
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Board, Channel, Driver
+from tiny_lantern.model.edits import item
+from tiny_lantern.model.effects import SlotRef
+from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.model.parts.load import LoadPart
+from tiny_lantern.model.quantities import engineering
+
+SHARED, LINES = ("data", "clock"), ("data", "clock", "latch")
+Wired = Conductor | Fitted | Same
+
+
+def resistor(ohm: float | None) -> tuple[InLine, ...]:
+    """A resistor in line, none where there is none. [ohm]"""
+    return (InLine(engineering(ohm, "ohm"), ohm),) if ohm else ()
+
+
+@dataclass(frozen=True)
+class Hookup:
+    """A driver of a build, about to be wired."""
+
+    build: Build
+    driver: Driver
+
+    @cached_property
+    def channels(self) -> tuple[Channel, ...]:
+        """Its channels, in the order of its outputs."""
+        return self.build.channels_of[self.driver.id]
+
+    @cached_property
+    def board(self) -> Board:
+        """The board that controls it."""
+        return item(self.build.boards, self.driver.board_id, "board")
+
+    @cached_property
+    def board_part(self) -> BoardPart:
+        """That board's part."""
+        return self.build.shelf.find(BoardPart, self.board.part_id)
+
+    @property
+    def zero(self) -> End:
+        """The rail that all returns meet on."""
+        return zero_rail()
+
+    @property
+    def logic(self) -> End:
+        """The rail of what the board's pins give."""
+        return logic_rail(self.build, self.board)
+
+    def rail(self, volts: float) -> End:
+        """A rail of a voltage for lamps, or for chips that drive them.
+
+        Args:
+            volts: the voltage. [V]
+        """
+        return lamp_rail(self.build, self.board, volts)
+
+    def pin(self, role: str) -> End:
+        """The board's end of a control wire; a chain that shares lines has those of their owner.
+
+        Args:
+            role: the role of the pin.
+        """
+        shared = getattr(self.driver, "bus_of", None)
+        owner = next((each for each in self.build.drivers if each.id == shared and role in SHARED), self.driver)
+        pin = next((each.pin for each in owner.pins if each.role == role), None)
+        there = self.board_part.pin(pin) if pin is not None else None
+        if pin is None:
+            return End(self.board.name, "no pin yet", of=f"{self.board.id}/{self.driver.id}/{role}")
+        return End(self.board.name, f"pin {pin}", there.compare if there else "", of=self.board.id)
+
+    def part_end(self, word: str, terminal: str) -> End:
+        """A terminal of something that belongs to the driver.
+
+        Args:
+            word: what it is.
+            terminal: which terminal.
+        """
+        return End(f"{self.driver.name} {word}", terminal, of=f"{self.driver.id} {word}")
+
+    def leg(self, chip: ChipPart, number: int, leg: str) -> End:
+        """A leg of one of the driver's chips, counted from the notch.
+
+        Args:
+            chip: the part.
+            number: which chip of the chain, from 0. [-]
+            leg: the leg's name.
+        """
+        many = getattr(self.driver, "chips", 1) > 1
+        word = f"chip {number + 1}" if many else "chip"
+        at = chip.legs.index(leg) + 1 if leg in chip.legs else None
+        return End(f"{self.driver.name} {word}", leg, "", at, chip.id, of=f"{self.driver.id} {word}")
+
+    def row(
+        self, key: str, group: str, start: End, end: End, in_line: tuple[InLine, ...] = (), role: str = "control",
+        slot: int | None = None,
+    ) -> Conductor:  # fmt: skip
+        """A conductor of the driver.
+
+        Args:
+            key: its key within the driver.
+            group: its group by the hands.
+            start: one end.
+            end: the other.
+            in_line: what lies in it.
+            role: what it is for.
+            slot: the light that it leads to. [-]
+        """
+        whole = f"{self.driver.id}/{key}"
+        return Conductor(whole, group, start, end, in_line, role, driver_id=self.driver.id, slot=slot)
+
+    def common(self, lamp: Hung, rail: End, lead: End, role: str) -> Conductor:
+        """The conductor from a rail to a lamp's lead that all of its dies share.
+
+        Args:
+            lamp: the lamp.
+            rail: the rail.
+            lead: the lead.
+            role: what it is for.
+        """
+        return self.row(f"lamp{lamp.slot}/common", COMMONS, rail, lead, role=role, slot=lamp.slot)
+
+    def lamp_row(self, channel: Channel, start: End, lead: End, ohm: float | None = None) -> Conductor:
+        """The conductor from an output to a lamp's lead.
+
+        Args:
+            channel: the channel.
+            start: the output.
+            lead: the lead.
+            ohm: the resistor in it, the channel's own where nothing is said. [ohm]
+        """
+        slot = self.build.line.slot_of(channel.slots[0])
+        in_line = resistor(channel.resistor_ohm if ohm is None else ohm)
+        return self.row(f"{channel.output}/lamp", LAMPS, start, lead, in_line, "lamps", slot)
+
+    def hung(self) -> Iterator[Hung]:
+        """What hangs on each output."""
+        yield from (Hung(self.build, channel) for channel in self.channels)
+
+    def control(self, key: str, role: str, end: End, in_line: tuple[InLine, ...] = ()) -> Conductor:
+        """The conductor from a pin to what it controls.
+
+        Args:
+            key: its key within the driver.
+            role: the role of the pin.
+            end: what it controls.
+            in_line: what lies in it.
+        """
+        return self.row(key, CONTROL, self.pin(role), end, in_line, role if role in LINES else "control")
+
+
+@dataclass(frozen=True)
+class Hung:
+    """The lamps of a channel, with their leads."""
+
+    build: Build
+    channel: Channel
+
+    @cached_property
+    def lamp(self) -> DrivenLamp:
+        """What they are."""
+        return lamp_of(self.build, self.channel)
+
+    @cached_property
+    def slot(self) -> int:
+        """The first of them on the Line. [-]"""
+        return self.build.line.slot_of(self.channel.slots[0])
+
+    @cached_property
+    def leads(self) -> Leads:
+        """How their leads are called."""
+        return leads_of(self.channel, self.lamp)
+
+    def lead(self, name: str, number: int = 0) -> End:
+        """A lead of one of them.
+
+        Args:
+            name: how it is called.
+            number: which of them; the last is -1. [-]
+        """
+        ref = self.channel.slots[number]
+        piece = self.lamp.piece
+        return End(piece.place_name(ref.index), name, piece.function_name(ref.index), of=f"{piece.id}/{ref.index}")
+
+    @property
+    def fed(self) -> End:
+        """Where the current comes in."""
+        return self.lead(self.leads.fed)
+
+    @property
+    def other(self) -> End:
+        """Where it goes out."""
+        return self.lead(self.leads.other, -1)
+
+    def between(self, hookup: Hookup) -> Iterator[Conductor]:
+        """From lamp to lamp of a string in series; both leads to those of the next one where they lie side by side.
+
+        Args:
+            hookup: the driver.
+        """
+        fed, other = self.leads.fed, self.leads.other
+        pairs = [("string", other, fed)] if self.lamp.in_series > 1 else []
+        pairs = [("fed", fed, fed), ("back", other, other)] if self.lamp.branches > 1 else pairs
+        for number in range(len(self.channel.slots) - 1):
+            for name, lead, to in pairs:
+                key = f"{self.channel.output}/{name}{number}"
+                yield hookup.row(key, LAMPS, self.lead(lead, number), self.lead(to, number + 1), role="lamps")
+
+    def fitted(self, reverse: bool = False) -> Iterator[Fitted]:
+        """The lamps themselves.
+
+        Args:
+            reverse: whether the current of its die comes in at the other lead.
+        """
+        for number, ref in enumerate(self.channel.slots):
+            ends = self.lead(self.leads.fed, number), self.lead(self.leads.other, number)
+            ends = ends[::-1] if reverse else ends
+            yield Fitted(lamp_id(ref, self.channel), ends, self._law(lamp_id(ref, self.channel), ends))
+
+    def _law(self, name: str, ends: tuple[End, End]) -> Law:
+        part, die = self.lamp.part, self.lamp.die
+
+        def law(still: Still, at: At) -> tuple[Element, ...]:
+            plus, minus = at(ends[0]), at(ends[1])
+            if isinstance(part, LoadPart):
+                return (Load(name, plus, minus, part.power_w / part.nominal_v),)
+            assert isinstance(part, LampPart) and die is not None
+            if part.limited_by in LIMITED_INSIDE and self.lamp.led is None:
+                return (Load(name, plus, minus, die.test_a),)
+            return (Led(name, plus, minus, die.forward_v, die.test_a, die.slope_ohm),)
+
+        return law
+
+
+def lamp_id(ref: SlotRef, channel: Channel) -> str:
+    """The name of a channel's lamp in the circuit: its piece, its number, and its die where it has several."""
+    return f"lamp/{ref.piece_id}/{ref.index}" + (f"/{channel.die}" if channel.die else "")

@@ -1,0 +1,34 @@
+"""Lamps on the outputs of latch registers."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from tiny_lantern.circuit.wires.chips import chain, chip_of, chip_output, output_leg
+from tiny_lantern.circuit.wires.hookup import Hookup, Wired
+from tiny_lantern.model.ways.register import RegisterChain
+
+KINDS = (RegisterChain,)
+
+
+def wire(hookup: Hookup) -> Iterator[Wired]:
+    """Each lamp with its resistor between its output and the 0 V rail, or the lamps' rail where outputs sink. The
+    chips hang on the rail of the lamps' voltage, which is what their outputs give.
+
+    Args:
+        hookup: the driver.
+    """
+    driver, chip = hookup.driver, chip_of(hookup)
+    assert isinstance(driver, RegisterChain)
+    rail = hookup.rail(driver.led_v)
+    yield from chain(hookup, rail)
+    for hung in hookup.hung():
+        leg, _, _ = output_leg(hookup, chip, hung.channel.output)
+        yield chip_output(hookup, chip, hung.channel.output, driver.sink)
+        yield hookup.lamp_row(hung.channel, leg, hung.other if driver.sink else hung.fed)
+        if driver.sink:
+            yield hookup.common(hung, rail, hung.fed, "lamp supply")
+        else:
+            yield hookup.common(hung, hookup.zero, hung.other, "return")
+        yield from hung.between(hookup)
+        yield from hung.fitted()
