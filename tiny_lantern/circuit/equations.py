@@ -21,11 +21,10 @@ Ints = NDArray[np.int64]
 
 
 @dataclass(frozen=True, eq=False)
-class Linearised:
-    """The equations at a point: what is left over in each row, (n,), the values of the matrix's entries, (n_entries,),
-    and which law holds where, (n_laws,)."""
+class Slopes:
+    """How the equations change at a point: the values of the matrix's entries, (n_entries,), and which part of its law
+    holds for each branch, (n_branches,)."""
 
-    residual: Floats
     entries: Floats
     modes: Ints
 
@@ -45,7 +44,8 @@ class Equations:
         self.ramps = Ramps(laws)
         self.collectors = Collectors(laws.collected, self.nodes)
         self.regulators = Regulators(laws.regulated)
-        self.families: tuple[Family, ...] = (self.ramps, Switches(laws.switched), self.collectors, self.regulators)
+        every: tuple[Family, ...] = (self.ramps, Switches(laws.switched), self.collectors, self.regulators)
+        self.families = tuple(family for family in every if len(family.start))
         self.leak_s = np.zeros(self.nodes)
         self.leak_s[list(laws.names.values())] = leak_s
         self.leak_s[0] = 0.0
@@ -86,21 +86,30 @@ class Equations:
         """
         return np.concatenate([*(family.currents_a(unknown) for family in self.families), drawn_a])
 
-    def at(self, unknown: Floats, drawn_a: Floats) -> Linearised:
-        """The equations at a point.
+    def left_over(self, unknown: Floats, drawn_a: Floats) -> Floats:
+        """What is left over in each row, nothing where the equations hold. (n_unknowns,) [A]
 
         Args:
             unknown: voltages of all nodes and currents of the collectors, (n_unknowns,). [V], [A]
             drawn_a: what each converter draws at its entry, (n_converters,). [A]
         """
         current_a = self.currents_a(unknown, drawn_a)
-        residual = self._sums(self.start, current_a, self.size) - self._sums(self.end, current_a, self.size)
-        residual[: self.nodes] += self.leak_s * unknown[: self.nodes]
-        residual[self.nodes :] = self.collectors.left_over(unknown)
+        found = self._sums(self.start, current_a, self.size) - self._sums(self.end, current_a, self.size)
+        found[: self.nodes] += self.leak_s * unknown[: self.nodes]
+        found[0] = 0.0
+        if len(self.collectors.own):
+            found[self.nodes :] = self.collectors.left_over(unknown)
+        return found
+
+    def slopes(self, unknown: Floats) -> Slopes:
+        """How the equations change at a point.
+
+        Args:
+            unknown: voltages of all nodes and currents of the collectors, (n_unknowns,). [V], [A]
+        """
         values = np.concatenate([*(family.entries(unknown) for family in self.families), self.leak_s])
         entries = self._sums(self._entry, values[self._kept], len(self._row))
-        modes = np.concatenate([family.modes(unknown) for family in self.families])
-        return Linearised(residual, entries, modes)
+        return Slopes(entries, np.concatenate([family.modes(unknown) for family in self.families]))
 
     @staticmethod
     def _sums(place: Ints, values: Floats, count: int) -> Floats:

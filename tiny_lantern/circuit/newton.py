@@ -12,11 +12,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.circuit.equations import Equations, Linearised
+from tiny_lantern.circuit.equations import Equations, Slopes
 
 Floats = NDArray[np.float64]
-MOST_STEPS = 200
-LEAKS_S = tuple(10.0 ** (-step / 2) for step in range(-2, 17))
+FEW_STEPS, MOST_STEPS = 30, 200
+LEAKS_S = tuple(10.0**-step for step in range(-1, 9))
 MOST_ROUNDS = 500
 LEAST_SHARE = 1e-4
 SMALL_A = 1e-9
@@ -44,12 +44,12 @@ class _Factored:
         self._entries: Floats | None = None
         self._solve: Callable[[Floats], Floats] | None = None
 
-    def step(self, here: Linearised) -> Floats:
+    def step(self, slopes: Slopes, left_over: Floats) -> Floats:
         """The step to where the equations hold if no law changes its piece, ground's first. (n_unknowns,)"""
-        if self._solve is None or self._entries is None or not np.array_equal(self._entries, here.entries):
-            self._solve, self._entries = self._equations.factored(here.entries), here.entries
-        step = np.zeros(len(here.residual))
-        step[1:] = self._solve(-here.residual[1:])
+        if self._solve is None or self._entries is None or not np.array_equal(self._entries, slopes.entries):
+            self._solve, self._entries = self._equations.factored(slopes.entries), slopes.entries
+        step = np.zeros(len(left_over))
+        step[1:] = self._solve(-left_over[1:])
         return step
 
 
@@ -88,30 +88,31 @@ def _from_afar(equations: Equations, drawn_a: Floats) -> Floats:
         leaking = equations.leaking(leak_s)
         with suppress(NotSolvedError):
             unknown = _newton(leaking, _Factored(leaking), unknown, drawn_a)
-    return _newton(equations, _Factored(equations), unknown, drawn_a)
+    return _newton(equations, _Factored(equations), unknown, drawn_a, MOST_STEPS)
 
 
-def _newton(equations: Equations, factored: _Factored, unknown: Floats, drawn_a: Floats) -> Floats:
-    here = equations.at(unknown, drawn_a)
-    for _ in range(MOST_STEPS):
-        step = factored.step(here)
-        taken, there = _damped(equations, unknown, drawn_a, here, step)
-        whole = np.max(np.abs(step), initial=0.0)
-        same = np.array_equal(here.modes, there.modes)
-        unknown, here = unknown + taken * step, there
-        if same and taken == 1.0 and whole < STILL_V:
+def _newton(
+    equations: Equations, factored: _Factored, unknown: Floats, drawn_a: Floats, most_steps: int = FEW_STEPS
+) -> Floats:
+    slopes, left_over = equations.slopes(unknown), equations.left_over(unknown, drawn_a)
+    for _ in range(most_steps):
+        step = factored.step(slopes, left_over)
+        share, left_over = _damped(equations, unknown, drawn_a, left_over, step)
+        unknown = unknown + share * step
+        before, slopes = slopes, equations.slopes(unknown)
+        still = share == 1.0 and np.max(np.abs(step), initial=0.0) < STILL_V
+        if still and np.array_equal(before.modes, slopes.modes):
             return unknown
     raise NotSolvedError("the circuit's voltages do not settle")
 
 
 def _damped(
-    equations: Equations, unknown: Floats, drawn_a: Floats, here: Linearised, step: Floats
-) -> tuple[float, Linearised]:
-    """The largest half of a half of the step that leaves less over, and the equations there."""
-    before, share = float(np.linalg.norm(here.residual[1:])), 1.0
+    equations: Equations, unknown: Floats, drawn_a: Floats, left_over: Floats, step: Floats
+) -> tuple[float, Floats]:
+    """The largest half of a half of the step after which less is left over, and what is."""
+    before, share = float(np.linalg.norm(left_over)), 1.0
     while True:
-        there = equations.at(unknown + share * step, drawn_a)
-        left = float(np.linalg.norm(there.residual[1:]))
-        if left <= (1 - LEAST_SHARE * share) * before + SMALL_A or share < LEAST_SHARE:
+        there = equations.left_over(unknown + share * step, drawn_a)
+        if float(np.linalg.norm(there)) <= (1 - LEAST_SHARE * share) * before + SMALL_A or share < LEAST_SHARE:
             return share, there
         share /= 2

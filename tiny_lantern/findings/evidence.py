@@ -9,8 +9,9 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.circuit.drive import wired_drive
 from tiny_lantern.electrical.corner import at_corner
-from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
+from tiny_lantern.electrical.driven.solution import DriveSolution
 from tiny_lantern.electrical.power import Duties, PowerSolution, is_approximate, solve_power
 from tiny_lantern.electrical.power_tree import beside_strips_a, lamp_loads_a, rail_states
 from tiny_lantern.electrical.rails import RailState
@@ -58,8 +59,8 @@ class Evidence:
 
     @cached_property
     def drive(self) -> DriveSolution:
-        """Every driver with everything lit."""
-        return solve_drive(self.build)
+        """Every driver with everything lit, each lamp with what it gets through its wires."""
+        return wired_drive(self.build)
 
     @cached_property
     def lamp_loads_a(self) -> dict[str, float]:
@@ -83,12 +84,14 @@ class Evidence:
     def prepare(self) -> None:
         """Work out now what a window will ask for."""
         self.near_shorts  # noqa: B018 - cached
+        self.drive  # noqa: B018 - cached
         if self.corner is not None:
             self.corner.runs  # noqa: B018 - cached
 
     def keeping(self, other: Evidence) -> Evidence:
         """Itself, with what an equal one has worked out already."""
         self.__dict__["near_shorts"] = other.near_shorts
+        self.__dict__["drive"] = other.drive
         return self
 
     def duty_of(self, strip: PixelRun) -> NDArray[np.float64]:

@@ -117,9 +117,12 @@ class Session(QObject):
 
     @property
     def drive(self) -> DriveSolution:
-        """Every driver with everything lit; solved anew only where something changed."""
+        """Every driver with everything lit: with its wires once the build was judged, until then as with stiff rails,
+        solved anew only where something changed."""
         from tiny_lantern.electrical.driven.solution import solve_drive  # loaded by the warm-up
 
+        if self.evidence is not None and self.evidence.build is self.build:
+            return self.evidence.drive
         if self._drive is None or self._drive.build is not self.build:
             self._drive = solve_drive(self.build, near=self._drive)
         return self._drive

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cache
 from importlib import import_module
 from pkgutil import iter_modules
@@ -47,12 +47,14 @@ class BoardSum:
 
 @dataclass(frozen=True)
 class DriveSolution:
-    """Each driver's result by its id, and each board's sums; ``all_lit`` when no duties were given."""
+    """Each driver's result by its id, and each board's sums; ``all_lit`` when no duties were given. ``wires_a`` is the
+    most that each conductor carries, by its key, where the circuit was solved with its wires. [A]"""
 
     build: Build
     by_driver: dict[str, ChannelResult]
     boards: dict[str, BoardSum]
     all_lit: bool = False
+    wires_a: Mapping[str, float] = field(default_factory=dict)
 
 
 @cache

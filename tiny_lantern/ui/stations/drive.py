@@ -64,6 +64,8 @@ class DriveStation(QWidget):
         session.build_changed.connect(in_view.refresh)
         session.load_changed.connect(in_view.refresh)
         session.drawers.changed.connect(in_view.refresh)
+        in_wires = InView(self, self._judged)
+        session.findings_changed.connect(in_wires.refresh)
         in_form = InView(self, self._selected)
         session.selection_changed.connect(in_form.refresh)
         in_bytes = InView(self, self._on_time)
@@ -97,6 +99,11 @@ class DriveStation(QWidget):
         self.canvas.palette_in_use = self.form.palette_in_use = palette
         self.canvas.update()
         self.form.refresh()
+
+    def _judged(self) -> None:
+        """What lamps get through their wires is known by now."""
+        if not isinstance(self._session.load, FrameLoad) and self._session.drive is not self._solution:
+            self.refresh()
 
     def refresh(self) -> None:
         """Solve what changed and show it."""
