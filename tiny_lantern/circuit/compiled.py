@@ -37,21 +37,28 @@ class Circuit:
     fitted: tuple[Fitted, ...]
     same: tuple[Same, ...]
 
-    def netlist(self, still: Still, wires: bool = True, leak_ohm: float = LEAK_OHM) -> Netlist:
-        """The circuit in a still state, ground on the rail of returns.
+    def netlist(self, still: Still, wires: float = 1.0, leak_ohm: float = LEAK_OHM) -> Netlist:
+        """The circuit in a still state, ground on the rail of returns; the conductors' elements come first.
 
         Args:
             still: which outputs are lit.
-            wires: whether wires have their resistance; without it only what lies in them has.
+            wires: which share of their resistance wires have; what lies in them has all of it. [-]
             leak_ohm: from each node to ground. [ohm]
         """
-        nodes = _Nodes(self, wires)
-        elements: list[Element] = []
-        for conductor in self.conductors:
-            elements += _element(conductor, nodes, wires)
-        for part in self.fitted:
-            elements += part.law(still, nodes.of)
-        return Netlist(tuple(elements), nodes.of(zero_rail()), leak_ohm)
+        nodes, elements = self._wired(wires)
+        fitted = [element for part in self.fitted for element in part.law(still, nodes.of)]
+        return Netlist((*elements, *fitted), nodes.of(zero_rail()), leak_ohm)
+
+    def _wired(self, wires: float) -> tuple[_Nodes, list[Element]]:
+        if wires not in self._known:
+            nodes = _Nodes(self, wires)
+            found = [element for row in self.conductors for element in _element(row, nodes, wires)]
+            self._known[wires] = nodes, found
+        return self._known[wires]
+
+    @cached_property
+    def _known(self) -> dict[float, tuple[_Nodes, list[Element]]]:
+        return {}
 
     @cached_property
     def ends(self) -> tuple[End, ...]:
@@ -60,11 +67,11 @@ class Circuit:
         return tuple(found.values())
 
 
-def _ohm(conductor: Conductor, wires: bool) -> float:
-    return conductor.ohm if wires else conductor.ohm - conductor.wire_ohm
+def _ohm(conductor: Conductor, wires: float) -> float:
+    return conductor.in_line_ohm + wires * conductor.wire_ohm
 
 
-def _element(conductor: Conductor, nodes: _Nodes, wires: bool) -> list[Element]:
+def _element(conductor: Conductor, nodes: _Nodes, wires: float) -> list[Element]:
     """A conductor as an element; none where it lets nothing through, or joins its ends without any resistance."""
     ohm, drop_v = _ohm(conductor, wires), conductor.drop_v
     start, end = nodes.of(conductor.start), nodes.of(conductor.end)
@@ -78,8 +85,9 @@ def _element(conductor: Conductor, nodes: _Nodes, wires: bool) -> list[Element]:
 class _Nodes:
     """The node of each terminal, those in one where nothing lies between."""
 
-    def __init__(self, circuit: Circuit, wires: bool) -> None:
+    def __init__(self, circuit: Circuit, wires: float) -> None:
         self._root: dict[str, str] = {}
+        self._of: dict[str, str] = {}
         for conductor in circuit.conductors:
             joins = not (conductor.licensed or conductor.blocks) and conductor.drop_v is None
             if joins and not _ohm(conductor, wires):
@@ -89,7 +97,11 @@ class _Nodes:
 
     def of(self, end: End) -> str:
         """The node of a terminal."""
-        return self._find(end.node)
+        node = end.node
+        found = self._of.get(node)
+        if found is None:
+            found = self._of[node] = self._find(node)
+        return found
 
     def _find(self, node: str) -> str:
         while (root := self._root.get(node, node)) != node:

@@ -50,7 +50,7 @@ DECOUPLING = (InLine("100 nF, close by", blocks=True),)
 @dataclass(frozen=True)
 class Conductor:
     """One conductor: its key, its group by the hands, its ends, what lies in it, and the wire itself with its
-    resistance. One of a ``licensed`` person has a row and no place in the circuit. [m], [ohm]"""
+    resistance and what it may carry. One of a ``licensed`` person has a row and no place in the circuit. [m], [ohm], [A]"""
 
     key: str
     group: str
@@ -62,6 +62,7 @@ class Conductor:
     gauge: str = THIN
     cut_m: float = ON_BOARD_M
     wire_ohm: float = 0.0
+    limit_a: float = float("inf")
     passage: str = ""
     driver_id: str = ""
     slot: int | None = None
@@ -76,7 +77,12 @@ class Conductor:
     @property
     def ohm(self) -> float:
         """The wire with what lies in it. [ohm]"""
-        return self.wire_ohm + sum(each.ohm for each in self.in_line)
+        return self.wire_ohm + self.in_line_ohm
+
+    @property
+    def in_line_ohm(self) -> float:
+        """What lies in it, without the wire. [ohm]"""
+        return sum(each.ohm for each in self.in_line)
 
     @property
     def blocks(self) -> bool:

@@ -10,16 +10,19 @@ from numpy.typing import NDArray
 from tiny_lantern.circuit.compiled import Circuit, compile_circuit
 from tiny_lantern.circuit.netlist import LEAK_OHM, Solution, solve_netlist
 from tiny_lantern.circuit.newton import NotSolvedError
+from tiny_lantern.circuit.sizing import sized
 from tiny_lantern.circuit.stills import all_lit
 from tiny_lantern.circuit.wires.hookup import lamp_id
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
+from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Channel
+from tiny_lantern.model.layout import all_places
 
 Floats = NDArray[np.float64]
-LEAST_A = 1e-12
+LEAST_A, NEARLY_NONE = 1e-12, 0.01
 
 
 @dataclass(frozen=True, eq=False)
@@ -32,14 +35,14 @@ class Lit:
 
 
 def solve_lit(
-    build: Build, circuit: Circuit, wires: bool = True, stiff: bool = False, leak_ohm: float = LEAK_OHM
+    build: Build, circuit: Circuit, wires: float = 1.0, stiff: bool = False, leak_ohm: float = LEAK_OHM
 ) -> Lit:
     """A build's circuit with everything lit.
 
     Args:
         build: the build.
         circuit: its circuit.
-        wires: whether wires have their resistance.
+        wires: which share of their resistance wires have. [-]
         stiff: whether sources hold their voltage whatever they give.
         leak_ohm: from each node to ground. [ohm]
 
@@ -53,12 +56,13 @@ def solve_lit(
     for still, lit in all_lit(build, stiff):
         near = solve_netlist(circuit.netlist(still, wires, leak_ohm), near)
         numbers = {element.id: number for number, element in enumerate(near.netlist.elements)}
+        carried_a = np.abs(near.first_a)
         for output in lit:
             amps = _of_channel(build, near, numbers, channels[output])
             if amps is not None:
                 channel_a[output] = amps
         for key in conductor_a.keys() & numbers.keys():
-            conductor_a[key] = max(conductor_a[key], abs(near.reading(numbers[key]).current_a))
+            conductor_a[key] = max(conductor_a[key], float(carried_a[numbers[key]]))
     return Lit(channel_a, conductor_a)
 
 
@@ -71,6 +75,31 @@ def _of_channel(build: Build, solution: Solution, numbers: dict[str, int], chann
         return None
     piece = build.line.piece(channel.slots[0].piece_id)
     return amps[0] if getattr(piece, "wired", "apart") == "series" else sum(amps)
+
+
+def whole_circuit(build: Build) -> Circuit:
+    """The circuit of a build with its fuses, and each wire as thick as what it carries asks for.
+
+    Args:
+        build: the build.
+    """
+    places_m = np.concatenate(
+        [all_places(build), np.array([(each.x_m, each.y_m) for each in build.supplies]).reshape(-1, 2)]
+    )
+    return _sized(build, build.wiring.allowance_m, build.wiring.colours, places_m)
+
+
+@memoised_on(
+    "pieces", "joints", "buses", "supplies", "feeds", "boards", "drivers", "channels", "rails", "parts", "data",
+    "passages", "boxes",
+)  # fmt: skip
+def _sized(build: Build, *rest: object) -> Circuit:
+    """What ``whole_circuit`` gives, by all that it reads, ticks of the wiring left out."""
+    circuit = compile_circuit(build)
+    try:
+        return sized(build, circuit, solve_lit(build, circuit, NEARLY_NONE).conductor_a)
+    except NotSolvedError:
+        return circuit
 
 
 def wired_drive(build: Build, near: DriveSolution | None = None) -> DriveSolution:
@@ -86,7 +115,8 @@ def wired_drive(build: Build, near: DriveSolution | None = None) -> DriveSolutio
     if not build.channels:
         return stiff
     try:
-        lit = solve_lit(build, compile_circuit(_with_returns_joined(build)))
+        joined = _with_returns_joined(build)
+        lit = solve_lit(joined, whole_circuit(joined))
     except NotSolvedError:
         return stiff
     by_driver = {key: _as_wired(result, lit) for key, result in stiff.by_driver.items()}

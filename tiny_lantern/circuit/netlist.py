@@ -119,6 +119,13 @@ class Solution:
         volts = self.solved.unknown[: self._equations.nodes]
         return float(self._equations.leak_s @ volts**2)
 
+    @cached_property
+    def first_a(self) -> Floats:
+        """The current of the first ramp of each element, 0 of one without any. (n_elements,) [A]"""
+        first = np.array([share.families[0] for share in self.netlist.laid.shares])
+        own = np.append(self.branch_a, 0.0)[np.where(first[1:] > first[:-1], first[:-1], len(self.branch_a))]
+        return np.asarray(own)
+
     def reading(self, number: int) -> Reading:
         """What the solution says of one element.
 

@@ -15,12 +15,12 @@ from numpy.typing import NDArray
 from tiny_lantern.circuit.equations import Equations, Slopes
 
 Floats = NDArray[np.float64]
-FEW_STEPS, MOST_STEPS = 30, 200
+FEW_STEPS, MOST_STEPS, MOST_STUCK = 30, 200, 3
 LEAKS_S = tuple(10.0**-step for step in range(-1, 9))
 MOST_ROUNDS = 500
 LEAST_SHARE = 1e-4
 SMALL_A = 1e-9
-STILL_V = 1e-9
+STILL_V, FAR_V, STUCK = 1e-9, 40.0, 2e-4
 STILL_A = 1e-12
 
 
@@ -88,18 +88,22 @@ def _from_afar(equations: Equations, drawn_a: Floats) -> Floats:
         leaking = equations.leaking(leak_s)
         with suppress(NotSolvedError):
             unknown = _newton(leaking, _Factored(leaking), unknown, drawn_a)
-    return _newton(equations, _Factored(equations), unknown, drawn_a, MOST_STEPS)
+    return _newton(equations, _Factored(equations), unknown, drawn_a, patient=True)
 
 
 def _newton(
-    equations: Equations, factored: _Factored, unknown: Floats, drawn_a: Floats, most_steps: int = FEW_STEPS
+    equations: Equations, factored: _Factored, unknown: Floats, drawn_a: Floats, patient: bool = False
 ) -> Floats:
     slopes, left_over = equations.slopes(unknown), equations.left_over(unknown, drawn_a)
-    for _ in range(most_steps):
+    stuck = 0
+    for _ in range(MOST_STEPS if patient else FEW_STEPS):
         step = factored.step(slopes, left_over)
         share, left_over = _damped(equations, unknown, drawn_a, left_over, step)
         unknown = unknown + share * step
         before, slopes = slopes, equations.slopes(unknown)
+        stuck += share < STUCK
+        if stuck > MOST_STUCK and not patient:
+            break
         still = share == 1.0 and np.max(np.abs(step), initial=0.0) < STILL_V
         if still and np.array_equal(before.modes, slopes.modes):
             return unknown
@@ -110,7 +114,8 @@ def _damped(
     equations: Equations, unknown: Floats, drawn_a: Floats, left_over: Floats, step: Floats
 ) -> tuple[float, Floats]:
     """The largest half of a half of the step after which less is left over, and what is."""
-    before, share = float(np.linalg.norm(left_over)), 1.0
+    before = float(np.linalg.norm(left_over))
+    share = min(1.0, FAR_V / max(float(np.max(np.abs(step), initial=0.0)), FAR_V))
     while True:
         there = equations.left_over(unknown + share * step, drawn_a)
         if float(np.linalg.norm(there)) <= (1 - LEAST_SHARE * share) * before + SMALL_A or share < LEAST_SHARE:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from tiny_lantern.circuit.compiled import compile_circuit
 from tiny_lantern.circuit.conductor import Conductor
+from tiny_lantern.circuit.drive import whole_circuit
 from tiny_lantern.findings.passages import fill_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_room import feeds_through
@@ -15,7 +15,7 @@ OUTER_M = 0.0015
 def connections(build: Build) -> tuple[Conductor, ...]:
     """Every conductor, in the order of the hands: commons, chip supply, control, lamps, feeds, the lamp supply last;
     each numbered, with its colour, its length and the passage that it goes through."""
-    return compile_circuit(build).conductors
+    return whole_circuit(build).conductors
 
 
 def most_through(passage: Passage, outer_m: float = OUTER_M) -> int:

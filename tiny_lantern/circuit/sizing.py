@@ -1,0 +1,112 @@
+"""Fuses and gauges: where a source can deliver more than thin wire bears there is a fuse, and what lies behind it bears
+the fuse.
+
+Source: the rule of every wiring code that a fuse protects the thinnest conductor behind it; a fuse is loaded to three
+quarters, a conductor without one to four fifths of what it may carry.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping
+from dataclasses import replace
+
+from tiny_lantern.catalogue.shelf import all_parts
+from tiny_lantern.circuit.compiled import Circuit
+from tiny_lantern.circuit.conductor import FEEDS, THIN, Conductor, InLine
+from tiny_lantern.circuit.wires.rails import zero_rail
+from tiny_lantern.electrical.fuses import fuse_for
+from tiny_lantern.electrical.network import supply_part
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.regulator import RegulatorPart
+from tiny_lantern.model.parts.wire import WirePart
+
+SPARE = 1.25
+LIMITING_OHM = 1.0
+
+
+def sized(build: Build, circuit: Circuit, worst_a: Mapping[str, float]) -> Circuit:
+    """A circuit with the fuses that its sources call for and the thinnest wires that serve.
+
+    Args:
+        build: the build.
+        circuit: its circuit with thin wire everywhere.
+        worst_a: the most that each conductor carries, by its key. [A]
+    """
+    wires = sorted(_wires(build), key=lambda wire: wire.limit_a)
+    fuses = {row.key: fuse for row in circuit.conductors if (fuse := _fuse(build, row, worst_a)) is not None}
+    needed_a = _behind(circuit, fuses)
+    return replace(
+        circuit,
+        conductors=tuple(
+            _sized(row, wires, fuses.get(row.key), max(needed_a[row.key], SPARE * worst_a.get(row.key, 0.0)))
+            for row in circuit.conductors
+        ),
+    )
+
+
+def _wires(build: Build) -> list[WirePart]:
+    """What can be had by gauge, from the usual thin wire on."""
+    every = [wire for wire in all_parts(build).of(WirePart) if wire.name.endswith("AWG")]
+    thin = next((wire.limit_a for wire in every if wire.name == THIN), 0.0)
+    return [wire for wire in every if wire.limit_a >= thin]
+
+
+def _fuse(build: Build, row: Conductor, worst_a: Mapping[str, float]) -> FusePart | None:
+    """The fuse that a conductor has which leaves a source; none where the source cannot overload thin wire."""
+    if row.start.terminal not in ("+", "out") or row.group == FEEDS or row.licensed:
+        return None
+    if _deliverable_a(build, row.start.of) <= _wires(build)[0].limit_a:
+        return None
+    return fuse_for(build, worst_a.get(row.key, 0.0), float("inf"))
+
+
+def _deliverable_a(build: Build, source: str) -> float:
+    """What a source gives at most: a supply until its limit, a regulator what it bears, one that is not in the build
+    yet whatever is asked; nothing where the start of a conductor is no source. [A]"""
+    if any(supply.id == source for supply in build.supplies):
+        return supply_part(build, source).fault_a
+    rail = next((rail for rail in build.rails if rail.id == source), None)
+    if rail is not None:
+        return build.shelf.find(RegulatorPart, rail.regulator_id).most_a
+    return 0.0 if source else float("inf")
+
+
+def _behind(circuit: Circuit, fuses: Mapping[str, FusePart]) -> defaultdict[str, float]:
+    """What each conductor must bear because of the fuse before it: those that nothing limits but the fuse, and the
+    returns of what hangs on them. [A]"""
+    needed_a: defaultdict[str, float] = defaultdict(float)
+    at: defaultdict[str, list[Conductor]] = defaultdict(list)
+    for row in circuit.conductors:
+        for end in (row.start, row.end):
+            at[end.node].append(row)
+    zero = zero_rail().node
+    for row in circuit.conductors:
+        if row.key not in fuses:
+            continue
+        waiting, seen, parts = [row.end.node], {row.start.node, zero}, set()
+        needed_a[row.key] = max(needed_a[row.key], fuses[row.key].rating_a)
+        while waiting:
+            node = waiting.pop()
+            if node in seen:
+                continue
+            seen.add(node)
+            for each in at[node]:
+                if each.key in fuses or each.blocks or each.in_line_ohm >= LIMITING_OHM:
+                    continue
+                needed_a[each.key] = max(needed_a[each.key], fuses[row.key].rating_a)
+                parts |= {each.start.of, each.end.of}
+                waiting += [each.start.node, each.end.node]
+        for each in circuit.conductors:
+            if each.role == "return" and not each.in_line and parts & ({each.start.of, each.end.of} - {""}):
+                needed_a[each.key] = max(needed_a[each.key], fuses[row.key].rating_a)
+    return needed_a
+
+
+def _sized(row: Conductor, wires: list[WirePart], fuse: FusePart | None, bears_a: float) -> Conductor:
+    if row.group == FEEDS or row.licensed:
+        return row
+    wire = next((wire for wire in wires if wire.limit_a >= bears_a - 1e-9), wires[-1])
+    in_line = row.in_line if fuse is None else (InLine(f"{fuse.name}", fuse.cold_ohm), *row.in_line)
+    return replace(row, gauge=wire.name, wire_ohm=row.cut_m * wire.ohm_per_m, limit_a=wire.limit_a, in_line=in_line)
