@@ -127,7 +127,7 @@ def test_no_supply_is_set_so_low_that_it_feeds_them_no_more(logic_v: float, offe
 def test_each_is_wired_to_the_next_by_three_wires_and_the_first_to_the_supply() -> None:
     build = add_board(loose(4), part(LARGE))
     rows = {row.key: row for row in connections(build)}
-    assert rows["rail/5"].words == "Supply, + → 5 V lamp rail"
+    assert rows["rail/5"].words == "Supply, + → Blade fuse, 1 A → 5 V lamp rail"
     assert rows["loose/lamps/plus"].words == "5 V lamp rail → Lamps 1, +"
     assert rows["loose/lamps/plus"].group == LAST, "a wrong wire meets no supply"
     assert rows["loose/lamps/0v"].words == "0 V rail → Lamps 1, 0 V"
@@ -143,6 +143,7 @@ def test_each_is_wired_to_the_next_by_three_wires_and_the_first_to_the_supply() 
     assert sum(key.startswith("loose/") for key in rows) == 2 + 3 * 3
     more = {row.key: row for row in connections(add_strip(build, part("rgb-5v-60"), 30, "Strip"))}
     assert more["data/strip"].words == "Lamps 4, data out → Strip, data in"
-    assert "5 V supply, + → 5 V lamp rail" in [row.words for row in connections(loose(2, "mains-12v-5a"))]
+    unfed = [row.words for row in connections(loose(2, "mains-12v-5a"))]
+    assert "5 V supply, + → Blade fuse, 1 A → 5 V lamp rail" in unfed
     assert not [row for row in connections(driven("pin")) if row.key.startswith("loose/")]
     assert build.shelf.find(LampPart, PART).addressable

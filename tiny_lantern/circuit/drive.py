@@ -23,6 +23,10 @@ from tiny_lantern.model.layout import all_places
 
 Floats = NDArray[np.float64]
 LEAST_A, NEARLY_NONE = 1e-12, 0.01
+READ = (
+    "pieces", "joints", "buses", "supplies", "feeds", "boards", "drivers", "channels", "rails", "parts", "data",
+    "passages", "boxes",
+)  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,23 +87,40 @@ def whole_circuit(build: Build) -> Circuit:
     Args:
         build: the build.
     """
-    places_m = np.concatenate(
-        [all_places(build), np.array([(each.x_m, each.y_m) for each in build.supplies]).reshape(-1, 2)]
-    )
-    return _sized(build, build.wiring.allowance_m, build.wiring.colours, places_m)
+    return _sized(build, *_read_beside(build))
 
 
-@memoised_on(
-    "pieces", "joints", "buses", "supplies", "feeds", "boards", "drivers", "channels", "rails", "parts", "data",
-    "passages", "boxes",
-)  # fmt: skip
-def _sized(build: Build, *rest: object) -> Circuit:
-    """What ``whole_circuit`` gives, by all that it reads, ticks of the wiring left out."""
+def wired_lit(build: Build) -> Lit:
+    """A build's whole circuit with everything lit.
+
+    Args:
+        build: the build.
+
+    Raises:
+        NotSolvedError: the circuit has no voltages at which every law holds.
+    """
+    return _lit(build, *_read_beside(build))
+
+
+def _read_beside(build: Build) -> tuple[object, ...]:
+    """What a circuit reads of a build beside what its fields are: how much more is cut, colours, and places."""
+    supplies_m = np.array([(each.x_m, each.y_m) for each in build.supplies]).reshape(-1, 2)
+    places_m = np.concatenate([all_places(build), supplies_m])
+    return build.wiring.allowance_m, build.wiring.colours, places_m
+
+
+@memoised_on(*READ)
+def _sized(build: Build, *_: object) -> Circuit:
     circuit = compile_circuit(build)
     try:
         return sized(build, circuit, solve_lit(build, circuit, NEARLY_NONE).conductor_a)
     except NotSolvedError:
         return circuit
+
+
+@memoised_on(*READ)
+def _lit(build: Build, *_: object) -> Lit:
+    return solve_lit(build, whole_circuit(build))
 
 
 def wired_drive(build: Build, near: DriveSolution | None = None) -> DriveSolution:
@@ -115,8 +136,7 @@ def wired_drive(build: Build, near: DriveSolution | None = None) -> DriveSolutio
     if not build.channels:
         return stiff
     try:
-        joined = _with_returns_joined(build)
-        lit = solve_lit(joined, whole_circuit(joined))
+        lit = wired_lit(_with_returns_joined(build))
     except NotSolvedError:
         return stiff
     by_driver = {key: _as_wired(result, lit) for key, result in stiff.by_driver.items()}

@@ -67,6 +67,17 @@ class Equations:
         column = unique // self.size
         self._first = np.searchsorted(column, np.arange(self.size)).astype(np.int32)
 
+    def softened(self, edge_v: float) -> Equations:
+        """The same circuit with channels that begin to conduct that much earlier, little by little.
+
+        Args:
+            edge_v: below the first point of a table. [V]
+        """
+        other = copy(self)
+        soft = Switches(self.laws.switched, edge_v)
+        other.families = tuple(soft if isinstance(each, Switches) else each for each in self.families)
+        return other
+
     def leaking(self, siemens: float) -> Equations:
         """The same circuit with more leak from each node to ground.
 

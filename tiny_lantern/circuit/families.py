@@ -106,7 +106,8 @@ class Switches:
     last value above them, off below the first  (1). A circuit that has to sit at that jump does so on a slope of a
     millivolt  (2), where nobody tells what the part really does."""
 
-    def __init__(self, switched: list[Switched]) -> None:
+    def __init__(self, switched: list[Switched], edge_v: float = EDGE_V) -> None:
+        self.edge_v = edge_v
         self.start = np.array([each.start for each in switched], np.int64)
         self.end = np.array([each.end for each in switched], np.int64)
         self.plus = np.array([each.plus for each in switched], np.int64)
@@ -128,7 +129,7 @@ class Switches:
         """
         control = self._control(unknown)
         reached = (control[:, None] >= self.table_v).sum(axis=1)
-        return np.where((reached == 0) & (control > self.table_v[:, 0] - EDGE_V), -1, reached)
+        return np.where((reached == 0) & (control > self.table_v[:, 0] - self.edge_v), -1, reached)
 
     def _control(self, unknown: Floats) -> Floats:
         return np.asarray(unknown[self.plus] - unknown[self.minus])
@@ -147,9 +148,11 @@ class Switches:
         slope = np.zeros(len(each))
         slope[between] = (ohm_high - ohm_low)[between] / (v_high - v_low)[between]
         ohm = ohm_low + slope * np.where(between, control - v_low, 0.0)
-        edge_s = (control - self.table_v[:, 0] + EDGE_V) / EDGE_V / self.table_ohm[:, 0]  # (2)
+        edge_s = (control - self.table_v[:, 0] + self.edge_v) / self.edge_v / self.table_ohm[:, 0]  # (2)
         found = np.where(segment > 0, 1 / ohm, np.where(segment < 0, edge_s, 0.0))
-        change = np.where(segment > 0, -slope / ohm**2, np.where(segment < 0, 1 / EDGE_V / self.table_ohm[:, 0], 0.0))
+        change = np.where(
+            segment > 0, -slope / ohm**2, np.where(segment < 0, 1 / self.edge_v / self.table_ohm[:, 0], 0.0)
+        )
         return found, change
 
     def currents_a(self, unknown: Floats) -> Floats:

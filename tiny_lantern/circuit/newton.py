@@ -15,12 +15,13 @@ from numpy.typing import NDArray
 from tiny_lantern.circuit.equations import Equations, Slopes
 
 Floats = NDArray[np.float64]
-FEW_STEPS, MOST_STEPS, MOST_STUCK = 30, 200, 3
+FEW_STEPS, MOST_STEPS = 30, 200
+EDGES_V = (1.0, 0.1, 0.01)
 LEAKS_S = tuple(10.0**-step for step in range(-1, 9))
 MOST_ROUNDS = 500
 LEAST_SHARE = 1e-4
 SMALL_A = 1e-9
-STILL_V, FAR_V, STUCK = 1e-9, 40.0, 2e-4
+STILL_V, FAR_V, LEAST_V = 1e-9, 40.0, 1e-7
 STILL_A = 1e-12
 
 
@@ -68,17 +69,33 @@ def solve(equations: Equations, near: Solved | None = None) -> Solved:
     """
     factored = _Factored(equations)
     drawn_a = np.zeros(len(equations.laws.converted))
-    unknown = np.zeros(equations.size) if near is None else near.unknown.copy()
+    unknown = _begin(equations, drawn_a) if near is None else near.unknown.copy()
     for _ in range(MOST_ROUNDS):
         try:
             unknown = _newton(equations, factored, unknown, drawn_a)
         except NotSolvedError:
-            unknown = _from_afar(equations, drawn_a)
+            unknown = _from_elsewhere(equations, drawn_a)
         found_a = equations.draws_a(unknown)
         if np.max(np.abs(found_a - drawn_a), initial=0.0) < STILL_A:
             return Solved(unknown, drawn_a)
         drawn_a = found_a
     raise NotSolvedError("a converter and its source find no point at which both stay")
+
+
+def _begin(equations: Equations, drawn_a: Floats) -> Floats:
+    """Where to begin: at ground, or where channels that begin to conduct early, little by little, lead to."""
+    unknown = np.zeros(equations.size)
+    for edge_v in EDGES_V if equations.laws.switched else ():
+        softened = equations.softened(edge_v)
+        with suppress(NotSolvedError):
+            unknown = _newton(softened, _Factored(softened), unknown, drawn_a)
+    return unknown
+
+
+def _from_elsewhere(equations: Equations, drawn_a: Floats) -> Floats:
+    with suppress(NotSolvedError):
+        return _newton(equations, _Factored(equations), _begin(equations, drawn_a), drawn_a)
+    return _from_afar(equations, drawn_a)
 
 
 def _from_afar(equations: Equations, drawn_a: Floats) -> Floats:
@@ -95,15 +112,11 @@ def _newton(
     equations: Equations, factored: _Factored, unknown: Floats, drawn_a: Floats, patient: bool = False
 ) -> Floats:
     slopes, left_over = equations.slopes(unknown), equations.left_over(unknown, drawn_a)
-    stuck = 0
     for _ in range(MOST_STEPS if patient else FEW_STEPS):
         step = factored.step(slopes, left_over)
         share, left_over = _damped(equations, unknown, drawn_a, left_over, step)
         unknown = unknown + share * step
         before, slopes = slopes, equations.slopes(unknown)
-        stuck += share < STUCK
-        if stuck > MOST_STUCK and not patient:
-            break
         still = share == 1.0 and np.max(np.abs(step), initial=0.0) < STILL_V
         if still and np.array_equal(before.modes, slopes.modes):
             return unknown
@@ -114,10 +127,11 @@ def _damped(
     equations: Equations, unknown: Floats, drawn_a: Floats, left_over: Floats, step: Floats
 ) -> tuple[float, Floats]:
     """The largest half of a half of the step after which less is left over, and what is."""
-    before = float(np.linalg.norm(left_over))
-    share = min(1.0, FAR_V / max(float(np.max(np.abs(step), initial=0.0)), FAR_V))
+    before, whole = float(np.linalg.norm(left_over)), float(np.max(np.abs(step), initial=0.0))
+    share = min(1.0, FAR_V / max(whole, FAR_V))
     while True:
         there = equations.left_over(unknown + share * step, drawn_a)
-        if float(np.linalg.norm(there)) <= (1 - LEAST_SHARE * share) * before + SMALL_A or share < LEAST_SHARE:
+        better = float(np.linalg.norm(there)) <= (1 - LEAST_SHARE * share) * before + SMALL_A
+        if better or share * whole < LEAST_V:
             return share, there
         share /= 2
