@@ -18,20 +18,28 @@ from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.wording import harmless
 from tiny_lantern.sheets.connections import connections, most_through, through_counts
 
-HEADS = ("step", "group", "from", "through", "to", "shows", "colour", "gauge", "cut_m", "label", "passage", "state")
+HEADS = ("step", "group", "from", "through", "to", "shows", "colour", "gauge", "cut_m", "label", "passage", "state",
+         "ohm", "diode_v", "carries_a")  # fmt: skip
 
 
 def wiring_csv(build: Build) -> str:
-    """Every conductor as comma-separated values, in the order of the hands."""
+    """Every conductor as comma-separated values, in the order of the hands; its resistance in all its digits, empty
+    where no direct current passes."""
     text = io.StringIO()
     table = csv.writer(text, lineterminator="\n")
     table.writerow(HEADS)
     for number, row in enumerate(connections(build), 1):
         way = (str(number), row.group, row.start.words, row.through, row.end.words, row.end.more)
         wire = (row.colour, row.gauge, f"{row.cut_m:.3f}", row.label, row.passage)
-        cells = (*way, *wire, build.wiring.state_of(row.key) or "")
+        passes = not (row.blocks or row.licensed)
+        electrical = (repr(row.ohm) if passes else "", _number(row.drop_v), _number(row.limit_a))
+        cells = (*way, *wire, build.wiring.state_of(row.key) or "", *electrical)
         table.writerow([harmless(cell) for cell in cells])
     return text.getvalue()
+
+
+def _number(value: float | None) -> str:
+    return f"{value:g}" if value is not None and value != float("inf") else ""
 
 
 def by_terminal(rows: Sequence[Conductor]) -> list[tuple[str, str, str]]:

@@ -1,0 +1,289 @@
+"""A build's circuit rebuilt from outside: its printed wiring list and its parts, nothing that the program solved.
+
+Every terminal is what the list calls it. Parts are put between terminals by their names, each by its own data; a small
+dense solver of its own finds the voltages.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Board, Channel, Driver
+from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.model.parts.load import LoadPart
+from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.parts.relay import RelayPart
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.transistor import TransistorPart
+from tiny_lantern.sheets.wiring_sheet import wiring_csv
+
+TIGHT_OHM, LEAK_S, USB_V = 1e-6, 1e-7, 5.0
+Lit = Callable[[str, int], bool]
+
+
+@dataclass
+class Circuit:
+    """Branches between named terminals: ``(v − knee) / ohm`` from the first to the second, forwards only where it is
+    ``one_way``, never more than ``most_a``. What is ``passed`` on draws a branch's current between two terminals: the
+    input of a regulator."""
+
+    branches: list[tuple[str, str, float, float, bool, float]] = field(default_factory=list)
+    lamps: dict[tuple[str, int], list[int]] = field(default_factory=dict)
+    passed: list[tuple[int, str, str]] = field(default_factory=list)
+
+    def add(
+        self, one: str, other: str, ohm: float, knee_v: float = 0.0, one_way: bool = False, most_a: float = np.inf
+    ) -> int:
+        """Add a branch; gives its number."""
+        self.branches.append((one, other, max(ohm, TIGHT_OHM), knee_v, one_way, most_a))
+        return len(self.branches) - 1
+
+
+def solved(circuit: Circuit, ground: str = "0 V rail") -> np.ndarray:
+    """The current of each branch, by Newton on a dense matrix."""
+    names = sorted({name for branch in circuit.branches for name in branch[:2]} - {ground})
+    number = {name: at for at, name in enumerate(names)} | {ground: len(names)}
+    ends = np.array([[number[one], number[other]] for one, other, *_ in circuit.branches])
+    ohm, knee, one_way, most = (np.array([branch[at] for branch in circuit.branches]) for at in (2, 3, 4, 5))
+    volts, drawn = np.zeros(len(names) + 1), np.zeros(len(names) + 1)
+
+    def currents(volts: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        amps = (volts[ends[:, 0]] - volts[ends[:, 1]] - knee) / ohm
+        slope = 1 / ohm
+        slope = np.where((one_way & (amps < 0)) | (amps > most), 0.0, slope)
+        return np.minimum(np.where(one_way, np.maximum(amps, 0.0), amps), most), slope
+
+    def left(volts: np.ndarray) -> np.ndarray:
+        amps, _ = currents(volts)
+        into, out = (np.bincount(ends[:, side], amps, len(volts)) for side in (0, 1))
+        return (into - out + LEAK_S * volts + drawn)[:-1]
+
+    for _ in range(500):
+        _, slope = currents(volts)
+        matrix = np.diag(np.full(len(volts), LEAK_S))
+        for (one, other), siemens in zip(ends, slope, strict=True):
+            matrix[[one, other], [one, other]] += siemens
+            matrix[[one, other], [other, one]] -= siemens
+        step = np.append(np.linalg.solve(matrix[:-1, :-1], -left(volts)), 0.0)
+        share = 1.0
+        while np.linalg.norm(left(volts + share * step)) > np.linalg.norm(left(volts)) + 1e-6 and share > 1e-9:
+            share /= 2
+        volts = volts + share * step
+        amps, before = currents(volts)[0], drawn.copy()
+        drawn[:] = 0.0
+        for branch, one, other in circuit.passed:
+            drawn[[number[one], number[other]]] += (amps[branch], -amps[branch])
+        if np.abs(step).max() < 1e-11 and share == 1.0 and np.abs(drawn - before).max() < 1e-12:
+            break
+    return currents(volts)[0]
+
+
+def rebuilt(build: Build, lit: Lit) -> Circuit:
+    """A build's circuit with some outputs lit, from its wiring list and its parts."""
+    circuit = Circuit()
+    rows = list(csv.DictReader(io.StringIO(wiring_csv(build))))
+    terminals = {row[end] for row in rows for end in ("from", "to")}
+    for row in rows:
+        if row["ohm"]:
+            knee = float(row["diode_v"]) if row["diode_v"] else 0.0
+            circuit.add(row["from"], row["to"], float(row["ohm"]), knee, bool(row["diode_v"]))
+    for supply in build.supplies:
+        part = build.shelf.find(SupplyPart, supply.part_id)
+        circuit.add(f"{supply.name}, 0 V", f"{supply.name}, +", part.output_ohm, -supply.set_v, True)
+    for terminal in terminals:
+        assumed = re.fullmatch(r"([0-9.]+) V supply, \+", terminal)
+        if assumed and not any(supply.name == terminal.removesuffix(", +") for supply in build.supplies):
+            circuit.add(terminal.replace("+", "0 V"), terminal, 0.0, -float(assumed[1]), True)
+    for board in build.boards:
+        _board(build, board, circuit)
+    for driver in build.drivers:
+        MAKE[driver.kind](build, driver, lit, circuit, terminals)
+        for channel in build.channels_of[driver.id]:
+            _lamps(build, driver, channel, circuit, terminals)
+    return circuit
+
+
+def _board(build: Build, board: Board, circuit: Circuit) -> None:
+    part = build.shelf.find(BoardPart, board.part_id)
+    logic = f"{board.name}, {part.logic_v:g} V"
+    fed = any(each.id == (board.supply_id or board.rail_id) for each in (*build.supplies, *build.rails))
+    if not fed:
+        circuit.add(f"{board.name}, 0 V", f"{board.name}, supply", 0.1, -USB_V, True)
+    source = next((each.set_v for each in build.supplies if each.id == board.supply_id), USB_V)
+    if abs(source - part.logic_v) <= 0.5:
+        circuit.add(f"{board.name}, supply", logic, 0.0)
+    else:
+        given = circuit.add(f"{board.name}, 0 V", logic, 0.05, -part.logic_v, True)
+        circuit.passed.append((given, f"{board.name}, supply", f"{board.name}, 0 V"))
+    circuit.add(f"{board.name}, supply", f"{board.name}, 0 V", 1 / part.idle_a, 0.0, True, part.idle_a)
+
+
+def _push_pull(circuit: Circuit, pin: str, high: str, zero: str, is_high: bool, ohm: float) -> None:
+    circuit.add(high if is_high else pin, pin if is_high else zero, ohm)
+
+
+def _pin(build: Build, driver: Driver, role: str, is_high: bool, circuit: Circuit) -> None:
+    board = next(board for board in build.boards if board.id == driver.board_id)
+    part = build.shelf.find(BoardPart, board.part_id)
+    name = next(pin.pin for pin in driver.pins if pin.role == role)
+    logic = f"{board.name}, {part.logic_v:g} V"
+    _push_pull(circuit, f"{board.name}, pin {name}", logic, f"{board.name}, 0 V", is_high, part.pin_ohm)
+
+
+def _pins(build: Build, driver: Driver, lit: Lit, circuit: Circuit, _: set[str]) -> None:
+    for channel in build.channels_of[driver.id]:
+        on = lit(driver.id, channel.output) != driver.sink  # type: ignore[attr-defined]
+        _pin(build, driver, f"lamp {channel.output}", on, circuit)
+
+
+def _pair(build: Build, driver: Driver, lit: Lit, circuit: Circuit, _: set[str]) -> None:
+    for lamp in {channel.output // 2 for channel in build.channels_of[driver.id]}:
+        for end in (0, 1):
+            _pin(build, driver, f"lamp {lamp} end {end}", lit(driver.id, 2 * lamp + end), circuit)
+
+
+def _legs(build: Build, driver: Driver, terminals: set[str]) -> dict[tuple[int, str], str]:
+    """The terminals of a driver's chips, by the chip's number and the leg's name."""
+    found = {}
+    for terminal in terminals:
+        named = re.fullmatch(re.escape(driver.name) + r" chip ?(\d*), leg \d+ \((.*)\)", terminal)
+        if named:
+            found[int(named[1] or 1) - 1, named[2]] = terminal
+    return found
+
+
+def _own_draws(chip: ChipPart, legs: dict[tuple[int, str], str], circuit: Circuit) -> None:
+    for number in {number for number, _ in legs}:
+        if chip.icc_a:
+            circuit.add(legs[number, "supply"], legs[number, "0 V"], 1 / chip.icc_a, 0.0, True, chip.icc_a)
+
+
+def _chips(build: Build, driver: Driver, lit: Lit, circuit: Circuit, terminals: set[str]) -> None:
+    chip = build.shelf.find(ChipPart, driver.chip_id)  # type: ignore[attr-defined]
+    legs = _legs(build, driver, terminals)
+    _own_draws(chip, legs, circuit)
+    for channel in build.channels_of[driver.id]:
+        number, output = divmod(channel.output, chip.outputs)
+        leg, zero = legs[number, f"out {output}"], legs[number, "0 V"]
+        if driver.kind == "sink":
+            if lit(driver.id, channel.output):
+                set_a = chip.k_v / driver.rext_ohm  # type: ignore[attr-defined]
+                least_v = 0.4 if set_a <= 0.005 else 0.4 + (min(set_a, 0.06) - 0.005) / 0.055 * 0.4
+                circuit.add(leg, zero, least_v / set_a, 0.0, True, set_a)
+            continue
+        is_high = lit(driver.id, channel.output) != getattr(driver, "sink", False)
+        _push_pull(circuit, leg, legs[number, "supply"], zero, is_high, chip.out_ohm)
+
+
+def _matrix(build: Build, driver: Driver, lit: Lit, circuit: Circuit, terminals: set[str]) -> None:
+    chip = build.shelf.find(ChipPart, driver.chip_id)  # type: ignore[attr-defined]
+    legs = _legs(build, driver, terminals)
+    _own_draws(chip, legs, circuit)
+    on = {
+        divmod(channel.output, driver.columns)  # type: ignore[attr-defined]
+        for channel in build.channels_of[driver.id]
+        if lit(driver.id, channel.output)
+    }
+    column_chips = -(-driver.columns // chip.outputs)  # type: ignore[attr-defined]
+    for column in range(driver.columns):  # type: ignore[attr-defined]
+        number, output = divmod(column, chip.outputs)
+        sunk = any(lit_column == column for _, lit_column in on)
+        leg = legs[number, f"out {output}"]
+        _push_pull(circuit, leg, legs[number, "supply"], legs[number, "0 V"], not sunk, chip.out_ohm)
+    for row in {row for row, _ in on}:
+        number, output = divmod(row, chip.outputs)
+        if driver.rows_by == "transistor":  # type: ignore[attr-defined]
+            name = f"{driver.name} row transistor {row}"
+            circuit.add(f"{name}, emitter or source", f"{name}, collector or drain", driver.row_ohm)  # type: ignore[attr-defined]
+        else:
+            leg = legs[column_chips + number, f"out {output}"]
+            circuit.add(legs[column_chips + number, "supply"], leg, driver.row_ohm)  # type: ignore[attr-defined]
+
+
+def _switches(build: Build, driver: Driver, lit: Lit, circuit: Circuit, _: set[str]) -> None:
+    part = build.shelf.find(TransistorPart, driver.transistor_id)  # type: ignore[attr-defined]
+    for channel in build.channels_of[driver.id]:
+        on, name = lit(driver.id, channel.output), f"{driver.name} transistor {channel.output + 1}"
+        _pin(build, driver, f"lamp {channel.output}", on != (part.sort == "p_mosfet"), circuit)
+        if part.sort == "bjt":
+            circuit.add(f"{name}, base", f"{name}, emitter", 5.0, part.vbe_v, True)
+            if on:
+                circuit.add(f"{name}, collector", f"{name}, emitter", TIGHT_OHM, part.vce_sat_v, True)
+        elif on:
+            gate_v = _gate_v(build, driver, part)
+            volts, ohms = zip(*sorted(part.rds_table), strict=True)
+            circuit.add(f"{name}, drain", f"{name}, source", float(np.interp(gate_v, volts, ohms)))
+
+
+def _gate_v(build: Build, driver: Driver, part: TransistorPart) -> float:
+    board = next(board for board in build.boards if board.id == driver.board_id)
+    logic_v = build.shelf.find(BoardPart, board.part_id).logic_v
+    return float(driver.led_v if part.sort == "p_mosfet" else logic_v)  # type: ignore[attr-defined]
+
+
+def _relays(build: Build, driver: Driver, lit: Lit, circuit: Circuit, _: set[str]) -> None:
+    part, name = build.shelf.find(RelayPart, driver.relay_id), f"{driver.name} relay"  # type: ignore[attr-defined]
+    for channel in build.channels_of[driver.id]:
+        on = lit(driver.id, channel.output)
+        _pin(build, driver, f"lamp {channel.output}", on != part.active_low, circuit)
+        if on:
+            circuit.add(f"{name}, supply", f"{name}, 0 V", part.coil_ohm + 0.5, part.driver_drop_v, True)
+            contact = f"{name}, contact {channel.output + 1}"
+            circuit.add(f"{contact}, common", contact, 0.05)
+
+
+MAKE = {
+    "pin": _pins, "pwm": _pins, "pair": _pair, "register": _chips, "sink": _chips, "demux": _chips,
+    "scanned": _matrix, "switch": _switches, "relay": _relays,
+}  # fmt: skip
+
+
+def _lamps(build: Build, driver: Driver, channel: Channel, circuit: Circuit, terminals: set[str]) -> None:
+    """A channel's lamps between their two leads, as the list calls them."""
+    piece = build.line.piece(channel.slots[0].piece_id)
+    part = build.shelf.find(Part, piece.part_id)
+    numbers = []
+    for ref in channel.slots:
+        if driver.kind == "scanned":
+            row, column = divmod(channel.output, driver.columns)  # type: ignore[attr-defined]
+            plus, minus = f"{piece.name}, row {row}", f"{piece.name}, column {column}"
+        else:
+            mine = [name for name in terminals if name.startswith(f"{piece.place_name(ref.index)}, ")]
+            plus, minus = _leads(part, channel, sorted(mine))
+            if driver.kind == "pair" and channel.output % 2:
+                plus, minus = minus, plus
+        if isinstance(part, LoadPart):
+            amps = part.power_w / part.nominal_v
+            numbers.append(circuit.add(plus, minus, 1 / amps, 0.0, True, amps))
+            continue
+        assert isinstance(part, LampPart)
+        die = next((die for die in part.dies if die.name == channel.die), part.dies[0])
+        knee_v = die.forward_v - die.slope_ohm * die.test_a
+        numbers.append(circuit.add(plus, minus, die.slope_ohm, knee_v, True))
+    circuit.lamps[driver.id, channel.output] = numbers
+
+
+def _leads(part: Part, channel: Channel, mine: Iterable[str]) -> tuple[str, str]:
+    """The lead where the current comes in and the one where it goes out, by what their names say."""
+
+    def named(*words: str) -> str:
+        return next(name for name in mine if any(f", {word}" in name for word in words))
+
+    if isinstance(part, LoadPart):
+        return named("one end"), named("other end")
+    assert isinstance(part, LampPart)
+    if part.common == "none" or channel.die is None:
+        first = named("anode", "plus", "red", "lead that is fed")
+        second = next(name for name in mine if name != first)
+        return first, second
+    own, common = named(str(channel.die)), named("common")
+    return (common, own) if part.common == "anode" else (own, common)
