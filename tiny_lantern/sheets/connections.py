@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from tiny_lantern.circuit.conductor import Conductor
 from tiny_lantern.circuit.drive import whole_circuit
 from tiny_lantern.findings.passages import fill_of
@@ -16,6 +18,17 @@ def connections(build: Build) -> tuple[Conductor, ...]:
     """Every conductor, in the order of the hands: commons, chip supply, control, lamps, feeds, the lamp supply last;
     each numbered, with its colour, its length and the passage that it goes through."""
     return whole_circuit(build).conductors
+
+
+def rows_of(build: Build, progress: Callable[[float], None], cancelled: Callable[[], bool]) -> tuple[Conductor, ...]:
+    """The same, as work in the background.
+
+    Args:
+        build: the build.
+        progress: told how far it is. [-]
+        cancelled: asked whether to stop.
+    """
+    return connections(build)
 
 
 def most_through(passage: Passage, outer_m: float = OUTER_M) -> int:

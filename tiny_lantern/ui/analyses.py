@@ -50,4 +50,5 @@ FLASHES = Analysis(
 FINDINGS = Analysis("findings", EVERYTHING, "tiny_lantern.findings.judge.judge", "helper when big")
 MENDS = Analysis("mends", EVERYTHING, "tiny_lantern.findings.judge.mends_of", "helper when big")
 DRAW = Analysis("show-draw", (*COPPER, *DRIVE, *SHOW), "tiny_lantern.show.draw.show_draw", "helper when big")
-ANALYSES = (SOLVE, FLASHES, FINDINGS, MENDS, DRAW)
+WIRES = Analysis("wires", EVERYTHING, "tiny_lantern.sheets.connections.rows_of", "helper when big")
+ANALYSES = (SOLVE, FLASHES, FINDINGS, MENDS, DRAW, WIRES)

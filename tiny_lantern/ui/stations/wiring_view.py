@@ -30,7 +30,7 @@ from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import button, faint, heading, panel
 from tiny_lantern.ui.widgets.in_view import InView
 
-A_STEP_MIN = 1.5
+A_STEP_MIN, FEW_CHANNELS = 1.5, 24
 SIGNS = {"done": "✓", "skipped": "–", "wrong": "✗"}
 CAREFUL = "With the supply off. The lamp supply comes last, so that a wrong wire meets no more than the logic supply."
 
@@ -131,7 +131,19 @@ class WiringView(QWidget):
         if self._session.dragging:
             return
         if build is not self._of:
-            self._of, self.rows = build, connections(build)
+            self._of = build
+            if len(build.channels) > FEW_CHANNELS:
+                self._session.work_out_wires(self._take_rows)
+            else:
+                self.rows = connections(build)
+        self._show()
+
+    def _take_rows(self, rows: tuple[Conductor, ...]) -> None:
+        self.rows = rows
+        self._show()
+
+    def _show(self) -> None:
+        build = self._session.build
         ticks = {tick.key: tick.state for tick in build.wiring.ticks}
         done = sum(ticks.get(row.key) == "done" for row in self.rows)
         left_min = (len(self.rows) - done) * A_STEP_MIN
