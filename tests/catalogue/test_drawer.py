@@ -138,13 +138,13 @@ def test_merging_takes_what_the_other_says() -> None:
 def test_what_is_owned_need_not_be_bought_and_a_price_paid_goes_before_the_guide() -> None:
     build = one_strip()
     line = bill_of(build)[0]
-    whole = {each.line.part_id: each for each in shopping_list(build, Drawer())}
+    whole = {each.line.part_id: each for each in shopping_list(bill_of(build), Drawer())}
     assert whole[line.part_id].to_buy == line.amount
     assert whole[line.part_id].cost == pytest.approx(line.cost)
     some = with_stock(Drawer(), line.part_id, line.amount - 0.25, 100.0)
-    assert shopping_list(build, some)[0].to_buy == pytest.approx(0.25)
-    assert shopping_list(build, some)[0].cost == pytest.approx(25.0)
-    assert shopping_list(build, with_stock(Drawer(), line.part_id, 1000, None))[0].to_buy == 0
+    assert shopping_list(bill_of(build), some)[0].to_buy == pytest.approx(0.25)
+    assert shopping_list(bill_of(build), some)[0].cost == pytest.approx(25.0)
+    assert shopping_list(bill_of(build), with_stock(Drawer(), line.part_id, 1000, None))[0].to_buy == 0
 
 
 def test_names_go_out_so_that_no_table_runs_them_and_come_in_as_they_were() -> None:

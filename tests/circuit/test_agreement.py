@@ -61,6 +61,7 @@ BUILDS: dict[str, Callable[[], Build]] = {
     "relay": lambda: driven("relay", flood()),
     "two dies": lambda: driven("pair", lamps(2, "lamp-two-colour-2")),
     "matrix": lambda: driven("scanned", matrix(4, 4), rows=4, columns=4),
+    "matrix by registers": lambda: driven("scanned", matrix(4, 4), rows=4, columns=4, rows_by="register"),
     "matrix with transistors": lambda: driven("scanned", matrix(4, 4), rows=4, columns=4, rows_by="transistor"),
 }
 

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from tiny_lantern.catalogue.drawer import Drawer
-from tiny_lantern.model.bill import bill_of
-from tiny_lantern.model.build import Build
 from tiny_lantern.model.parts.part import BillLine
 
 
@@ -21,14 +20,14 @@ class ShoppingLine:
     cost: float
 
 
-def shopping_list(build: Build, drawer: Drawer) -> tuple[ShoppingLine, ...]:
-    """The bill of a build with what is owned; a cost of the person's own goes before the shelf's guide price.
+def shopping_list(bill: Iterable[BillLine], drawer: Drawer) -> tuple[ShoppingLine, ...]:
+    """A bill with what is owned; a cost of the person's own goes before the shelf's guide price.
 
     Args:
-        build: the build.
+        bill: the lines of the bill.
         drawer: what is owned.
     """
-    return tuple(_line(line, drawer) for line in bill_of(build))
+    return tuple(_line(line, drawer) for line in bill)
 
 
 def _line(line: BillLine, drawer: Drawer) -> ShoppingLine:

@@ -18,6 +18,7 @@ from tiny_lantern.circuit.laws import Laws
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
+NONE = np.zeros(0, np.int64)
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,8 +52,8 @@ class Equations:
         self.leak_s[0] = 0.0
         self.draw_start = np.array([laws.regulated[c.regulated].entry for c in laws.converted], np.int64)
         self.draw_end = np.array([laws.regulated[c.regulated].zero for c in laws.converted], np.int64)
-        self.start = np.concatenate([*(family.start for family in self.families), self.draw_start])
-        self.end = np.concatenate([*(family.end for family in self.families), self.draw_end])
+        self.start = np.concatenate([NONE, *(family.start for family in self.families), self.draw_start])
+        self.end = np.concatenate([NONE, *(family.end for family in self.families), self.draw_end])
         self._lay_out()
 
     def _lay_out(self) -> None:
@@ -120,7 +121,7 @@ class Equations:
         """
         values = np.concatenate([*(family.entries(unknown) for family in self.families), self.leak_s])
         entries = self._sums(self._entry, values[self._kept], len(self._row))
-        return Slopes(entries, np.concatenate([family.modes(unknown) for family in self.families]))
+        return Slopes(entries, np.concatenate([NONE, *(family.modes(unknown) for family in self.families)]))
 
     @staticmethod
     def _sums(place: Ints, values: Floats, count: int) -> Floats:

@@ -71,7 +71,7 @@ def _resistors(channels: Iterable[Channel]) -> tuple[BillLine, ...]:
     """The resistors of some channels, by value."""
     counts = Counter(channel.resistor_ohm for channel in channels if channel.resistor_ohm)
     return tuple(
-        BillLine(count, "", f"Resistor {engineering(ohm, 'ohm')}", RESISTOR_COST * count, _resistor_id(ohm))
+        BillLine(count, "", f"Resistor {engineering(ohm, 'ohm')}", RESISTOR_COST * count, resistor_id(ohm))
         for ohm, count in sorted(counts.items())
     )
 
@@ -91,8 +91,12 @@ def _controls(build: Build) -> Iterator[BillLine]:
     yield from (BillLine(count, "", name, cost * count, identity) for identity, name, cost, count in counts if count)
 
 
-def _resistor_id(ohm: float) -> str:
-    """The id of the shelf's resistor of a value."""
+def resistor_id(ohm: float) -> str:
+    """The id of the shelf's resistor of a value.
+
+    Args:
+        ohm: the value. [ohm]
+    """
     return f"resistor-{ohm:g}" if ohm < 1000 else f"resistor-{ohm / 1000:g}k".replace(".", "_")
 
 

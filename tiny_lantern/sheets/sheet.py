@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from tiny_lantern.catalogue.drawer import Drawer
 from tiny_lantern.catalogue.shopping import shopping_list
+from tiny_lantern.circuit.bill import whole_bill
 from tiny_lantern.electrical.network import part_of, supply_part
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.findings.check import check
@@ -68,7 +69,7 @@ def sheet_html(
     if inline_picture:
         source = "data:image/svg+xml;base64," + base64.b64encode(sheet_picture(evidence).encode()).decode()
     findings = grouped(check(evidence))
-    parts = shopping_list(evidence.build, drawer)
+    parts = shopping_list(whole_bill(evidence.build), drawer)
     return _template().render(
         build=evidence.build,
         most=most_rows,
