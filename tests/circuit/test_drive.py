@@ -19,7 +19,10 @@ from tiny_lantern.circuit.fitted import Still
 from tiny_lantern.circuit.netlist import solve_netlist
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.solution import solve_drive
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits import change_parts
+from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.plans.ways import WAYS
 from tiny_lantern.ui.files import demo_build
 
@@ -116,3 +119,11 @@ def test_the_bill_has_every_part_that_the_rows_name_as_often(build: Build) -> No
         cut_m = sum(row.cut_m for row in rows if row.gauge == gauge and row.group != FEEDS)
         (line,) = (line for name, line in bill.items() if name.startswith(f"Wire, {gauge}:"))
         assert cut_m < line.amount < 1.2 * cut_m + 20.0
+
+
+def test_parts_without_resistance_and_a_build_of_nothing_are_solved() -> None:
+    ideal = driven("register", lamps(2))
+    chip = ideal.shelf.of(ChipPart)[0]
+    assert only(change_parts(ideal, revise(chip, out_ohm=0.0))).on_a[0] == pytest.approx(0.0094, rel=0.01)
+    assert whole_circuit(Build(name="Nothing")).conductors == ()
+    assert wired_drive(Build(name="Nothing")).by_driver == {}

@@ -234,6 +234,7 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "refresh-low": lambda: (driven("scanned", matrix(), row_rate_hz=400.0), None),
     "one-at-a-time": lambda: (lit(driven("demux")), None),
     "hold-missed": lambda: (driven("hold", hold(), out_v=1.7), None),
+    "hold-switch": lambda: (driven("hold", hold(), transistor_id="mosfet-high"), None),
     "no-headroom": lambda: (driven("hold", hold(), in_v=2.5), None),
     "pulsed-to-zero": lambda: (driven("hold", hold(), pulse_hz=50.0), None),
     "wide-steps": lambda: (lit(driven("register"), kind="breathe", colour="#ff0000", period_s=4.0), None),

@@ -8,8 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.circuit.compiled import Circuit, compile_circuit
+from tiny_lantern.circuit.equations import NotSolvedError
+from tiny_lantern.circuit.held import held_lamps
 from tiny_lantern.circuit.netlist import LEAK_OHM, Solution, solve_netlist
-from tiny_lantern.circuit.newton import NotSolvedError
 from tiny_lantern.circuit.sizing import sized
 from tiny_lantern.circuit.stills import all_lit
 from tiny_lantern.circuit.wires.hookup import lamp_id
@@ -136,11 +137,12 @@ def wired_drive(build: Build, near: DriveSolution | None = None) -> DriveSolutio
     if not build.channels:
         return stiff
     try:
-        lit = wired_lit(_with_returns_joined(build))
+        joined = _with_returns_joined(build)
+        lit, held = wired_lit(joined), held_lamps(joined, whole_circuit(joined))
     except NotSolvedError:
         return stiff
     by_driver = {key: _as_wired(result, lit) for key, result in stiff.by_driver.items()}
-    return replace(stiff, by_driver=by_driver, wires_a=lit.conductor_a)
+    return replace(stiff, by_driver=by_driver, wires_a=lit.conductor_a, held=held)
 
 
 def _with_returns_joined(build: Build) -> Build:

@@ -21,6 +21,10 @@ Ints = NDArray[np.int64]
 NONE = np.zeros(0, np.int64)
 
 
+class NotSolvedError(ArithmeticError):
+    """No voltages were found at which every law holds."""
+
+
 @dataclass(frozen=True, eq=False)
 class Slopes:
     """How the equations change at a point: the values of the matrix's entries, (n_entries,), and which part of its law
@@ -132,13 +136,19 @@ class Equations:
 
         Args:
             entries: their values, (n_entries,). [S]
+
+        Raises:
+            NotSolvedError: the matrix is singular.
         """
         from scipy.sparse import csc_array  # loaded by the first solve, not before the window is there
         from scipy.sparse.linalg import splu
 
         count = self.size - 1
         matrix = csc_array((entries, self._row, self._first), shape=(count, count))
-        return splu(matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.1).solve  # type: ignore[no-any-return]
+        try:
+            return splu(matrix, permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.1).solve  # type: ignore[no-any-return]
+        except RuntimeError as error:  # what the library raises where the matrix is singular
+            raise NotSolvedError("nothing holds some voltage of the circuit") from error
 
     def draws_a(self, unknown: Floats) -> Floats:
         """What each converter draws at its entry for what it delivers: ``v_out · I / (η · max(v_in, 1 V))``  (1).

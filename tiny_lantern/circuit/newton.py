@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.circuit.equations import Equations, Slopes
+from tiny_lantern.circuit.equations import Equations, NotSolvedError, Slopes
 
 Floats = NDArray[np.float64]
 FEW_STEPS, MOST_STEPS = 30, 200
@@ -23,10 +23,6 @@ LEAST_SHARE = 1e-4
 SMALL_A = 1e-9
 STILL_V, FAR_V, LEAST_V = 1e-9, 40.0, 1e-7
 STILL_A = 1e-12
-
-
-class NotSolvedError(ArithmeticError):
-    """No voltages were found at which every law holds."""
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,32 +1,42 @@
-"""Rules on registers, sinks, matrices and hold rails: control legs, compliance, rows, refresh, the hold window."""
+"""Rules on registers, sinks and matrices: control legs, commons, compliance, rows, refresh."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import partial
 
+from tiny_lantern.catalogue.shelf import all_parts
 from tiny_lantern.electrical.drive.demux import one_at_a_time
 from tiny_lantern.electrical.drive.register import chain_timing
 from tiny_lantern.electrical.drive.scanned import MOVING_HZ, STILL_HZ, steady_enough
 from tiny_lantern.electrical.drive.sink import least_output_v
 from tiny_lantern.electrical.driven.contract import Case
-from tiny_lantern.electrical.driven.hold import heat_of, held_of, lamps_of, regulator_of
 from tiny_lantern.electrical.driven.scanned import pattern, row_limit_a, scan_of
 from tiny_lantern.electrical.driven.sink import best_supply_v, chip_of, chip_state
 from tiny_lantern.electrical.lamp.eseries import E24, preferred
-from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step, row_transistors, tenth_up
+from tiny_lantern.findings.driven import (
+    at_channel,
+    at_driver,
+    called,
+    driven,
+    one_step,
+    other_transistor,
+    row_transistors,
+    tenth_up,
+)
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.quantities import amps, volts
 from tiny_lantern.model.ways.demux import Demux
-from tiny_lantern.model.ways.hold import HoldRail
 from tiny_lantern.model.ways.register import RegisterChain
 from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.model.ways.sink import SinkChain
+from tiny_lantern.model.ways.switch import Switch
 from tiny_lantern.show.channels import ON_FROM, show_levels
 
 FADED = 0.05
@@ -50,17 +60,32 @@ def _wired(build: Build, driver_id: str, leg: str) -> Build:
     return change_driver(build, driver_id, **{f"{leg}_wired": True})
 
 
+def _sinks(build: Build, driver: RegisterChain | SinkChain | Switch) -> bool:
+    """Whether a lamp lies between its supply and the output."""
+    if isinstance(driver, Switch):
+        return build.shelf.find(TransistorPart, driver.transistor_id).sort != "p_mosfet"
+    return isinstance(driver, SinkChain) or driver.sink
+
+
+def _other_way_round(build: Build, driver: RegisterChain | SinkChain | Switch, sinks: bool) -> Iterator[Fix]:
+    if isinstance(driver, RegisterChain):
+        yield Fix("The other way round", partial(change_driver, driver_id=driver.id, sink=not sinks))
+    if isinstance(driver, Switch):
+        wanted = "p_mosfet" if sinks else "mosfet"
+        for part in all_parts(build).of(TransistorPart):
+            if part.sort == wanted:
+                yield Fix(part.name, partial(other_transistor, driver_id=driver.id, part=part))
+
+
 @rule("common-type", "{n} lamps have their common lead on the wrong side")
 def common_type(evidence: Evidence) -> Iterator[Finding]:
     """A lamp whose dies meet in the anode, on outputs that source; or in the cathode, on outputs that sink."""
-    for driver, result in driven(evidence, RegisterChain, SinkChain):
-        sinks = isinstance(driver, SinkChain) or driver.sink
+    for driver, result in driven(evidence, RegisterChain, SinkChain, Switch):
+        sinks = _sinks(evidence.build, driver)
         for at, lamp in enumerate(result.case.lamps):
             common = lamp.part.common if isinstance(lamp.part, LampPart) else "none"
             if common == ("cathode" if sinks else "anode"):
-                fix = () if isinstance(driver, SinkChain) else (
-                    Fix("The other way round", partial(change_driver, driver_id=driver.id, sink=not sinks)),
-                )  # fmt: skip
+                fix = tuple(_other_way_round(evidence.build, driver, sinks))
                 yield Finding(
                     Severity.WONT_WORK, "common-type", at_channel(result.case.channels[at], driver),
                     f"{lamp.piece.name} has a common {common}, and its outputs {'sink' if sinks else 'source'}",
@@ -206,60 +231,6 @@ def _drive_again(build: Build, piece_id: str, kind: str) -> Build:
     from tiny_lantern.plans.ways import drive_piece  # only when the mend is tried
 
     return drive_piece(build, piece_id, kind)
-
-
-@rule("hold-missed", "{n} hold rails miss their window")
-def hold_missed(evidence: Evidence) -> Iterator[Finding]:
-    """A hold voltage at which some lamp forgets its place, or glows."""
-    for driver, result in driven(evidence, HoldRail):
-        held = held_of(result.case)
-        if held.holds:
-            continue
-        low, high = held.allowed_v
-        foot_v, top_v = lamps_of(result.case).window_v
-        margin = min(held.low_margin_v, held.high_margin_v)
-        words = "the farthest lamp forgets its place" if held.low_margin_v < 0 else "the nearest lamp glows"
-        middle = round((low + high) / 2, 3)
-        yield Finding(
-            Severity.WONT_WORK, "hold-missed", at_driver(evidence.build, driver),
-            f"{driver.name} is not held: {words}",
-            f"Lamps are held from {volts(foot_v)} to {volts(top_v)}; it misses by {abs(margin) * 1000:.0f} mV. "
-            + (f"{low:.3f} to {high:.3f} V at the regulator hold all." if held.window_exists else
-               "No voltage holds all: thicker wire, or fewer lamps on a rail."),
-            one_step("Margin", "V_lamp − limit", f"{driver.out_v:g} V at the regulator", f"{margin * 1000:.0f} mV"),
-            (Fix(f"{middle:g} V", partial(change_driver, driver_id=driver.id, out_v=middle)),)
-            if held.window_exists else (),
-        )  # fmt: skip
-
-
-@rule("no-headroom", "{n} regulators have too little headroom")
-def no_headroom(evidence: Evidence) -> Iterator[Finding]:
-    """A regulator fed with less than its output and its dropout."""
-    for driver, result in driven(evidence, HoldRail):
-        heat, part = heat_of(result.case), regulator_of(result.case)
-        if heat.headroom_ok:
-            continue
-        in_v = tenth_up(driver.out_v + part.dropout_v)
-        yield Finding(
-            Severity.WONT_WORK, "no-headroom", at_driver(evidence.build, driver),
-            f"The regulator of {driver.name} has {volts(heat.headroom_v)} of headroom",
-            f"It needs {volts(part.dropout_v)}: {volts(part.dropout_v - heat.headroom_v)} too little.",
-            one_step("Headroom", "V_in − V_out", f"{driver.in_v:g} − {driver.out_v:g}", volts(heat.headroom_v)),
-            (Fix(f"Feed it from {volts(in_v)}", partial(change_driver, driver_id=driver.id, in_v=in_v)),),
-        )  # fmt: skip
-
-
-@rule("pulsed-to-zero", "{n} rails of self-changing lamps are pulsed outside their range")
-def pulsed_wrongly(evidence: Evidence) -> Iterator[Finding]:
-    """Self-changing lamps pulsed slower than 100 Hz or faster than 1 kHz."""
-    for driver, _ in driven(evidence, HoldRail):
-        if not 100 <= driver.pulse_hz <= 1000:
-            yield Finding(
-                Severity.WEAK_SPOT, "pulsed-to-zero", at_driver(evidence.build, driver),
-                f"{driver.name} is pulsed {driver.pulse_hz:g} times a second",
-                "Between hold and full 100 Hz to 1 kHz keep their place and do not flicker.", None,
-                (Fix("400 Hz", partial(change_driver, driver_id=driver.id, pulse_hz=400.0)),),
-            )  # fmt: skip
 
 
 @rule("wide-steps", "{n} fades show their steps")

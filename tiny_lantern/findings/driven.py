@@ -12,7 +12,7 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Fix
 from tiny_lantern.model.drive import Channel, Driver
 from tiny_lantern.model.edits import with_part
-from tiny_lantern.model.edits_drive import change_board_part
+from tiny_lantern.model.edits_drive import change_board_part, change_driver
 from tiny_lantern.model.effects import SlotRef
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.transistor import TransistorPart
@@ -102,3 +102,14 @@ def row_transistors(build: Build, driver_id: str) -> Build:
     part = all_parts(build).find(TransistorPart, ROW_TRANSISTOR)
     fitted = {"rows_by": "transistor", "row_transistor_id": part.id, "row_ohm": part.rds_table[-1][1]}
     return change_way(with_part(build, part), driver_id, **fitted)
+
+
+def other_transistor(build: Build, driver_id: str, part: TransistorPart) -> Build:
+    """A driver with another transistor; an edit.
+
+    Args:
+        build: the build.
+        driver_id: the driver.
+        part: the transistor.
+    """
+    return change_driver(with_part(build, part), driver_id, transistor_id=part.id)

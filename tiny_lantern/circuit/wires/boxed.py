@@ -9,12 +9,11 @@ from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.outputs import Output, State
 from tiny_lantern.circuit.fitted import At, Fitted, Still
 from tiny_lantern.circuit.wires.hookup import Hookup, Wired
-from tiny_lantern.circuit.wires.pin import pin_output
+from tiny_lantern.circuit.wires.pin import LEAST_OHM, pin_output
 from tiny_lantern.model.drive import lamp_role
 from tiny_lantern.model.ways.boxed import Boxed
 
 KINDS = (Boxed,)
-LEAST_OHM = 1e-6
 
 
 def wire(hookup: Hookup) -> Iterator[Wired]:

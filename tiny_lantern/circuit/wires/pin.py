@@ -15,6 +15,7 @@ from tiny_lantern.model.ways.pin import PinDirect
 from tiny_lantern.model.ways.pwm import PwmPin
 
 KINDS = (PinDirect, PwmPin)
+LEAST_OHM = 1e-6
 
 
 def wire(hookup: Hookup) -> Iterator[Wired]:
@@ -76,4 +77,5 @@ def output_of(name: str, pin: str, rail: str, zero: str, state: State, ohm: floa
         state: what it is.
         ohm: its resistance, high and low. [ohm]
     """
-    return Output(name, pin, rail, zero, state, high_ohm=ohm, low_ohm=ohm)
+    least_ohm = max(ohm, LEAST_OHM)
+    return Output(name, pin, rail, zero, state, high_ohm=least_ohm, low_ohm=least_ohm)

@@ -12,14 +12,13 @@ from tiny_lantern.circuit.elements.outputs import Output, State
 from tiny_lantern.circuit.fitted import At, Fitted, Law, Still
 from tiny_lantern.circuit.wires.chips import chain, chip_of, output_leg, own_draw
 from tiny_lantern.circuit.wires.hookup import Hookup, Hung, Wired, lamp_id, resistor
-from tiny_lantern.circuit.wires.pin import output_of
+from tiny_lantern.circuit.wires.pin import LEAST_OHM, output_of
 from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.ways.scanned import Scanned
 
 KINDS = (Scanned,)
-LEAST_OHM = 1e-6
 
 
 def turn(driver: Driver, output: int) -> int:

@@ -10,7 +10,7 @@ from tiny_lantern.circuit.elements.outputs import Output, State
 from tiny_lantern.circuit.elements.transistors import Bipolar, Mosfet
 from tiny_lantern.circuit.fitted import At, Fitted, Still
 from tiny_lantern.circuit.wires.hookup import Hookup, Hung, Wired, resistor
-from tiny_lantern.circuit.wires.pin import pin_output
+from tiny_lantern.circuit.wires.pin import LEAST_OHM, pin_output
 from tiny_lantern.model.drive import lamp_role
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.ways.switch import Switch
@@ -75,7 +75,8 @@ def transistor(name: str, part: TransistorPart, control: End, switched: End, fix
         legs = at(control), at(switched), at(fixed)
         if part.sort == "bjt":
             return (Bipolar(name, *legs, "npn", part.vbe_v, OWN_BASE_OHM, part.vce_sat_v, USUAL_GAIN),)
-        volts, ohms = zip(*sorted(part.rds_table), strict=True)
+        volts = tuple(at_v for at_v, _ in sorted(part.rds_table))
+        ohms = tuple(max(ohm, LEAST_OHM) for _, ohm in sorted(part.rds_table))
         return (Mosfet(name, *legs, "pmos" if part.sort == "p_mosfet" else "nmos", volts, ohms),)
 
     return Fitted(name, (control, switched, fixed), law)
@@ -93,7 +94,7 @@ def _gate_driver(
     yield hookup.row(f"{output}/driver/cap", CONTROL, end["supply"], end["0 V"], DECOUPLING)
     yield hookup.row(f"{output}/driver/in", CONTROL, pin, end["in"])
     yield hookup.row(f"{output}/gate", CONTROL, end["out"], gate, resistor(driver.base_ohm))
-    kept_v, ohm = max(0.0, driver.led_v - MOST_GATE_V), hookup.board_part.pin_ohm
+    kept_v, ohm = max(0.0, driver.led_v - MOST_GATE_V), max(hookup.board_part.pin_ohm, LEAST_OHM)
 
     def law(still: Still, at: At) -> tuple[Element, ...]:
         state: State = "low" if still.on(driver.id, output) == high else "high"

@@ -8,6 +8,7 @@ from functools import cache
 from importlib import import_module
 from pkgutil import iter_modules
 from types import ModuleType
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -48,13 +49,15 @@ class BoardSum:
 @dataclass(frozen=True)
 class DriveSolution:
     """Each driver's result by its id, and each board's sums; ``all_lit`` when no duties were given. ``wires_a`` is the
-    most that each conductor carries, by its key, where the circuit was solved with its wires. [A]"""
+    most that each conductor carries, by its key, where the circuit was solved with its wires, ``held`` what was found
+    of each hold rail there, by its driver. [A]"""
 
     build: Build
     by_driver: dict[str, ChannelResult]
     boards: dict[str, BoardSum]
     all_lit: bool = False
     wires_a: Mapping[str, float] = field(default_factory=dict)
+    held: Mapping[str, Any] = field(default_factory=dict)
 
 
 @cache
