@@ -34,14 +34,13 @@ CHANGED = [
     driven("scanned", matrix(), rows_by="register"), driven("scanned", matrix(), rows_by="counter"),
     driven("pin", lamps(3, wired="parallel")), driven("pwm", lamps(2, wired="series")),
 ]  # fmt: skip
-ONE_RESISTOR = {"pair"}
 
 
 def only(build: Build) -> ChannelResult:
     return wired_drive(build).by_driver[build.drivers[0].id]
 
 
-@pytest.mark.parametrize("kind", [way.kind for way in WAYS if way.kind not in ONE_RESISTOR])
+@pytest.mark.parametrize("kind", [way.kind for way in WAYS])
 def test_with_stiff_rails_and_no_wires_a_way_is_what_it_is_by_itself(kind: str) -> None:
     stands_alone(driven(kind, PIECES.get(kind)))
 

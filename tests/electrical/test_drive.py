@@ -239,7 +239,10 @@ def test_a_resistor_is_chosen_for_the_loop_that_the_way_is_solved_with(kind: str
         loop = loop_of(result.case, at)
         assert fit(loop, channel.resistor_ohm).current_a == pytest.approx(result.on_a[at], rel=1e-3)
         assert told_of(result, at).fit.current_a == pytest.approx(result.on_a[at], rel=1e-3)
-        assert result.on_a[at] <= channel.wanted_a * 1.001 < 1.3 * result.on_a[at], "rounded up by a step at most"
+        assert result.on_a[at] <= channel.wanted_a * 1.001
+        behind = result.case.driver.behind_one_resistor(channel.output)
+        most_a = max(a for a, each in zip(result.on_a, result.case.channels, strict=True) if each.output in behind)
+        assert channel.wanted_a * 1.001 < 1.3 * most_a, "rounded up by a step at most"
 
 
 @pytest.mark.parametrize("count", [1, 2, 5])
@@ -350,7 +353,8 @@ def test_the_show_draws_what_is_told_with_all_lit_and_with_all_dark(kind: str) -
     drive = solve_drive(build)
     drawn = beside_strips_of_show_a(build, drive=drive)["bench"]
     assert drawn[0] == pytest.approx(idle_loads_a(build, drive)["bench"])
-    assert drawn[100] == pytest.approx(lamp_loads_a(build, drive)["bench"], rel=0.01)
+    nearly = 0.06 if kind == "pair" else 0.01  # two dies take turns, and the weaker one draws less
+    assert drawn[100] == pytest.approx(lamp_loads_a(build, drive)["bench"], rel=nearly)
     assert drawn[100] > drawn[0]
 
 

@@ -248,6 +248,17 @@ def board_current(evidence: Evidence) -> Iterator[Finding]:
                 )  # fmt: skip
 
 
+def _is_strongest(case: Case, at: int) -> bool:
+    """Whether a channel gets the most, of what it wants, of those behind its resistor; the others cannot have more."""
+    behind = case.driver.behind_one_resistor(case.channels[at].output)
+    shares = {}
+    for number, channel in enumerate(case.channels):
+        loop = loop_of(case, number)
+        if channel.output in behind and loop is not None and channel.resistor_ohm:
+            shares[number] = loop_current(loop, channel.resistor_ohm) / channel.wanted_a
+    return shares[at] >= max(shares.values())
+
+
 @rule("resistor-off", "{n} resistors miss what was wanted")
 def resistor_off(evidence: Evidence) -> Iterator[Finding]:
     """A resistor that gives a current more than a quarter off the one that was wanted."""
@@ -257,7 +268,7 @@ def resistor_off(evidence: Evidence) -> Iterator[Finding]:
             continue
         for at, channel in enumerate(case.channels):
             loop, wanted_a = loop_of(case, at), channel.wanted_a
-            if loop is None or not channel.resistor_ohm:
+            if loop is None or not channel.resistor_ohm or not _is_strongest(case, at):
                 continue
             off = loop_current(loop, channel.resistor_ohm) / wanted_a - 1
             good = chosen_ohm(case, at) if abs(off) > MOST_OFF else None

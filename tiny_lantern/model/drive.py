@@ -146,6 +146,14 @@ class Driver(Frozen):
         """
         yield from ()
 
+    def behind_one_resistor(self, output: int) -> tuple[int, ...]:
+        """The outputs whose lamps lie behind the resistor of one: only its own, unless a way says otherwise. [-]
+
+        Args:
+            output: the output. [-]
+        """
+        return (output,)
+
     @property
     def on_off(self) -> bool:
         """Whether it knows on and off only."""

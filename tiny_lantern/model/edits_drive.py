@@ -139,9 +139,22 @@ def remove_driver(build: Build, driver_id: str) -> Build:
 
 
 def change_channel(build: Build, channel_id: str, **changes: Any) -> Build:
-    """Change fields of a channel."""
+    """Change fields of a channel; its resistor is that of all that lie behind it."""
     old: Channel = item(build.channels, channel_id, "channel")
-    return revise(build, channels=replaced(build.channels, channel_id, revise(old, **changes)))
+    build = revise(build, channels=replaced(build.channels, channel_id, revise(old, **changes)))
+    return with_one_resistor(build, channel_id) if "resistor_ohm" in changes else build
+
+
+def with_one_resistor(build: Build, channel_id: str) -> Build:
+    """The build with the resistor of a channel for every channel that lies behind it."""
+    own: Channel = item(build.channels, channel_id, "channel")
+    driver = item(build.drivers, own.driver_id, "driver")
+    outputs = driver.behind_one_resistor(own.output)
+    if len(outputs) < 2:
+        return build
+    behind = {channel.id for channel in build.channels_of[driver.id] if channel.output in outputs}
+    fitted = (revise(each, resistor_ohm=own.resistor_ohm) if each.id in behind else each for each in build.channels)
+    return revise(build, channels=tuple(fitted))
 
 
 def change_channels(build: Build, driver_id: str, **changes: Any) -> Build:

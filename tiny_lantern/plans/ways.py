@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
@@ -16,7 +16,7 @@ from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Channel, Driver
 from tiny_lantern.model.edits import fresh_family, item, with_part
-from tiny_lantern.model.edits_drive import add_board, change_board_part
+from tiny_lantern.model.edits_drive import add_board, change_board_part, with_one_resistor
 from tiny_lantern.model.emitters import Emitter, emitters_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.lamps import Matrix, SwitchedLoad
@@ -243,7 +243,9 @@ def with_resistors(build: Build, driver_id: str) -> Build:
     driver = item(build.drivers, driver_id, "driver")
     channels = build.channels_of[driver_id]
     case = case_of(build, driver, channels)
-    new = {channel.id: revise(channel, resistor_ohm=chosen_ohm(case, at)) for at, channel in enumerate(channels)}
+    chosen = [chosen_ohm(case, at) for at in range(len(channels))]
+    fitted = [_largest(driver, channel, channels, chosen) for channel in channels]
+    new = {each.id: revise(each, resistor_ohm=ohm) for each, ohm in zip(channels, fitted, strict=True)}
     build = revise(build, channels=tuple(new.get(channel.id, channel) for channel in build.channels))
     if isinstance(driver, Switch) and channels:
         part = build.shelf.find(TransistorPart, driver.transistor_id)
@@ -254,6 +256,15 @@ def with_resistors(build: Build, driver_id: str) -> Build:
             changed = revise(driver, base_ohm=preferred(ideal, E12).down if ideal > 0 else None)
             build = revise(build, drivers=tuple(changed if each.id == driver_id else each for each in build.drivers))
     return build
+
+
+def _largest(
+    driver: Driver, channel: Channel, channels: Sequence[Channel], chosen: Sequence[float | None]
+) -> float | None:
+    """The largest resistor that those behind one want, so that none gets more than it asks for. [ohm]"""
+    behind = driver.behind_one_resistor(channel.output)
+    wanted = [ohm for each, ohm in zip(channels, chosen, strict=True) if each.output in behind and ohm is not None]
+    return max(wanted, default=None)
 
 
 def set_wanted(build: Build, channel_id: str, wanted_a: float) -> Build:
@@ -286,7 +297,7 @@ def set_wanted(build: Build, channel_id: str, wanted_a: float) -> Build:
     if choice is None or choice.series is None:
         return _asked(build, asked, driver)
     fitted = revise(asked[at], resistor_ohm=chosen_ohm(case, at))
-    return _asked(build, (*asked[:at], fitted, *asked[at + 1 :]), driver)
+    return with_one_resistor(_asked(build, (*asked[:at], fitted, *asked[at + 1 :]), driver), channel_id)
 
 
 def _asked(build: Build, channels: tuple[Channel, ...], driver: Driver) -> Build:

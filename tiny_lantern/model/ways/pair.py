@@ -31,6 +31,15 @@ class ReversingPair(Driver):
         """
         return two_dies_alone(part)
 
+    def behind_one_resistor(self, output: int) -> tuple[int, ...]:
+        """Both dies of a lamp. [-]
+
+        Args:
+            output: the output of one of them. [-]
+        """
+        first = output - output % 2
+        return first, first + 1
+
     def needs(self, channels: Sequence[Channel]) -> Iterator[PinNeed]:
         """Two pins for each lamp.
 
