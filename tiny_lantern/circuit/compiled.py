@@ -13,6 +13,7 @@ from tiny_lantern.circuit.elements.conducting import Conducting
 from tiny_lantern.circuit.elements.diodes import Diode
 from tiny_lantern.circuit.fitted import Fitted, Same, Still
 from tiny_lantern.circuit.netlist import LEAK_OHM, Netlist
+from tiny_lantern.circuit.splices import with_splices
 from tiny_lantern.circuit.wires.boards import board_wires, knob_wires
 from tiny_lantern.circuit.wires.data import chain_wires, data_wires, loose_wires
 from tiny_lantern.circuit.wires.hookup import Hookup, Wired
@@ -159,7 +160,7 @@ def _finished(build: Build, rows: list[Conductor]) -> tuple[Conductor, ...]:
     each_once: dict[str, Conductor] = {}
     for row in rows:
         each_once.setdefault(row.key, row)
-    ordered = sorted(each_once.values(), key=lambda row: GROUPS.index(row.group))
+    ordered = sorted(with_splices(tuple(each_once.values())), key=lambda row: GROUPS.index(row.group))
     return tuple(_cut(build, row, number) for number, row in enumerate(ordered, 1))
 
 

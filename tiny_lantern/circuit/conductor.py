@@ -7,12 +7,13 @@ from dataclasses import dataclass
 GROUPS = ("Commons", "Chip supply", "Control", "Lamps", "Feeds and fuses", "Lamp supply, last")
 COMMONS, CHIPS, CONTROL, LAMPS, FEEDS, LAST = GROUPS
 THIN, ON_BOARD_M = "24 AWG", 0.15
+SCREW, LEAD, MANY = 2, 2, 1000
 
 
 @dataclass(frozen=True)
 class End:
     """A terminal: what it is on, which it is, and what more to say; ``leg`` counts from the notch, from 1, where it is
-    a chip's. ``of`` tells apart what has the same name."""
+    a chip's. ``of`` tells apart what has the same name, ``takes`` says how many wires it takes."""
 
     on: str
     terminal: str
@@ -20,6 +21,7 @@ class End:
     leg: int | None = None
     chip_id: str = ""
     of: str = ""
+    takes: int = 1
 
     @property
     def words(self) -> str:

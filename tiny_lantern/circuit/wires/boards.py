@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from tiny_lantern.circuit.conductor import CHIPS, COMMONS, LAST, Conductor, End
+from tiny_lantern.circuit.conductor import CHIPS, COMMONS, LAST, SCREW, Conductor, End
 from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.conducting import Conducting
 from tiny_lantern.circuit.elements.loads import Load
@@ -28,7 +28,7 @@ def supply_end(board: Board) -> End:
 
 def zero_end(board: Board) -> End:
     """A board's zero."""
-    return End(board.name, "0 V", of=board.id)
+    return End(board.name, "0 V", of=board.id, takes=SCREW)
 
 
 def logic_end(board: Board, part: BoardPart) -> End:

@@ -33,7 +33,7 @@ def chain(hookup: Hookup, rail: End) -> Iterator[Wired]:
     assert isinstance(driver, Chain)
     for number in range(driver.chips):
         yield from _fed(hookup, number, rail)
-        yield from _lines(hookup, driver, number)
+        yield from _lines(hookup, driver, number, rail)
     yield from multiplexer(hookup)
 
 
@@ -58,9 +58,8 @@ def own_draw(name: str, supply: End, zero: End, current_a: float) -> Fitted:
     return Fitted(name, (supply, zero), lambda _, at: (Load(f"{name} itself", at(supply), at(zero), current_a),))
 
 
-def _lines(hookup: Hookup, driver: Chain, number: int) -> Iterator[Conductor]:
+def _lines(hookup: Hookup, driver: Chain, number: int, high: End) -> Iterator[Conductor]:
     chip = chip_of(hookup)
-    high = hookup.leg(chip, number, "supply")
     if driver.enable_wired and "enable" in chip.legs:
         yield hookup.row(f"{number}/enable", CONTROL, hookup.leg(chip, number, "enable"), hookup.zero)
     if driver.clear_wired and "clear" in chip.legs:

@@ -7,7 +7,7 @@ import math
 from collections.abc import Iterator
 from itertools import pairwise
 
-from tiny_lantern.circuit.conductor import COMMONS, CONTROL, LAMPS, LAST, Conductor, End, InLine
+from tiny_lantern.circuit.conductor import COMMONS, CONTROL, LAMPS, LAST, LEAD, Conductor, End, InLine
 from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.loads import Load
 from tiny_lantern.circuit.fitted import At, Fitted, Still
@@ -86,7 +86,7 @@ def loose_wires(build: Build) -> Iterator[Wired]:
 
 
 def _lead(piece: Piece, index: int, terminal: str) -> End:
-    return End(piece.place_name(index), terminal, of=f"{piece.id}/{index}")
+    return End(piece.place_name(index), terminal, of=f"{piece.id}/{index}", takes=LEAD)
 
 
 def _lamp(piece: Piece, number: int, full_a: float) -> Fitted:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from tiny_lantern.circuit.conductor import CHIPS, COMMONS, CONTROL, LAMPS, End, InLine
+from tiny_lantern.circuit.conductor import CHIPS, COMMONS, CONTROL, LAMPS, LEAD, MANY, End, InLine
 from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.loads import HoldLamp
 from tiny_lantern.circuit.elements.outputs import State
@@ -34,7 +34,7 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
     assert isinstance(driver, HoldRail)
     if not hookup.channels:
         return
-    tie = hookup.part_end("tie", "")
+    tie = hookup.part_end("tie", "", MANY)
     yield from _regulator(hookup, driver)
     yield from _switch(hookup, driver, "full", hookup.rail(driver.full_v), tie)
     yield from _switch(hookup, driver, "hold", hookup.part_end("regulator", f"{driver.out_v:g} V"), tie)
@@ -94,7 +94,8 @@ def _lamps(hookup: Hookup, driver: HoldRail, tie: End) -> Iterator[Wired]:
 
 def _lead(hookup: Hookup, ref: SlotRef, word: str) -> End:
     piece = hookup.build.line.piece(ref.piece_id)
-    return End(piece.place_name(ref.index), word, piece.function_name(ref.index), of=f"{piece.id}/{ref.index}")
+    of = f"{piece.id}/{ref.index}"
+    return End(piece.place_name(ref.index), word, piece.function_name(ref.index), of=of, takes=LEAD)
 
 
 def _lamp(hookup: Hookup, driver: HoldRail, ref: SlotRef, plus: End, minus: End) -> Fitted:

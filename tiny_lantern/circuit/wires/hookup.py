@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
-from tiny_lantern.circuit.conductor import COMMONS, CONTROL, LAMPS, Conductor, End, InLine
+from tiny_lantern.circuit.conductor import COMMONS, CONTROL, LAMPS, LEAD, Conductor, End, InLine
 from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.diodes import Led
 from tiny_lantern.circuit.elements.loads import Load
@@ -87,14 +87,15 @@ class Hookup:
             return End(self.board.name, "no pin yet", of=f"{self.board.id}/{self.driver.id}/{role}")
         return End(self.board.name, f"pin {pin}", there.compare if there else "", of=self.board.id)
 
-    def part_end(self, word: str, terminal: str) -> End:
+    def part_end(self, word: str, terminal: str, takes: int = 1) -> End:
         """A terminal of something that belongs to the driver.
 
         Args:
             word: what it is.
             terminal: which terminal.
+            takes: how many wires it takes. [-]
         """
-        return End(f"{self.driver.name} {word}", terminal, of=f"{self.driver.id} {word}")
+        return End(f"{self.driver.name} {word}", terminal, of=f"{self.driver.id} {word}", takes=takes)
 
     def leg(self, chip: ChipPart, number: int, leg: str) -> End:
         """A leg of one of the driver's chips, counted from the notch.
@@ -198,7 +199,8 @@ class Hung:
         """
         ref = self.channel.slots[number]
         piece = self.lamp.piece
-        return End(piece.place_name(ref.index), name, piece.function_name(ref.index), of=f"{piece.id}/{ref.index}")
+        of = f"{piece.id}/{ref.index}"
+        return End(piece.place_name(ref.index), name, piece.function_name(ref.index), of=of, takes=LEAD)
 
     @property
     def fed(self) -> End:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
-from tiny_lantern.circuit.conductor import COMMONS, LAST, Conductor, End
+from tiny_lantern.circuit.conductor import COMMONS, LAST, MANY, SCREW, Conductor, End
 from tiny_lantern.circuit.elements.sources import Supply as SupplyElement
 from tiny_lantern.circuit.fitted import Fitted
 from tiny_lantern.electrical.power_tree import Source, source_for
@@ -18,13 +18,13 @@ LAMP_RAIL = "lamp rail "
 
 def zero_rail() -> End:
     """Where all returns meet."""
-    return End("0 V rail", "")
+    return End("0 V rail", "", takes=MANY)
 
 
 def logic_rail(build: Build, board: Board) -> End:
     """The rail of what a board's pins give; with several boards each has its own."""
     name = "logic rail" if len(build.boards) < 2 else f"{board.name} logic rail"
-    return End(name, "+", of=f"logic rail {board.id}")
+    return End(name, "+", of=f"logic rail {board.id}", takes=MANY)
 
 
 def lamp_rail(build: Build, board: Board | None, volts: float) -> End:
@@ -39,7 +39,7 @@ def lamp_rail(build: Build, board: Board | None, volts: float) -> End:
     name = f"{volts:g} V lamp rail"
     if source is not None and _several(build, volts):
         name += f" of {source.name}"
-    return End(name, "", of=f"{LAMP_RAIL}{volts:g} {source.id if source is not None else ''}")
+    return End(name, "", of=f"{LAMP_RAIL}{volts:g} {source.id if source is not None else ''}", takes=MANY)
 
 
 def _several(build: Build, volts: float) -> bool:
@@ -82,7 +82,7 @@ def source_end(source: Source, terminal: str) -> End:
     """
     if isinstance(source, Rail):
         return End(f"{source.name} regulator", "out" if terminal == "+" else terminal, of=source.id)
-    return End(source.name, terminal, of=source.id)
+    return End(source.name, terminal, of=source.id, takes=SCREW)
 
 
 def rail_wires(rails: Iterable[FedRail]) -> Iterator[Conductor | Fitted]:
@@ -103,7 +103,7 @@ def rail_wires(rails: Iterable[FedRail]) -> Iterator[Conductor | Fitted]:
             yield Conductor(key, LAST, plus, rail.end, role="lamp supply")
             continue
         name = f"{rail.volts:g} V supply"
-        plus, zero = End(name, "+"), End(name, "0 V")
+        plus, zero = (End(name, terminal, takes=SCREW) for terminal in ("+", "0 V"))
         yield Conductor(key, LAST, plus, rail.end, role="lamp supply")
         yield Conductor(f"{key}/0v", COMMONS, zero, zero_rail(), role="return")
         yield stiff(name, plus, zero, rail.volts)

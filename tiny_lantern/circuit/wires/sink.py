@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from tiny_lantern.circuit.conductor import CONTROL, LAST, End, InLine
+from tiny_lantern.circuit.conductor import CONTROL, LAST, MANY, End, InLine
 from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.outputs import Sink
 from tiny_lantern.circuit.fitted import At, Fitted, Still
@@ -45,7 +45,7 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
 
 
 def _feed(hookup: Hookup, number: int) -> End:
-    return hookup.part_end(f"feed of chip {number + 1}", "")
+    return hookup.part_end(f"feed of chip {number + 1}", "", MANY)
 
 
 def _output(hookup: Hookup, driver: SinkChain, chip: ChipPart, output: int, leg: End, zero: End) -> Fitted:
