@@ -38,7 +38,7 @@ def _counts(row: Conductor) -> bool:
 
 
 def _splice(end: End) -> End:
-    return End(f"{WORD} at {end.words}", "", of=f"splice {end.node}", takes=MANY)
+    return End(WORD, f"at {end.words}", of=f"splice {end.node}", takes=MANY)
 
 
 def _tail(end: End, own: Sequence[Conductor]) -> Conductor:

@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from html import escape
 
-from tiny_lantern.circuit.conductor import Conductor, End
+from tiny_lantern.circuit.conductor import LEAD, Conductor, End
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.parts.chip import ChipPart
 
 WIDTH, HEIGHT = 520, 400
 CHIP_X, CHIP_Y, CHIP_WIDE, LEG, LEG_LONG = 92, 40, 150, 34, 22
 THING_X, THING_Y = 400, 130
-TOP, EDGE = 12.0, 16.0
+TOP, EDGE, ABOVE = 12.0, 16.0, 58
 COLOURS = {"black": "#2b2b2b", "red": "#c63a2c", "orange": "#e87f21", "yellow": "#e0b416", "blue": "#3f8fd6",
            "green": "#34a853", "white": "#cfc8b8", "purple": "#8e62bd", "red and black": "#c63a2c"}  # fmt: skip
 LIT, BODY, METAL, INK, FAINT = "#cc7d15", "#2a2f3a", "#b9b4a6", "#232d36", "#5a646d"
@@ -47,6 +47,11 @@ def step_svg(build: Build, row: Conductor, ink: str = INK, faint: str = FAINT) -
     if row.through:
         middle, y = label
         wide = 16 + 8 * len(row.through)
+        if (
+            start.y == end.y == THING_Y and wide > end.x - start.x
+        ):  # there is no room between: above, with a line down to the wire
+            shapes.append(f'<path d="M{middle:.0f} {y:.0f} v{-ABOVE}" stroke="{INK}"/>')
+            y -= ABOVE
         shapes += [
             f'<rect x="{middle - wide / 2:.0f}" y="{y - 13:.0f}" width="{wide}" height="26" rx="3" fill="#fffdf8" '
             f'stroke="{INK}"/>',
@@ -68,7 +73,7 @@ def _chip_of(build: Build, end: End) -> ChipPart | None:
 
 def _is_lamp(end: End) -> bool:
     words = ("anode", "cathode", "lead", "common", "leg", "red", "green", "blue")
-    return any(word in end.terminal for word in words)
+    return end.takes == LEAD and any(word in end.terminal for word in words)
 
 
 def _foot(build: Build, end: End) -> float:
@@ -166,9 +171,14 @@ def _box(end: End, x: int, ink: str, faint: str, mirrored: bool) -> tuple[list[s
     left = x - wide / 2 + (40 if not mirrored else -20)
     shapes = [
         f'<rect x="{left}" y="{y - high / 2}" width="{wide}" height="{high}" rx="5" fill="#fffdf8" stroke="{INK}"/>',
-        f'<text x="{left + wide / 2}" y="{y - 6}" font-size="16" text-anchor="middle" fill="{INK}">'
+        f'<text x="{left + wide / 2}" y="{y - 6}" font-size="{_fits(end.on, wide)}" text-anchor="middle" fill="{INK}">'
         f"{escape(end.on)}</text>",
-        f'<text x="{left + wide / 2}" y="{y + 16}" font-size="15" text-anchor="middle" fill="{LIT}">'
-        f"{escape(end.terminal)}</text>",
+        f'<text x="{left + wide / 2}" y="{y + 16}" font-size="{_fits(end.terminal, wide)}" text-anchor="middle" '
+        f'fill="{LIT}">{escape(end.terminal)}</text>',
     ]
     return shapes, Spot(left if mirrored else left + wide, y)
+
+
+def _fits(words: str, wide: float) -> int:
+    """A size of type in which words fit a box."""
+    return int(max(9.0, min(16.0, (wide - 12) / (0.55 * max(len(words), 1)))))
