@@ -61,12 +61,6 @@ class Circuit:
     def _known(self) -> dict[float, tuple[_Nodes, list[Element]]]:
         return {}
 
-    @cached_property
-    def ends(self) -> tuple[End, ...]:
-        """Every terminal that a conductor has, once."""
-        found = {end.node: end for row in self.conductors for end in (row.start, row.end)}
-        return tuple(found.values())
-
 
 def _ohm(conductor: Conductor, wires: float) -> float:
     return conductor.in_line_ohm + wires * conductor.wire_ohm
