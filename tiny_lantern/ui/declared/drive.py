@@ -89,8 +89,8 @@ STATION = Station(
     empty="Driving begins with lamps: add a first one.",
     begin=("Add lamps", ADD_LAMP),
     subjects=(
-        "drive_current", "drive_switches", "drive_chips", "drive_hold", "drive_pins", "drive_knobs", "drive_relays", "drive_voltage",
-        "rails",
+        "drive_current", "drive_switches", "drive_chips", "drive_hold", "drive_pins", "drive_knobs", "drive_relays",
+        "drive_voltage", "rails",
     ),
     first=_first,
     commands=(
