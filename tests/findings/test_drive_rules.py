@@ -25,6 +25,7 @@ from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.parts.relay import RelayPart
@@ -460,3 +461,21 @@ class TestTheHighOfTheData:
         assert [one.place.piece_id for one in told] == ["strip", "next"]
         assert verdict(add_board(one_strip(20, "rgb-12v-60"), part("board-paired-3v3")), "data-high") is None
         assert verdict(add_board(one_strip(20), part(LARGE)), "data-high") is None
+
+
+@pytest.mark.parametrize(
+    ("amps", "dims", "rate_hz", "warm_c"),
+    [(8.2, True, 1000.0, 167), (8.2, False, 1000.0, 0), (7.4, True, 1000.0, 0), (5.0, True, 20_000.0, 330)],
+)
+def test_a_dimmed_switch_is_judged_at_its_worst_duty(
+    amps: float, dims: bool, rate_hz: float, warm_c: int | None
+) -> None:
+    """29 milliohm at 62 K/W and 3.5 us of edges, 25 degrees around it: 8.2 A of 24 V make 1.95 W by conducting and
+    0.34 W by switching a thousand times a second."""
+    build = driven(
+        "switch", flood(), transistor_id="mosfet-logic", led_v=24.0, dims=dims, dim_hz=rate_hz, pull_ohm=None
+    )
+    hot = verdict(changed(build, LoadPart, nominal_v=24.0, power_w=24.0 * amps), "too-hot")
+    assert (hot is None) == (warm_c == 0)
+    if hot is not None:
+        assert f"{warm_c} °C" in hot.title

@@ -76,7 +76,7 @@ def one_switch(
     driver: Switch, part: TransistorPart, board: BoardPart, ambient_c: float, channel: Channel, lamp: DrivenLamp,
     duty: float = 1.0,
 ) -> OneSwitch:  # fmt: skip
-    """One transistor on its lamp.
+    """One transistor on its lamp; one that dims switches as often at its worst duty, just below full, as at any other.
 
     Args:
         driver: how it is driven.
@@ -101,7 +101,7 @@ def one_switch(
     off = True if part.sort == "mosfet" or driver.has_driver else _turns_off(driver, part, board)
     try:
         on_gate: SwitchedGate = switched_by_gate(
-            mosfet, drive, load, driver.led_v, duty, driver.dim_hz if driver.dims and duty < 1 else 0.0, ambient_c
+            mosfet, drive, load, driver.led_v, duty, driver.dim_hz if driver.dims and duty > 0 else 0.0, ambient_c
         )
     except LanternError:
         return OneSwitch(0.0, 0.0, 0.0, ambient_c, gate_v(drive), unknown=True, turns_off=off)
