@@ -479,3 +479,12 @@ def test_a_dimmed_switch_is_judged_at_its_worst_duty(
     assert (hot is None) == (warm_c == 0)
     if hot is not None:
         assert f"{warm_c} °C" in hot.title
+
+
+@pytest.mark.parametrize(("bits", "refresh_hz"), [(8, 80), (7, 0)])
+def test_sinks_that_dim_come_round_as_often_as_their_sixteen_bits_a_chip_let_them(bits: int, refresh_hz: int) -> None:
+    """48 lamps on three chips: 48 bits of a microsecond and a latch, 255 times for each round of 8 bits."""
+    told = verdict(driven("sink", lamps(48), levels_bits=bits), "refresh-low")
+    assert (told is None) == (refresh_hz == 0)
+    if told is not None:
+        assert f"{refresh_hz} times a second" in told.title

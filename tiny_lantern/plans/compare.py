@@ -14,10 +14,12 @@ from tiny_lantern.light.flicker import flicker, pwm_hz
 from tiny_lantern.model.bill import drive_cost
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.ways.demux import Demux
 from tiny_lantern.model.ways.pwm import PwmPin
 from tiny_lantern.model.ways.register import RegisterChain
 from tiny_lantern.model.ways.scanned import Scanned
+from tiny_lantern.model.ways.sink import SinkChain
 from tiny_lantern.model.ways.switch import Switch
 from tiny_lantern.plans.told import bits_of
 from tiny_lantern.plans.ways import Way, drive_piece, driver_of, ways_for
@@ -96,8 +98,10 @@ def _rate_hz(result: ChannelResult) -> float | None:
         return scan_of(result.case).refresh_hz(driver.rows)
     if isinstance(driver, Demux):
         return one_at_a_time(max(1, len(result.case.channels)), driver.dwell_s).flicker_hz
-    if isinstance(driver, RegisterChain) and driver.levels_bits > 1:
-        return chain_timing(driver.chips, driver.shift_hz, driver.latch_s).refresh_hz(driver.levels_bits)
+    if isinstance(driver, RegisterChain | SinkChain) and driver.levels_bits > 1:
+        outputs = result.case.build.shelf.find(ChipPart, driver.chip_id).outputs
+        timing = chain_timing(driver.chips, driver.shift_hz, driver.latch_s, outputs)
+        return timing.refresh_hz(driver.levels_bits)
     if isinstance(driver, PwmPin):
         return pwm_hz(part.clock_hz, part.prescale, part.pwm_bits)
     return driver.dim_hz if isinstance(driver, Switch) and driver.dims else None

@@ -211,15 +211,16 @@ class ChainTiming:
         return 1 / self.cycle_s(levels_bits)
 
 
-def chain_timing(chips: int, shift_hz: float, latch_s: float) -> ChainTiming:
-    """The time of a frame: ``t = 8 · chips / f + t_latch``  (1).
+def chain_timing(chips: int, shift_hz: float, latch_s: float, outputs: int = EACH) -> ChainTiming:
+    """The time of a frame: ``t = outputs · chips / f + t_latch``  (1).
 
     Args:
         chips: chips in the chain. [-]
         shift_hz: bits a second. [Hz]
         latch_s: time of the latch pulse. [s]
+        outputs: those of a chip, a bit each. [-]
 
     Source: a latch register's data sheet.
     """
-    bits = EACH * chips
+    bits = outputs * chips
     return ChainTiming(bits, bits / shift_hz + latch_s)  # (1)
