@@ -60,11 +60,11 @@ def _relay(hookup: Hookup, part: RelayPart, hung: Hung, supply: End, zero: End) 
 
     yield Fitted(coil.node, (supply, zero, coil, common, switched), law)
     load = hung.lamp.part
-    assert isinstance(load, LoadPart)
-    if load.mains:
+    if isinstance(load, LoadPart) and load.mains:
         yield from _on_mains(hookup, hung, common, switched)
         return
-    yield hookup.row(f"{output}/feed", LAST, hookup.rail(load.nominal_v), common, role="lamp supply", slot=hung.slot)
+    made_for_v = hung.lamp.nominal_v or part.coil_v
+    yield hookup.row(f"{output}/feed", LAST, hookup.rail(made_for_v), common, role="lamp supply", slot=hung.slot)
     yield hookup.row(f"{output}/contact", LAST, switched, hung.fed, role="lamp supply", slot=hung.slot)
     yield hookup.common(hung, hookup.zero, hung.other, "return")
     yield from hung.fitted()

@@ -15,6 +15,7 @@ from tiny_lantern.circuit.wires.hookup import Hookup, Hung, Wired, lamp_id, resi
 from tiny_lantern.circuit.wires.pin import LEAST_OHM, output_of
 from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.parts.chip import ChipPart
+from tiny_lantern.model.parts.lamp import Die
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.ways.scanned import Scanned
 
@@ -53,8 +54,7 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
         yield from _counter(hookup, driver, rail)
     for number, piece in enumerate(_panels(hookup)):
         yield from _to_panel(hookup, driver, chip, piece, f"panel{number}/" if number else "")
-    for hung in hookup.hung():
-        yield _lamp(hung, driver)
+    yield from (_lamp(hung, hung.lamp.die, driver) for hung in hookup.hung() if hung.lamp.die is not None)
 
 
 def _panels(hookup: Hookup) -> list[Piece]:
@@ -159,13 +159,12 @@ def _to_panel(hookup: Hookup, driver: Scanned, chip: ChipPart, piece: Piece, key
         yield hookup.row(f"{key}row{row}", LAMPS, out, _at(piece, "row", row), (), "lamps", slot)
 
 
-def _lamp(hung: Hung, driver: Scanned) -> Fitted:
+def _lamp(hung: Hung, die: Die, driver: Scanned) -> Fitted:
     """A lamp at the crossing of its row and its column, from row to column."""
     row, column = divmod(hung.channel.output, driver.columns)
-    piece, die = hung.lamp.piece, hung.lamp.die
+    piece = hung.lamp.piece
     ends = _at(piece, "row", row), _at(piece, "column", column)
     name = lamp_id(hung.channel.slots[0], hung.channel)
-    assert die is not None
 
     def law(_: Still, at: At) -> tuple[Element, ...]:
         return (Led(name, at(ends[0]), at(ends[1]), die.forward_v, die.test_a, die.slope_ohm),)
