@@ -25,7 +25,7 @@ from tiny_lantern.ui import warm_up
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.history import MOST_STEPS, History
-from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.session import Session, ShortPlace
 
 
 @pytest.fixture
@@ -325,3 +325,14 @@ def test_what_the_show_drew_on_other_copper_is_not_taken(session: Session) -> No
     kept = object()
     session._take_draw(revise(session.build, name="another name"), kept)
     assert session.draw is kept
+
+
+def test_what_is_gone_is_let_go_of_before_anybody_is_told(session: Session) -> None:
+    """A strip that was selected and had a short on it goes: whoever hears of the short finds no light selected."""
+    session.select_slot(10)
+    session.try_short(ShortPlace("strip", 5))
+    heard: list[int | None] = []
+    session.short_changed.connect(lambda: heard.append(session.slot))
+    session.apply("Removed", partial(remove_piece, piece_id="strip"))
+    assert heard == [None]
+    assert session.short is None

@@ -340,14 +340,15 @@ class Session(QObject):
         self._settle.start()
 
     def _keep_selection(self) -> None:
+        """Let go of what is not in the build any more, all of it before anybody is told."""
+        kept = self.selection.within(self.build)
+        changed, self.selection = kept != self.selection, kept
         short = self.short
         if short is not None and not any(
             strip.id == short.strip_id and short.node <= strip.pixel_count + 1 for strip in self.build.strips
         ):
             self.try_short(None)
-        kept = self.selection.within(self.build)
-        if kept != self.selection:
-            self.selection = kept
+        if changed:
             self.selection_changed.emit()
 
     def _solve(self) -> None:
