@@ -34,11 +34,13 @@ Lit = Callable[[str, int], bool]
 class Circuit:
     """Branches between named terminals: ``(v − knee) / ohm`` from the first to the second, forwards only where it is
     ``one_way``, never more than ``most_a``. What is ``passed`` on draws a branch's current between two terminals: the
-    input of a regulator."""
+    input of a regulator. What is ``gated`` has the resistance that a transistor's table tells for the volts between two
+    terminals."""
 
     branches: list[tuple[str, str, float, float, bool, float]] = field(default_factory=list)
     lamps: dict[tuple[str, int], list[int]] = field(default_factory=dict)
     passed: list[tuple[int, str, str]] = field(default_factory=list)
+    gated: list[tuple[int, str, str, TransistorPart]] = field(default_factory=list)
 
     def add(
         self, one: str, other: str, ohm: float, knee_v: float = 0.0, one_way: bool = False, most_a: float = np.inf
@@ -78,6 +80,9 @@ def solved(circuit: Circuit, ground: str = "0 V rail") -> np.ndarray:
         while np.linalg.norm(left(volts + share * step)) > np.linalg.norm(left(volts)) + 1e-6 and share > 1e-9:
             share /= 2
         volts = volts + share * step
+        for branch, plus, minus, part in circuit.gated:
+            table = sorted(part.rds_table)
+            ohm[branch] = np.interp(volts[number[plus]] - volts[number[minus]], *zip(*table, strict=True))
         amps, before = currents(volts)[0], drawn.copy()
         drawn[:] = 0.0
         for branch, one, other in circuit.passed:
@@ -219,15 +224,9 @@ def _switches(build: Build, driver: Driver, lit: Lit, circuit: Circuit, _: set[s
             if on:
                 circuit.add(f"{name}, collector", f"{name}, emitter", TIGHT_OHM, part.vce_sat_v, True)
         elif on:
-            gate_v = _gate_v(build, driver, part)
-            volts, ohms = zip(*sorted(part.rds_table), strict=True)
-            circuit.add(f"{name}, drain", f"{name}, source", float(np.interp(gate_v, volts, ohms)))
-
-
-def _gate_v(build: Build, driver: Driver, part: TransistorPart) -> float:
-    board = next(board for board in build.boards if board.id == driver.board_id)
-    logic_v = build.shelf.find(BoardPart, board.part_id).logic_v
-    return float(driver.led_v if part.sort == "p_mosfet" else logic_v)  # type: ignore[attr-defined]
+            branch = circuit.add(f"{name}, drain", f"{name}, source", part.rds_table[-1][1])
+            gate = f"{name}, gate", f"{name}, source"
+            circuit.gated.append((branch, *(gate[::-1] if part.sort == "p_mosfet" else gate), part))
 
 
 def _relays(build: Build, driver: Driver, lit: Lit, circuit: Circuit, _: set[str]) -> None:
