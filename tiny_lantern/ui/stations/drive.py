@@ -13,6 +13,7 @@ from tiny_lantern.electrical.drive.register import EACH, bytes_to_send, chain_ti
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
 from tiny_lantern.findings.driven import pins_again, use_board
+from tiny_lantern.model.base import same_members
 from tiny_lantern.model.build import FrameLoad
 from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.errors import LanternError
@@ -119,6 +120,9 @@ class DriveStation(QWidget):
         self._show_bytes()
 
     def _selected(self) -> None:
+        shown, build = self._solution, self._session.build
+        if shown is not None and not same_members(shown.build.channels, build.channels):
+            self.refresh()  # what was passed by while this was hidden: the form is shown with results of its own build
         self.form.refresh()
         self._follow()
         self._show_bytes()
