@@ -37,10 +37,7 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
         yield pin_output(hookup, pin, output)
         yield hookup.row(f"{output}/in", CONTROL, pin, End(name.on, f"input {own + 1}", of=name.of))
         yield _output(driver, output, leg, name)
-        yield hookup.lamp_row(hung.channel, leg, hung.other)
-        yield hookup.common(hung, hookup.rail(driver.led_v), hung.fed, "lamp supply")
-        yield from hung.between(hookup)
-        yield from hung.fitted()
+        yield from hookup.on_output(hung, leg, hookup.rail(driver.led_v))
 
 
 def _output(driver: Boxed, output: int, leg: End, zero: End) -> Fitted:

@@ -7,11 +7,11 @@ import math
 from collections.abc import Iterator
 from itertools import pairwise
 
-from tiny_lantern.circuit.conductor import COMMONS, CONTROL, LAMPS, LAST, LEAD, Conductor, End, InLine
+from tiny_lantern.circuit.conductor import COMMONS, CONTROL, LAMPS, LAST, Conductor, End, InLine
 from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.loads import Load
 from tiny_lantern.circuit.fitted import At, Fitted, Still
-from tiny_lantern.circuit.wires.hookup import Wired
+from tiny_lantern.circuit.wires.hookup import Wired, lead_of
 from tiny_lantern.circuit.wires.rails import lamp_rail, zero_rail
 from tiny_lantern.electrical.loose import NOMINAL_V, loose_lamps
 from tiny_lantern.electrical.power_tree import loose_board
@@ -72,12 +72,12 @@ def loose_wires(build: Build) -> Iterator[Wired]:
     for piece, part in loose_lamps(build):
         rail, slot = lamp_rail(build, loose_board(build, piece), NOMINAL_V), build.line.span(piece.id).first
         key = f"loose/{piece.id}"
-        yield Conductor(f"{key}/plus", LAST, rail, _lead(piece, 0, "+"), role="lamp supply", slot=slot)
-        yield Conductor(f"{key}/0v", COMMONS, zero_rail(), _lead(piece, 0, "0 V"), role="return", slot=slot)
+        yield Conductor(f"{key}/plus", LAST, rail, lead_of(piece, 0, "+"), role="lamp supply", slot=slot)
+        yield Conductor(f"{key}/0v", COMMONS, zero_rail(), lead_of(piece, 0, "0 V"), role="return", slot=slot)
         for number, (here, there) in enumerate(pairwise(slot_places(piece))):
             for name, role, leaves, enters in LOOSE_WIRES:
                 yield Conductor(
-                    f"{key}/{number}/{name}", LAMPS, _lead(piece, number, leaves), _lead(piece, number + 1, enters),
+                    f"{key}/{number}/{name}", LAMPS, lead_of(piece, number, leaves), lead_of(piece, number + 1, enters),
                     role=role, cut_m=math.dist(here, there),
                 )  # fmt: skip
         full_a = sum(die.test_a for die in part.dies)
@@ -85,12 +85,8 @@ def loose_wires(build: Build) -> Iterator[Wired]:
             yield _lamp(piece, number, full_a)
 
 
-def _lead(piece: Piece, index: int, terminal: str) -> End:
-    return End(piece.place_name(index), terminal, of=f"{piece.id}/{index}", takes=LEAD)
-
-
 def _lamp(piece: Piece, number: int, full_a: float) -> Fitted:
-    plus, zero = _lead(piece, number, "+"), _lead(piece, number, "0 V")
+    plus, zero = lead_of(piece, number, "+"), lead_of(piece, number, "0 V")
     name = f"lamp/{piece.id}/{number}"
 
     def law(_: Still, at: At) -> tuple[Element, ...]:
@@ -101,11 +97,11 @@ def _lamp(piece: Piece, number: int, full_a: float) -> Fitted:
 
 def _data_in(piece: Piece) -> End:
     if isinstance(piece, LampGroup):
-        return _lead(piece, 0, "data in")
+        return lead_of(piece, 0, "data in")
     return End(piece.name, "data in", of=piece.id)
 
 
 def _data_out(piece: Piece) -> End:
     if isinstance(piece, LampGroup):
-        return _lead(piece, piece.slot_count - 1, "data out")
+        return lead_of(piece, piece.slot_count - 1, "data out")
     return End(piece.name, "data out", of=piece.id)

@@ -45,7 +45,4 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
     for hung in hookup.hung():
         leg, _, _ = output_leg(hookup, chip, hung.channel.output)
         yield chip_output(hookup, chip, hung.channel.output)
-        yield hookup.lamp_row(hung.channel, leg, hung.fed)
-        yield hookup.common(hung, hookup.zero, hung.other, "return")
-        yield from hung.between(hookup)
-        yield from hung.fitted()
+        yield from hookup.on_output(hung, leg)

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from tiny_lantern.circuit.conductor import CHIPS, COMMONS, CONTROL, LAMPS, LEAD, MANY, End, InLine
+from tiny_lantern.circuit.conductor import CHIPS, COMMONS, CONTROL, LAMPS, MANY, End, InLine
 from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.loads import HoldLamp
 from tiny_lantern.circuit.elements.outputs import State
 from tiny_lantern.circuit.elements.stages import Regulator
 from tiny_lantern.circuit.fitted import At, Fitted, Still
-from tiny_lantern.circuit.wires.hookup import Hookup, Wired, lamp_id
+from tiny_lantern.circuit.wires.hookup import Hookup, Wired, lamp_id, lead_of, resistor
 from tiny_lantern.circuit.wires.pin import pin_by
 from tiny_lantern.circuit.wires.switch import transistor
 from tiny_lantern.model.effects import SlotRef
@@ -19,8 +19,7 @@ from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.ways.hold import HoldRail
 
 KINDS = (HoldRail,)
-GATE = (InLine("220 Ω", 220.0),)
-REGULATOR_OHM = 0.05
+GATE_OHM, REGULATOR_OHM = 220.0, 0.05
 
 
 def wire(hookup: Hookup) -> Iterator[Wired]:
@@ -64,7 +63,7 @@ def _switch(hookup: Hookup, driver: HoldRail, word: str, source: End, tie: End) 
     diode = (InLine("diode", REGULATOR_OHM, driver.diode_v),) if word == "hold" and driver.diode_v else ()
     yield hookup.row(f"{word}/in", CHIPS, source, entry, role="lamp supply")
     yield hookup.row(f"{word}/out", LAMPS, leaves, tie, diode, "lamps")
-    yield hookup.row(word, CONTROL, hookup.pin(word), control, GATE)
+    yield hookup.row(word, CONTROL, hookup.pin(word), control, resistor(GATE_OHM))
     yield transistor(control.of, part, control, switched, fixed)
     yield pin_by(hookup, hookup.pin(word), _pin(driver, word, low=part.sort == "p_mosfet"))
 
@@ -82,7 +81,8 @@ def _lamps(hookup: Hookup, driver: HoldRail, tie: End) -> Iterator[Wired]:
     before: End = tie
     back: End = hookup.zero
     for number, ref in enumerate(refs):
-        plus, minus = (_lead(hookup, ref, word) for word in ("plus", "minus"))
+        piece = hookup.build.line.piece(ref.piece_id)
+        plus, minus = (lead_of(piece, ref.index, word) for word in ("plus", "minus"))
         slot = hookup.build.line.slot_of(ref)
         ohm = driver.lead_ohm if number == 0 else driver.segment_ohm
         key = "rail" if number == 0 else f"rail{number}"
@@ -90,12 +90,6 @@ def _lamps(hookup: Hookup, driver: HoldRail, tie: End) -> Iterator[Wired]:
         yield hookup.row("0v" if number == 0 else f"0v{number}", COMMONS, back, minus, (), "return", slot)
         yield _lamp(hookup, driver, ref, plus, minus)
         before, back = plus, minus
-
-
-def _lead(hookup: Hookup, ref: SlotRef, word: str) -> End:
-    piece = hookup.build.line.piece(ref.piece_id)
-    of = f"{piece.id}/{ref.index}"
-    return End(piece.place_name(ref.index), word, piece.function_name(ref.index), of=of, takes=LEAD)
 
 
 def _lamp(hookup: Hookup, driver: HoldRail, ref: SlotRef, plus: End, minus: End) -> Fitted:

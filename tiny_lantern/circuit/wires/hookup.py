@@ -22,6 +22,7 @@ from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.load import LoadPart
+from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.quantities import engineering
 
 SHARED, LINES = ("data", "clock"), ("data", "clock", "latch")
@@ -128,44 +129,45 @@ class Hookup:
         whole = f"{self.driver.id}/{key}"
         return Conductor(whole, group, start, end, in_line, role, driver_id=self.driver.id, slot=slot)
 
-    def common(self, lamp: Hung, rail: End, lead: End, role: str) -> Conductor:
-        """The conductor from a rail to a lamp's lead that all of its dies share.
-
-        Args:
-            lamp: the lamp.
-            rail: the rail.
-            lead: the lead.
-            role: what it is for.
-        """
-        return self.row(f"lamp{lamp.slot}/common", COMMONS, rail, lead, role=role, slot=lamp.slot)
-
-    def lamp_row(self, channel: Channel, start: End, lead: End, ohm: float | None = None) -> Conductor:
-        """The conductor from an output to a lamp's lead.
-
-        Args:
-            channel: the channel.
-            start: the output.
-            lead: the lead.
-            ohm: the resistor in it, the channel's own where nothing is said. [ohm]
-        """
-        slot = self.build.line.slot_of(channel.slots[0])
-        in_line = resistor(channel.resistor_ohm if ohm is None else ohm)
-        return self.row(f"{channel.output}/lamp", LAMPS, start, lead, in_line, "lamps", slot)
-
     def hung(self) -> Iterator[Hung]:
         """What hangs on each output."""
         yield from (Hung(self.build, channel) for channel in self.channels)
 
-    def control(self, key: str, role: str, end: End, in_line: tuple[InLine, ...] = ()) -> Conductor:
+    def on_output(self, hung: Hung, output: End, fed_from: End | None = None) -> Iterator[Wired]:
+        """A channel's lamps on an output, behind their resistor, and the lead that their dies share on a rail.
+
+        Args:
+            hung: the lamps.
+            output: the output.
+            fed_from: the rail that feeds them where the output sinks; where it gives, they lead to 0 V.
+        """
+        switched, shared = (hung.fed, hung.other) if fed_from is None else (hung.other, hung.fed)
+        in_line = resistor(hung.channel.resistor_ohm)
+        yield self.row(f"{hung.channel.output}/lamp", LAMPS, output, switched, in_line, "lamps", hung.slot)
+        yield self.common(hung, fed_from or self.zero, shared, "return" if fed_from is None else "lamp supply")
+        yield from hung.between(self)
+        yield from hung.fitted()
+
+    def common(self, hung: Hung, rail: End, lead: End, role: str) -> Conductor:
+        """The conductor from a rail to a lamp's lead that all of its dies share.
+
+        Args:
+            hung: the lamp.
+            rail: the rail.
+            lead: the lead.
+            role: what it is for.
+        """
+        return self.row(f"lamp{hung.slot}/common", COMMONS, rail, lead, role=role, slot=hung.slot)
+
+    def control(self, key: str, role: str, end: End) -> Conductor:
         """The conductor from a pin to what it controls.
 
         Args:
             key: its key within the driver.
             role: the role of the pin.
             end: what it controls.
-            in_line: what lies in it.
         """
-        return self.row(key, CONTROL, self.pin(role), end, in_line, role if role in LINES else "control")
+        return self.row(key, CONTROL, self.pin(role), end, role=role if role in LINES else "control")
 
 
 @dataclass(frozen=True)
@@ -197,10 +199,7 @@ class Hung:
             name: how it is called.
             number: which of them; the last is -1. [-]
         """
-        ref = self.channel.slots[number]
-        piece = self.lamp.piece
-        of = f"{piece.id}/{ref.index}"
-        return End(piece.place_name(ref.index), name, piece.function_name(ref.index), of=of, takes=LEAD)
+        return lead_of(self.lamp.piece, self.channel.slots[number].index, name)
 
     @property
     def fed(self) -> End:
@@ -250,6 +249,17 @@ class Hung:
             return (Led(name, plus, minus, die.forward_v, die.test_a, die.slope_ohm),)
 
         return law
+
+
+def lead_of(piece: Piece, index: int, name: str) -> End:
+    """A lead of one lamp of a piece.
+
+    Args:
+        piece: the piece.
+        index: the lamp's number in it. [-]
+        name: how the lead is called.
+    """
+    return End(piece.place_name(index), name, piece.function_name(index), of=f"{piece.id}/{index}", takes=LEAD)
 
 
 def lamp_id(ref: SlotRef, channel: Channel) -> str:

@@ -30,11 +30,7 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
         output = hung.channel.output
         pin = hookup.pin(lamp_role(output))
         yield pin_output(hookup, pin, output, sinks=driver.sink)
-        yield hookup.lamp_row(hung.channel, pin, hung.other if driver.sink else hung.fed)
-        rail, lead = (hookup.logic, hung.fed) if driver.sink else (hookup.zero, hung.other)
-        yield hookup.common(hung, rail, lead, "return")
-        yield from hung.between(hookup)
-        yield from hung.fitted()
+        yield from hookup.on_output(hung, pin, hookup.logic if driver.sink else None)
 
 
 def pin_output(hookup: Hookup, pin: End, output: int, sinks: bool = False) -> Fitted:

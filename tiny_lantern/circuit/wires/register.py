@@ -25,10 +25,4 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
     for hung in hookup.hung():
         leg, _, _ = output_leg(hookup, chip, hung.channel.output)
         yield chip_output(hookup, chip, hung.channel.output, driver.sink)
-        yield hookup.lamp_row(hung.channel, leg, hung.other if driver.sink else hung.fed)
-        if driver.sink:
-            yield hookup.common(hung, rail, hung.fed, "lamp supply")
-        else:
-            yield hookup.common(hung, hookup.zero, hung.other, "return")
-        yield from hung.between(hookup)
-        yield from hung.fitted()
+        yield from hookup.on_output(hung, leg, rail if driver.sink else None)

@@ -10,7 +10,7 @@ from tiny_lantern.circuit.elements.conducting import Contact
 from tiny_lantern.circuit.elements.diodes import Led
 from tiny_lantern.circuit.elements.outputs import Output, State
 from tiny_lantern.circuit.fitted import At, Fitted, Law, Still
-from tiny_lantern.circuit.wires.chips import chain, chip_of, output_leg, own_draw
+from tiny_lantern.circuit.wires.chips import chain, chip_of, output_leg
 from tiny_lantern.circuit.wires.hookup import Hookup, Hung, Wired, lamp_id, resistor
 from tiny_lantern.circuit.wires.pin import LEAST_OHM, output_of
 from tiny_lantern.model.drive import Driver
@@ -145,7 +145,6 @@ def _counter(hookup: Hookup, driver: Scanned, rail: End) -> Iterator[Wired]:
     yield hookup.row("counter/step", CONTROL, hookup.pin("step"), end["clock"], role="clock")
     reset = hookup.pin("reset") if driver.reset_wired else hookup.zero
     yield hookup.row("counter/reset", CONTROL, reset, end["reset"])
-    yield own_draw(end["supply"].of, end["supply"], end["0 V"], 0.0)
 
 
 def _to_panel(hookup: Hookup, driver: Scanned, chip: ChipPart, piece: Piece, key: str) -> Iterator[Wired]:

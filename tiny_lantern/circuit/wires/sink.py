@@ -38,10 +38,7 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
         leg, _, zero = output_leg(hookup, chip, hung.channel.output)
         fed_from = _feed(hookup, hung.channel.output // chip.outputs) if driver.common_ohm else rail
         yield _output(hookup, driver, chip, hung.channel.output, leg, zero)
-        yield hookup.lamp_row(hung.channel, leg, hung.other)
-        yield hookup.common(hung, fed_from, hung.fed, "lamp supply")
-        yield from hung.between(hookup)
-        yield from hung.fitted()
+        yield from hookup.on_output(hung, leg, fed_from)
 
 
 def _feed(hookup: Hookup, number: int) -> End:

@@ -32,8 +32,6 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
     part = hookup.build.shelf.find(TransistorPart, driver.transistor_id)
     for hung in hookup.hung():
         yield from _one(hookup, driver, part, hung)
-        yield from hung.between(hookup)
-        yield from hung.fitted()
 
 
 def _one(hookup: Hookup, driver: Switch, part: TransistorPart, hung: Hung) -> Iterator[Wired]:
@@ -53,11 +51,7 @@ def _one(hookup: Hookup, driver: Switch, part: TransistorPart, hung: Hung) -> It
         yield from _gate_driver(hookup, driver, output, pin, control, rail, high)
     else:
         yield hookup.row(f"{output}/gate", CONTROL, pin, control, resistor(driver.base_ohm))
-    yield hookup.lamp_row(hung.channel, switched, hung.fed if high else hung.other)
-    if high:
-        yield hookup.common(hung, hookup.zero, hung.other, "return")
-    else:
-        yield hookup.common(hung, rail, hung.fed, "lamp supply")
+    yield from hookup.on_output(hung, switched, None if high else rail)
 
 
 def transistor(name: str, part: TransistorPart, control: End, switched: End, fixed: End) -> Fitted:
