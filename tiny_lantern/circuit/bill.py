@@ -48,7 +48,7 @@ def _in_line(rows: tuple[Conductor, ...]) -> Iterator[InLine]:
 
 def _resistors(rows: tuple[Conductor, ...]) -> Iterator[BillLine]:
     """Every resistor by its value: of lamps, bases, gates, columns, pulls, and those that set a current."""
-    counts = Counter(each.ohm for each in _in_line(rows) if "Ω" in each.words)
+    counts = Counter(each.ohm for each in _in_line(rows) if each.is_resistor)
     for ohm, count in sorted(counts.items()):
         name = f"Resistor {engineering(ohm, 'ohm')}"
         yield BillLine(count, "", name, RESISTOR_COST * count, resistor_id(ohm))
@@ -73,7 +73,9 @@ def _small(build: Build, rows: tuple[Conductor, ...]) -> Iterator[BillLine]:
 def _fuses(build: Build, rows: tuple[Conductor, ...]) -> Iterator[BillLine]:
     """The fuses that are no feed's, and a holder for each fuse of the build."""
     by_name = {fuse.name: fuse for fuse in all_parts(build).of(FusePart)}
-    counts = Counter(each.words for row in rows if row.group != FEEDS for each in row.in_line if each.words in by_name)
+    counts = Counter(
+        each.words for row in rows if row.group != FEEDS for each in row.in_line if each.fuse_a is not None
+    )
     for name, count in sorted(counts.items()):
         fuse = by_name[name]
         yield BillLine(count, "", name, fuse.cost * count, fuse.id)

@@ -117,7 +117,7 @@ def compile_circuit(build: Build) -> Circuit:
     """
     found: list[Wired] = list(_everything(build))
     rows = [each for each in found if isinstance(each, Conductor)]
-    more = list(rail_wires(fed_rails(build, (end for row in rows for end in (row.start, row.end)))))
+    more = list(rail_wires(build, fed_rails(build, (end for row in rows for end in (row.start, row.end)))))
     found += more
     rows += [each for each in more if isinstance(each, Conductor)]
     on_zero_rail = any(end == zero_rail() for row in rows for end in (row.start, row.end))
@@ -161,13 +161,12 @@ def _finished(build: Build, rows: list[Conductor]) -> tuple[Conductor, ...]:
 def _cut(build: Build, row: Conductor, number: int) -> Conductor:
     colour, label = build.wiring.colour_of(row.role), f"{number} / {row.start.on}"
     if row.group == FEEDS:
-        return replace(row, colour=colour, cut_m=round(row.cut_m, 3), label=label)
+        return replace(row, colour=colour, cut_m=round(row.cut_m, 3), label=label).with_wire(0.0)
     cut_m, passage = row.cut_m, row.passage
     if row.slot is not None:
         cut_m, passage = _way_to(build, row.slot)
     cut_m = round(math.ceil((cut_m + build.wiring.allowance_m) * 200) / 200, 3)
-    wire_ohm = 0.0 if row.licensed else cut_m * thin_ohm_per_m()
-    return replace(row, colour=colour, cut_m=cut_m, passage=passage, label=label, wire_ohm=wire_ohm)
+    return replace(row, colour=colour, cut_m=cut_m, passage=passage, label=label).with_wire(thin_ohm_per_m())
 
 
 def thin_ohm_per_m() -> float:

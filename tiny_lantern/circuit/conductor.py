@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 GROUPS = ("Commons", "Chip supply", "Control", "Lamps", "Feeds and fuses", "Lamp supply, last")
 COMMONS, CHIPS, CONTROL, LAMPS, FEEDS, LAST = GROUPS
@@ -13,7 +13,8 @@ SCREW, LEAD, MANY = 2, 2, 1000
 @dataclass(frozen=True)
 class End:
     """A terminal: what it is on, which it is, and what more to say; ``leg`` counts from the notch, from 1, where it is
-    a chip's. ``of`` tells apart what has the same name, ``takes`` says how many wires it takes."""
+    a chip's. ``of`` tells apart what has the same name, ``takes`` says how many wires it takes, ``gives_a`` what a
+    source can give there at most. [A]"""
 
     on: str
     terminal: str
@@ -22,6 +23,7 @@ class End:
     chip_id: str = ""
     of: str = ""
     takes: int = 1
+    gives_a: float = 0.0
 
     @property
     def words(self) -> str:
@@ -37,13 +39,19 @@ class End:
 
 @dataclass(frozen=True)
 class InLine:
-    """What lies in a conductor: in words, its resistance, the volts that it takes where it is a diode, and whether it
-    lets no direct current through. [ohm], [V]"""
+    """What lies in a conductor: in words, its resistance, the volts that it takes where it is a diode, the rating of a
+    fuse, and whether it lets no direct current through. [ohm], [V], [A]"""
 
     words: str
     ohm: float = 0.0
     drop_v: float | None = None
+    fuse_a: float | None = None
     blocks: bool = False
+
+    @property
+    def is_resistor(self) -> bool:
+        """Whether it is a resistor: neither a diode nor a fuse, and not what wires have by themselves."""
+        return self.ohm > 0 and self.drop_v is None and self.fuse_a is None
 
 
 DECOUPLING = (InLine("100 nF, close by", blocks=True),)
@@ -52,7 +60,7 @@ DECOUPLING = (InLine("100 nF, close by", blocks=True),)
 @dataclass(frozen=True)
 class Conductor:
     """One conductor: its key, its group by the hands, its ends, what lies in it, and the wire itself with its
-    resistance and what it may carry. One of a ``licensed`` person has a row and no place in the circuit. [m], [ohm],
+    resistance, ``told_ohm`` where the build tells it, and what it may carry. One of a ``licensed`` person has a row and no place in the circuit. [m], [ohm],
     [A]"""
 
     key: str
@@ -64,6 +72,7 @@ class Conductor:
     colour: str = ""
     gauge: str = THIN
     cut_m: float = ON_BOARD_M
+    told_ohm: float | None = None
     wire_ohm: float = 0.0
     limit_a: float = float("inf")
     passage: str = ""
@@ -71,6 +80,14 @@ class Conductor:
     slot: int | None = None
     label: str = ""
     licensed: bool = False
+
+    def with_wire(self, ohm_per_m: float) -> Conductor:
+        """The conductor with its wire's resistance: what the build tells of it, else by its length.
+
+        Args:
+            ohm_per_m: that of the wire. [ohm/m]
+        """
+        return replace(self, wire_ohm=self.cut_m * ohm_per_m if self.told_ohm is None else self.told_ohm)
 
     @property
     def through(self) -> str:
@@ -96,6 +113,11 @@ class Conductor:
     def drop_v(self) -> float | None:
         """The volts that a diode in it takes, None without one. [V]"""
         return next((each.drop_v for each in self.in_line if each.drop_v is not None), None)
+
+    @property
+    def fuse_a(self) -> float | None:
+        """The rating of the fuse in it, None without one. [A]"""
+        return next((each.fuse_a for each in self.in_line if each.fuse_a is not None), None)
 
     @property
     def words(self) -> str:

@@ -16,10 +16,8 @@ from tiny_lantern.circuit.compiled import Circuit
 from tiny_lantern.circuit.conductor import FEEDS, THIN, Conductor, InLine
 from tiny_lantern.circuit.wires.rails import zero_rail
 from tiny_lantern.electrical.fuses import fuse_for
-from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.parts.fuse import FusePart
-from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.parts.wire import WirePart
 
 SPARE = 1.25
@@ -34,8 +32,10 @@ def sized(build: Build, circuit: Circuit, worst_a: Mapping[str, float]) -> Circu
         circuit: its circuit with thin wire everywhere.
         worst_a: the most that each conductor carries, by its key. [A]
     """
-    wires = sorted(_wires(build), key=lambda wire: wire.limit_a)
-    fuses = {row.key: fuse for row in circuit.conductors if (fuse := _fuse(build, row, worst_a)) is not None}
+    wires = _wires(build)
+    leaving = [row for row in circuit.conductors if row.start.gives_a > wires[0].limit_a and row.group != FEEDS]
+    wanted = {row.key: fuse_for(build, worst_a.get(row.key, 0.0), float("inf")) for row in leaving}
+    fuses = {key: fuse for key, fuse in wanted.items() if fuse is not None}
     needed_a = _behind(circuit, fuses)
     return replace(
         circuit,
@@ -47,30 +47,10 @@ def sized(build: Build, circuit: Circuit, worst_a: Mapping[str, float]) -> Circu
 
 
 def _wires(build: Build) -> list[WirePart]:
-    """What can be had by gauge, from the usual thin wire on."""
+    """What can be had by gauge, from the usual thin wire on, the thinnest first."""
     every = [wire for wire in all_parts(build).of(WirePart) if wire.name.endswith("AWG")]
-    thin = next((wire.limit_a for wire in every if wire.name == THIN), 0.0)
-    return [wire for wire in every if wire.limit_a >= thin]
-
-
-def _fuse(build: Build, row: Conductor, worst_a: Mapping[str, float]) -> FusePart | None:
-    """The fuse that a conductor has which leaves a source; none where the source cannot overload thin wire."""
-    if row.start.terminal not in ("+", "out") or row.group == FEEDS or row.licensed:
-        return None
-    if _deliverable_a(build, row.start.of) <= _wires(build)[0].limit_a:
-        return None
-    return fuse_for(build, worst_a.get(row.key, 0.0), float("inf"))
-
-
-def _deliverable_a(build: Build, source: str) -> float:
-    """What a source gives at most: a supply until its limit, a regulator what it bears, one that is not in the build
-    yet whatever is asked; nothing where the start of a conductor is no source. [A]"""
-    if any(supply.id == source for supply in build.supplies):
-        return supply_part(build, source).fault_a
-    rail = next((rail for rail in build.rails if rail.id == source), None)
-    if rail is not None:
-        return build.shelf.find(RegulatorPart, rail.regulator_id).most_a
-    return 0.0 if source else float("inf")
+    thin_a = next(wire.limit_a for wire in every if wire.name == THIN)
+    return sorted((wire for wire in every if wire.limit_a >= thin_a), key=lambda wire: wire.limit_a)
 
 
 def _behind(circuit: Circuit, fuses: Mapping[str, FusePart]) -> defaultdict[str, float]:
@@ -108,5 +88,5 @@ def _sized(row: Conductor, wires: list[WirePart], fuse: FusePart | None, bears_a
     if row.group == FEEDS or row.licensed:
         return row
     wire = next((wire for wire in wires if wire.limit_a >= bears_a - 1e-9), wires[-1])
-    in_line = row.in_line if fuse is None else (InLine(f"{fuse.name}", fuse.cold_ohm), *row.in_line)
-    return replace(row, gauge=wire.name, wire_ohm=row.cut_m * wire.ohm_per_m, limit_a=wire.limit_a, in_line=in_line)
+    in_line = row.in_line if fuse is None else (InLine(fuse.name, fuse.cold_ohm, fuse_a=fuse.rating_a), *row.in_line)
+    return replace(row, gauge=wire.name, limit_a=wire.limit_a, in_line=in_line).with_wire(wire.ohm_per_m)

@@ -51,9 +51,9 @@ def board_wires(build: Build) -> Iterator[Wired]:
             yield Conductor(f"board/{board.id}/0v", COMMONS, zero_rail(), zero, role="return")
             yield Fitted(f"{board.id} USB", (supply, zero), _usb(board, supply, zero))
         else:
-            start = source_end(source, "0 V")
+            start = source_end(build, source, "0 V")
             yield Conductor(f"board/{board.id}/0v", COMMONS, start, zero, role="return")
-            yield Conductor(f"board/{board.id}/plus", LAST, source_end(source, "+"), supply, role="logic supply")
+            yield Conductor(f"board/{board.id}/plus", LAST, source_end(build, source, "+"), supply, role="logic supply")
         fed_v = source_v(source) if source is not None else USB_V
         if abs(fed_v - part.logic_v) <= ALIKE_V:
             yield Same(supply, logic)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 
 from tiny_lantern.circuit.conductor import CHIPS, COMMONS, CONTROL, LAMPS, MANY, End, InLine
 from tiny_lantern.circuit.element import Element
@@ -86,7 +87,7 @@ def _lamps(hookup: Hookup, driver: HoldRail, tie: End) -> Iterator[Wired]:
         slot = hookup.build.line.slot_of(ref)
         ohm = driver.lead_ohm if number == 0 else driver.segment_ohm
         key = "rail" if number == 0 else f"rail{number}"
-        yield hookup.row(key, LAMPS, before, plus, (InLine("", ohm),) if ohm else (), "lamps", slot)
+        yield replace(hookup.row(key, LAMPS, before, plus, (), "lamps", slot), told_ohm=ohm)
         yield hookup.row("0v" if number == 0 else f"0v{number}", COMMONS, back, minus, (), "return", slot)
         yield _lamp(hookup, driver, ref, plus, minus)
         before, back = plus, minus

@@ -8,9 +8,11 @@ from dataclasses import dataclass
 from tiny_lantern.circuit.conductor import COMMONS, LAST, MANY, SCREW, Conductor, End
 from tiny_lantern.circuit.elements.sources import Supply as SupplyElement
 from tiny_lantern.circuit.fitted import Fitted
+from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.power_tree import Source, source_for
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Board
+from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.rail import Rail
 
 LAMP_RAIL = "lamp rail "
@@ -73,23 +75,30 @@ def fed_rails(build: Build, ends: Iterable[End]) -> list[FedRail]:
     return [found[key] for key in sorted(found)]
 
 
-def source_end(source: Source, terminal: str) -> End:
-    """A terminal of a supply, or of the regulator of a rail.
+def source_end(build: Build, source: Source, terminal: str) -> End:
+    """A terminal of a supply, or of the regulator of a rail; its plus gives what a supply gives until its limit, or
+    what a regulator bears.
 
     Args:
+        build: the build.
         source: the supply or the rail.
         terminal: which terminal.
     """
+    gives = terminal == "+"
     if isinstance(source, Rail):
-        return End(f"{source.name} regulator", "out" if terminal == "+" else terminal, of=source.id)
-    return End(source.name, terminal, of=source.id, takes=SCREW)
+        most_a = build.shelf.find(RegulatorPart, source.regulator_id).most_a if gives else 0.0
+        name = f"{source.name} regulator"
+        return End(name, "out" if gives else terminal, of=source.id, gives_a=most_a)
+    fault_a = supply_part(build, source.id).fault_a if gives else 0.0
+    return End(source.name, terminal, of=source.id, takes=SCREW, gives_a=fault_a)
 
 
-def rail_wires(rails: Iterable[FedRail]) -> Iterator[Conductor | Fitted]:
+def rail_wires(build: Build, rails: Iterable[FedRail]) -> Iterator[Conductor | Fitted]:
     """From what feeds each rail to it; a voltage that no source of the build has comes from a supply that is not there
-    yet.
+    yet, and may give whatever is asked.
 
     Args:
+        build: the build.
         rails: the rails.
     """
     keys: set[str] = set()
@@ -99,11 +108,11 @@ def rail_wires(rails: Iterable[FedRail]) -> Iterator[Conductor | Fitted]:
             key += f"/{rail.source.id}"
         keys.add(key)
         if rail.source is not None:
-            plus = source_end(rail.source, "+")
+            plus = source_end(build, rail.source, "+")
             yield Conductor(key, LAST, plus, rail.end, role="lamp supply")
             continue
         name = f"{rail.volts:g} V supply"
-        plus, zero = (End(name, terminal, takes=SCREW) for terminal in ("+", "0 V"))
+        plus, zero = End(name, "+", takes=SCREW, gives_a=float("inf")), End(name, "0 V", takes=SCREW)
         yield Conductor(key, LAST, plus, rail.end, role="lamp supply")
         yield Conductor(f"{key}/0v", COMMONS, zero, zero_rail(), role="return")
         yield stiff(name, plus, zero, rail.volts)

@@ -32,8 +32,8 @@ def _of_feed(build: Build, feed: Feed) -> Iterator[Conductor]:
         fused = fuse if side == "out" else None
         named = (InLine(f"{fused.name}, feed {letter}"),) if fused is not None else (InLine(f"feed {letter}"),)
         yield Conductor(
-            f"feed/{feed.id}/{side}", FEEDS, source_end(supply, "+" if side == "out" else "0 V"),
+            f"feed/{feed.id}/{side}", FEEDS, source_end(build, supply, "+" if side == "out" else "0 V"),
             End(on, terminal, place, of=f"{of} {place}"), named, "feeds",
             gauge=wire_of(build, conductor).name, cut_m=conductor.length_m,
-            wire_ohm=conductor_ohm(build, conductor, fused),
+            told_ohm=conductor_ohm(build, conductor, fused),
         )  # fmt: skip

@@ -28,7 +28,7 @@ def supply_wires(build: Build, on_zero_rail: bool) -> Iterator[Wired]:
         on_zero_rail: whether anything hangs on that rail.
     """
     for supply in build.supplies:
-        plus, zero = source_end(supply, "+"), source_end(supply, "0 V")
+        plus, zero = source_end(build, supply, "+"), source_end(build, supply, "0 V")
         yield Fitted(supply.id, (plus, zero), _law(build, supply, plus, zero))
         if on_zero_rail and supply.joined:
             yield Conductor(f"supply/{supply.id}/0v", COMMONS, zero, zero_rail(), role="return")
@@ -51,9 +51,9 @@ def _law(build: Build, supply: Supply, plus: End, zero: End) -> Law:
 def _regulator(build: Build, rail: Rail) -> Iterator[Wired]:
     supply = item(build.supplies, rail.supply_id, "supply")
     part = build.shelf.find(RegulatorPart, rail.regulator_id)
-    entry, out, zero = (source_end(rail, word) for word in ("in", "+", "0 V"))
-    yield Conductor(f"regulated/{rail.id}/in", LAST, source_end(supply, "+"), entry, role="lamp supply")
-    yield Conductor(f"regulated/{rail.id}/0v", COMMONS, source_end(supply, "0 V"), zero, role="return")
+    entry, out, zero = (source_end(build, rail, word) for word in ("in", "+", "0 V"))
+    yield Conductor(f"regulated/{rail.id}/in", LAST, source_end(build, supply, "+"), entry, role="lamp supply")
+    yield Conductor(f"regulated/{rail.id}/0v", COMMONS, source_end(build, supply, "0 V"), zero, role="return")
 
     def law(still: Still, at: At) -> tuple[Element, ...]:
         ohm = STIFF_OHM if still.stiff else max(rail.output_ohm, STIFF_OHM)
