@@ -6,11 +6,13 @@ import pytest
 
 from tests.electrical.test_loose import loose
 from tests.support.builds import part
-from tests.support.driven import driven, flood, lamps, railed
+from tests.support.driven import driven, flood, heavy, lamps, railed
 from tiny_lantern.circuit.conductor import THIN, Conductor
-from tiny_lantern.circuit.drive import solve_lit, whole_circuit, wired_lit
+from tiny_lantern.circuit.drive import solve_lit, whole_circuit, wired
+from tiny_lantern.findings.check import check
+from tiny_lantern.findings.evidence import gather
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.build import Build
+from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_drive import change_board
 from tiny_lantern.model.edits_power import add_supply
@@ -64,7 +66,7 @@ def test_what_nothing_fuses_carries_four_fifths_of_its_limit() -> None:
 
 def test_no_conductor_carries_more_than_it_may() -> None:
     for build in (loose(120), driven("register", lamps(40, "led-white-5mm")), driven("switch", lamps(12), led_v=12.0)):
-        carried = wired_lit(build).conductor_a
+        carried = wired(build).lit.conductor_a
         assert max(carried.values()) > 0.1
         assert all(carried[row.key] <= row.limit_a for row in whole_circuit(build).conductors)
 
@@ -74,3 +76,13 @@ def test_thin_wires_take_volts_that_stiff_ones_do_not() -> None:
     circuit = whole_circuit(build)
     real, ideal = (solve_lit(build, circuit, share).channel_a for share in (1.0, 0.0))
     assert all(real[output] < ideal[output] for output in ideal)
+
+
+@pytest.mark.parametrize(
+    ("amps", "said"), [(22.0, ""), (23.0, "No fuse"), (29.5, "No fuse"), (32.0, "2.00 A too"), (40.0, "10.00 A too")]
+)
+def test_what_no_fuse_or_no_wire_serves_is_a_danger(amps: float, said: str) -> None:
+    """The largest fuse of 30 A carries 22.5 A for long, the thickest wire 30 A."""
+    found = [each for each in check(gather(heavy(amps), FullWhite(), ())) if each.code == "wire-over"]
+    assert bool(found) == bool(said)
+    assert all(said in each.message or said in "".join(m.message for m in each.members) for each in found)

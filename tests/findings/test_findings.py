@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.builds import builds, one_strip, part
-from tests.support.driven import OFFSET, driven, flood, hold, lamps, lit, matrix, railed, with_channel
+from tests.support.driven import OFFSET, driven, flood, heavy, hold, lamps, lit, matrix, railed, with_channel
 from tests.support.effort import some
 from tests.support.pieces import pier
 from tiny_lantern.catalogue.shelf import shelf
@@ -209,6 +209,7 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
                                            part_id="lamp-two-colour-2"), None),
     "passage": lambda: (change_passage(add_passage(one_strip(), 0, 0), "passage", others=20), None),
     "box": lambda: (change_box(add_box(one_strip(), 0, 0), "box", depth_m=0.01), None),
+    "wire-over": lambda: (heavy(40.0), None),
     "not-driven": lambda: (pier(), None),
     "no-source": lambda: (driven("pin", lamps(3)), None),
     "no-resistor": lambda: (with_channel(driven("pin"), resistor_ohm=None), None),

@@ -5,15 +5,17 @@ from __future__ import annotations
 from typing import Any
 
 from tests.support.builds import part
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Channel, Driver
-from tiny_lantern.model.edits import with_part
+from tiny_lantern.model.edits import change_parts, with_part
 from tiny_lantern.model.edits_drive import add_board, add_rail, change_board, change_channel, change_driver, change_rail
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.edits_power import add_supply
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.lamps import HoldGroup, LampGroup, Matrix, SwitchedLoad
+from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.plans.ways import drive_piece
 
@@ -75,3 +77,9 @@ def railed(count: int = 10, supply: str = "bench-30v-5a", target_v: float = 5.0,
     build = change_board(build, build.boards[0].id, supply_id=None)
     build = add_rail(build, part("regulator-low-drop"), build.supplies[0].id, target_v)
     return change_rail(build, build.rails[0].id, **changes) if changes else build
+
+
+def heavy(amps: float) -> Build:
+    """One load of so many amps at 12 V behind a relay."""
+    build = driven("relay", flood())
+    return change_parts(build, revise(build.shelf.of(LoadPart)[0], power_w=12.0 * amps))

@@ -60,8 +60,8 @@ DECOUPLING = (InLine("100 nF, close by", blocks=True),)
 @dataclass(frozen=True)
 class Conductor:
     """One conductor: its key, its group by the hands, its ends, what lies in it, and the wire itself with its
-    resistance, ``told_ohm`` where the build tells it, and what it may carry. One of a ``licensed`` person has a row and no place in the circuit. [m], [ohm],
-    [A]"""
+    resistance, ``told_ohm`` where the build tells it, and what it may carry. One of a ``licensed`` person has a row and
+    no place in the circuit. [m], [ohm], [A]"""
 
     key: str
     group: str

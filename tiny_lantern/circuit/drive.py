@@ -9,13 +9,14 @@ from numpy.typing import NDArray
 
 from tiny_lantern.circuit.compiled import Circuit, compile_circuit
 from tiny_lantern.circuit.equations import NotSolvedError
-from tiny_lantern.circuit.held import held_lamps
+from tiny_lantern.circuit.held import HeldLamps, held_lamps
 from tiny_lantern.circuit.netlist import LEAK_OHM, Solution, solve_netlist
-from tiny_lantern.circuit.sizing import sized
+from tiny_lantern.circuit.sizing import sized, unborne
 from tiny_lantern.circuit.stills import all_lit
 from tiny_lantern.circuit.wires.hookup import lamp_id
-from tiny_lantern.electrical.driven.contract import ChannelResult
-from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
+from tiny_lantern.electrical.driven.contract import Block, ChannelResult
+from tiny_lantern.electrical.driven.solution import DriveSolution, board_sums, solve_drive
+from tiny_lantern.electrical.loose import loose_lamps
 from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
@@ -37,6 +38,16 @@ class Lit:
 
     channel_a: dict[tuple[str, int], float]
     conductor_a: dict[str, float]
+
+
+@dataclass(frozen=True, eq=False)
+class Wired:
+    """A build's whole circuit, everything lit in it, and what self-changing lamps get while they are full and held, by
+    their driver."""
+
+    circuit: Circuit
+    lit: Lit
+    held: dict[str, HeldLamps]
 
 
 def solve_lit(
@@ -91,8 +102,8 @@ def whole_circuit(build: Build) -> Circuit:
     return _sized(build, *_read_beside(build))
 
 
-def wired_lit(build: Build) -> Lit:
-    """A build's whole circuit with everything lit.
+def wired(build: Build) -> Wired:
+    """A build's whole circuit, solved.
 
     Args:
         build: the build.
@@ -100,7 +111,7 @@ def wired_lit(build: Build) -> Lit:
     Raises:
         NotSolvedError: the circuit has no voltages at which every law holds.
     """
-    return _lit(build, *_read_beside(build))
+    return _wired(build, *_read_beside(build))
 
 
 def _read_beside(build: Build) -> tuple[object, ...]:
@@ -120,8 +131,9 @@ def _sized(build: Build, *_: object) -> Circuit:
 
 
 @memoised_on(*READ)
-def _lit(build: Build, *_: object) -> Lit:
-    return solve_lit(build, whole_circuit(build))
+def _wired(build: Build, *_: object) -> Wired:
+    circuit = whole_circuit(build)
+    return Wired(circuit, solve_lit(build, circuit), held_lamps(build, circuit))
 
 
 def wired_drive(build: Build, near: DriveSolution | None = None) -> DriveSolution:
@@ -134,15 +146,17 @@ def wired_drive(build: Build, near: DriveSolution | None = None) -> DriveSolutio
         near: a solution of a build like it with stiff rails.
     """
     stiff = solve_drive(build, near=near)
-    if not build.channels:
+    if not (build.channels or loose_lamps(build)):
         return stiff
     try:
-        joined = _with_returns_joined(build)
-        lit, held = wired_lit(joined), held_lamps(joined, whole_circuit(joined))
+        found = wired(_with_returns_joined(build))
     except NotSolvedError:
         return stiff
-    by_driver = {key: _as_wired(result, lit) for key, result in stiff.by_driver.items()}
-    return replace(stiff, by_driver=by_driver, wires_a=lit.conductor_a, held=held)
+    by_driver = {key: _as_wired(result, found.lit) for key, result in stiff.by_driver.items()}
+    return replace(
+        stiff, by_driver=by_driver, boards=board_sums(build, by_driver), held=found.held,
+        unborne=unborne(found.circuit, found.lit.conductor_a),
+    )  # fmt: skip
 
 
 def _with_returns_joined(build: Build) -> Build:
@@ -158,14 +172,23 @@ def _as_wired(result: ChannelResult, lit: Lit) -> ChannelResult:
     if not case.channels or any(amps is None or not np.isfinite(amps) for amps in known.values()):
         return result
     on_a = np.array([known[channel.output] for channel in case.channels], float)
+    blocks = tuple(_block(block, on_a, result.on_a) for block in result.blocks)
     share = on_a / np.maximum(result.on_a, LEAST_A)
     lamps = zip(case.lamps, on_a, result.lamp_v, strict=True)
     lamp_v = np.array([lamp.as_one.voltage_v(float(a)) if lamp.as_one and a > 0 else v for lamp, a, v in lamps])
     return replace(
         result, on_a=on_a, average_a=result.average_a * share, lamp_v=lamp_v, resistor_w=result.resistor_w * share**2,
-        lamp_a=result.lamp_a * _whole(on_a, result.on_a),
+        lamp_a=result.lamp_a * _whole(on_a, result.on_a), blocks=blocks,
         pin_a=result.pin_a * share if np.array_equal(result.pin_a, result.on_a) else result.pin_a,
     )  # fmt: skip
+
+
+def _block(block: Block, on_a: Floats, before_a: Floats) -> Block:
+    """A bracket that tells a current, of the channels as they are."""
+    if block.unit != "A":
+        return block
+    own = slice(block.first, block.stop)
+    return replace(block, value=block.value * _whole(on_a[own], before_a[own]))
 
 
 def _whole(on_a: Floats, before_a: Floats) -> float:

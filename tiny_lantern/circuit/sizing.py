@@ -46,6 +46,23 @@ def sized(build: Build, circuit: Circuit, worst_a: Mapping[str, float]) -> Circu
     )
 
 
+def unborne(circuit: Circuit, worst_a: Mapping[str, float]) -> tuple[tuple[str, float, float], ...]:
+    """The conductors that carry more than the thickest wire may, or that a source could overload since no fuse is large
+    enough: each in words, with what it carries and what it may. [A]
+
+    Args:
+        circuit: a circuit with its fuses and gauges.
+        worst_a: the most that each conductor carries, by its key. [A]
+    """
+    found = []
+    for row in circuit.conductors:
+        carries_a = worst_a.get(row.key, 0.0)
+        bare = row.start.gives_a > row.limit_a and row.fuse_a is None
+        if row.group != FEEDS and not row.licensed and (bare or carries_a > row.limit_a):
+            found.append((row.words, carries_a, row.limit_a))
+    return tuple(found)
+
+
 def _wires(build: Build) -> list[WirePart]:
     """What can be had by gauge, from the usual thin wire on, the thinnest first."""
     every = [wire for wire in all_parts(build).of(WirePart) if wire.name.endswith("AWG")]

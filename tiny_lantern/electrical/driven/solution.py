@@ -48,15 +48,15 @@ class BoardSum:
 
 @dataclass(frozen=True)
 class DriveSolution:
-    """Each driver's result by its id, and each board's sums; ``all_lit`` when no duties were given. ``wires_a`` is the
-    most that each conductor carries, by its key, where the circuit was solved with its wires, ``held`` what was found
-    of each hold rail there, by its driver. [A]"""
+    """Each driver's result by its id, and each board's sums; ``all_lit`` when no duties were given. Where the
+    circuit was solved with its wires, ``held`` is what was found of each hold rail, by its driver, and ``unborne`` the
+    conductors that no wire or no fuse serves, each in words with what it carries and what it might. [A]"""
 
     build: Build
     by_driver: dict[str, ChannelResult]
     boards: dict[str, BoardSum]
     all_lit: bool = False
-    wires_a: Mapping[str, float] = field(default_factory=dict)
+    unborne: tuple[tuple[str, float, float], ...] = ()
     held: Mapping[str, Any] = field(default_factory=dict)
 
 
@@ -113,8 +113,7 @@ def solve_drive(
             results[driver.id] = known if known.case.build is build else replace(known, case=case)
         else:
             results[driver.id] = solver_of(driver)(case)
-    sums = {board.id: _board_sum(build, board.id, results) for board in build.boards}
-    return DriveSolution(build, results, sums, duties is None)
+    return DriveSolution(build, results, board_sums(build, results), duties is None)
 
 
 def _same_drive(one: Build, other: Build) -> bool:
@@ -168,6 +167,16 @@ def carried_by_role(result: ChannelResult) -> list[tuple[str, float]]:
     outputs = (channel.output for channel in result.case.channels)
     roles = (f"lamp {at // 2} end {at % 2}" if pair else lamp_role(at) for at in outputs)
     return list(zip(roles, result.pin_a.tolist(), strict=True))
+
+
+def board_sums(build: Build, results: Mapping[str, ChannelResult]) -> dict[str, BoardSum]:
+    """What each board gives, by its id.
+
+    Args:
+        build: the build.
+        results: of each driver by id.
+    """
+    return {board.id: _board_sum(build, board.id, results) for board in build.boards}
 
 
 def _board_sum(build: Build, board_id: str, results: Mapping[str, ChannelResult]) -> BoardSum:
