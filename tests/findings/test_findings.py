@@ -320,7 +320,7 @@ UNMENDED = {
     "averaged", "caution-mains", "caution-outdoor", "caution-battery", "short-by-supply", "unsolvable",
     "leads-unknown", "supply-too-low", "shared-resistor", "resistor-heat", "board-current", "transistor-limit",
     "pwm-flicker", "relay-life", "relay-coil", "relay-contact", "caution-relay-mains", "sheet-old",
-    "rail-hot", "rail-current", "battery-short", "code-memory",
+    "rail-hot", "rail-current", "battery-short", "code-memory", "wire-over",
 }  # fmt: skip
 STATES = {
     "no-feed", "unsolvable", "control-floating", "common-type", "no-pull", "no-pin", "no-dimming", "compare-clash",

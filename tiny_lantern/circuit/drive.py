@@ -14,8 +14,8 @@ from tiny_lantern.circuit.netlist import LEAK_OHM, Solution, solve_netlist
 from tiny_lantern.circuit.sizing import sized, unborne
 from tiny_lantern.circuit.stills import all_lit
 from tiny_lantern.circuit.wires.hookup import lamp_id
-from tiny_lantern.electrical.driven.contract import Block, ChannelResult
-from tiny_lantern.electrical.driven.solution import DriveSolution, board_sums, solve_drive
+from tiny_lantern.electrical.driven.contract import ChannelResult
+from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
 from tiny_lantern.electrical.loose import loose_lamps
 from tiny_lantern.electrical.memo import memoised_on
 from tiny_lantern.model.base import revise
@@ -154,7 +154,7 @@ def wired_drive(build: Build, near: DriveSolution | None = None) -> DriveSolutio
         return stiff
     by_driver = {key: _as_wired(result, found.lit) for key, result in stiff.by_driver.items()}
     return replace(
-        stiff, by_driver=by_driver, boards=board_sums(build, by_driver), held=found.held,
+        stiff, by_driver=by_driver, held=found.held,
         unborne=unborne(found.circuit, found.lit.conductor_a),
     )  # fmt: skip
 
@@ -172,23 +172,14 @@ def _as_wired(result: ChannelResult, lit: Lit) -> ChannelResult:
     if not case.channels or any(amps is None or not np.isfinite(amps) for amps in known.values()):
         return result
     on_a = np.array([known[channel.output] for channel in case.channels], float)
-    blocks = tuple(_block(block, on_a, result.on_a) for block in result.blocks)
     share = on_a / np.maximum(result.on_a, LEAST_A)
     lamps = zip(case.lamps, on_a, result.lamp_v, strict=True)
     lamp_v = np.array([lamp.as_one.voltage_v(float(a)) if lamp.as_one and a > 0 else v for lamp, a, v in lamps])
     return replace(
         result, on_a=on_a, average_a=result.average_a * share, lamp_v=lamp_v, resistor_w=result.resistor_w * share**2,
-        lamp_a=result.lamp_a * _whole(on_a, result.on_a), blocks=blocks,
+        lamp_a=result.lamp_a * _whole(on_a, result.on_a),
         pin_a=result.pin_a * share if np.array_equal(result.pin_a, result.on_a) else result.pin_a,
     )  # fmt: skip
-
-
-def _block(block: Block, on_a: Floats, before_a: Floats) -> Block:
-    """A bracket that tells a current, of the channels as they are."""
-    if block.unit != "A":
-        return block
-    own = slice(block.first, block.stop)
-    return replace(block, value=block.value * _whole(on_a[own], before_a[own]))
 
 
 def _whole(on_a: Floats, before_a: Floats) -> float:

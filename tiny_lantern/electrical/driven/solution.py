@@ -113,7 +113,8 @@ def solve_drive(
             results[driver.id] = known if known.case.build is build else replace(known, case=case)
         else:
             results[driver.id] = solver_of(driver)(case)
-    return DriveSolution(build, results, board_sums(build, results), duties is None)
+    sums = {board.id: _board_sum(build, board.id, results) for board in build.boards}
+    return DriveSolution(build, results, sums, duties is None)
 
 
 def _same_drive(one: Build, other: Build) -> bool:
@@ -167,16 +168,6 @@ def carried_by_role(result: ChannelResult) -> list[tuple[str, float]]:
     outputs = (channel.output for channel in result.case.channels)
     roles = (f"lamp {at // 2} end {at % 2}" if pair else lamp_role(at) for at in outputs)
     return list(zip(roles, result.pin_a.tolist(), strict=True))
-
-
-def board_sums(build: Build, results: Mapping[str, ChannelResult]) -> dict[str, BoardSum]:
-    """What each board gives, by its id.
-
-    Args:
-        build: the build.
-        results: of each driver by id.
-    """
-    return {board.id: _board_sum(build, board.id, results) for board in build.boards}
 
 
 def _board_sum(build: Build, board_id: str, results: Mapping[str, ChannelResult]) -> BoardSum:
