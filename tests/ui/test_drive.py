@@ -119,6 +119,28 @@ def test_twelve_lamps_are_put_on_registers_mended_wired_and_printed(
     assert session.build == twelve()
 
 
+def test_wiring_steps_show_nothing_of_the_build_before(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(drive_piece(twelve(), "lamps", "register"))
+    shell.actions_by_id["wiring-steps"].trigger()
+    steps = shell.stack.sheets().wiring
+    assert steps is not None
+    qtbot.waitUntil(lambda: bool(steps.rows))
+    assert "1 of" not in steps._told.text() and "left" in steps._told.text()
+    assert drawn_in(steps.picture) > 1
+    shell.session.undo()
+    shell.session.open(Build())
+    qtbot.waitUntil(lambda: not steps.rows)
+    assert [words.text() for words in (steps._number, steps._line, steps._meter)] == ["", "", ""]
+    assert "left" not in steps._told.text()
+    assert drawn_in(steps.picture) == 1
+
+
+def drawn_in(picture: QWidget) -> int:
+    """How many colours are seen in a picture."""
+    image = picture.grab().toImage()
+    return len({image.pixel(x, y) for x in range(0, image.width(), 4) for y in range(0, image.height(), 4)})
+
+
 def test_a_bar_is_dragged_to_the_current_wanted_and_the_resistor_follows(opened: Opened) -> None:
     shell = opened(driven("pin"), station="Drive")
     station, session = drive_of(shell), shell.session

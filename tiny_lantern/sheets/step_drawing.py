@@ -168,12 +168,14 @@ def _lamp(end: End, x: int, ink: str, faint: str) -> tuple[list[str], Spot]:
 def _box(end: End, x: int, ink: str, faint: str, mirrored: bool) -> tuple[list[str], Spot]:
     """Anything else: a board's pin, a rail, a transistor."""
     y, wide, high = THING_Y, 176, 74
+    size = _fits(end.on, wide)
+    least = min(size, _fits(end.terminal, wide))
     left = x - wide / 2 + (40 if not mirrored else -20)
     shapes = [
         f'<rect x="{left}" y="{y - high / 2}" width="{wide}" height="{high}" rx="5" fill="#fffdf8" stroke="{INK}"/>',
-        f'<text x="{left + wide / 2}" y="{y - 6}" font-size="{_fits(end.on, wide)}" text-anchor="middle" fill="{INK}">'
+        f'<text x="{left + wide / 2}" y="{y - 6}" font-size="{size}" text-anchor="middle" fill="{INK}">'
         f"{escape(end.on)}</text>",
-        f'<text x="{left + wide / 2}" y="{y + 16}" font-size="{_fits(end.terminal, wide)}" text-anchor="middle" '
+        f'<text x="{left + wide / 2}" y="{y + 16}" font-size="{least}" text-anchor="middle" '
         f'fill="{LIT}">{escape(end.terminal)}</text>',
     ]
     return shapes, Spot(left if mirrored else left + wide, y)
@@ -181,4 +183,4 @@ def _box(end: End, x: int, ink: str, faint: str, mirrored: bool) -> tuple[list[s
 
 def _fits(words: str, wide: float) -> int:
     """A size of type in which words fit a box."""
-    return int(max(9.0, min(16.0, (wide - 12) / (0.55 * max(len(words), 1)))))
+    return int(max(9.0, min(16.0, (wide - 12) / (0.5 * max(len(words), 1)))))

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEvent, Signal
 from PySide6.QtGui import QResizeEvent, QTextDocument
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QStackedWidget, QTextBrowser, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QStackedWidget, QTextBrowser, QVBoxLayout, QWidget
 
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.disk import short_name, write_atomically
@@ -17,7 +17,17 @@ from tiny_lantern.model.errors import told_plainly
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session, is_big
-from tiny_lantern.ui.widgets.fields import button, combo, faint, heading, panel, quiet, set_choice, side_by_side
+from tiny_lantern.ui.widgets.fields import (
+    button,
+    combo,
+    faint,
+    heading,
+    panel,
+    quiet,
+    scrolled,
+    set_choice,
+    side_by_side,
+)
 from tiny_lantern.ui.widgets.in_view import InView
 
 if TYPE_CHECKING:
@@ -73,6 +83,11 @@ class SheetsStation(QWidget):
         frame, column = panel(theme.LEFT_PANEL)
         self.pages = combo([("the sheet", SHEET), ("wiring steps", STEPS)], "What is shown", self._show_page)
         column.addWidget(self.pages)
+        files = QWidget()
+        column.addWidget(scrolled(files))
+        column = QVBoxLayout(files)
+        column.setContentsMargins(0, 0, 10, 0)
+        column.setSpacing(6)
         column.addWidget(heading("Sheet"))
         column.addWidget(faint("Figures are for full white; the picture shows what white looks like."))
         for text, suffix in (("Save PDF …", "pdf"), ("Save HTML …", "html"), ("Save feed list CSV …", "csv")):

@@ -31,6 +31,7 @@ from tiny_lantern.ui.widgets.fields import button, faint, heading, panel
 from tiny_lantern.ui.widgets.in_view import InView
 
 A_STEP_MIN, FEW_CHANNELS = 1.5, 24
+NOTHING = '<svg xmlns="http://www.w3.org/2000/svg" width="1" height="1"/>'
 SIGNS = {"done": "✓", "skipped": "–", "wrong": "✗"}
 CAREFUL = "With the supply off. The lamp supply comes last, so that a wrong wire meets no more than the logic supply."
 
@@ -150,7 +151,8 @@ class WiringView(QWidget):
         stamp = stamp_of(build)
         old = f"; the printed sheet {build.wiring.printed} is older" if build.wiring.printed not in ("", stamp) else ""
         hours = f"{int(left_min // 60)} h {int(left_min % 60):02d}"
-        self._told.setText(f"{done} of {len(self.rows)} done · about {hours} left · stamp {stamp}{old}")
+        how_far = f"{done} of {len(self.rows)} done · about {hours} left · " if self.rows else ""
+        self._told.setText(f"{how_far}stamp {stamp}{old}")
         self._bar.setMaximum(max(1, len(self.rows)))
         self._bar.setValue(done)
         self._show_groups(ticks)
@@ -183,8 +185,9 @@ class WiringView(QWidget):
             widget.setEnabled(there)
         if not there:
             self._title.setText("Nothing to wire yet: feed a strip, or drive a lamp.")
-            self._number.setText("")
-            self._line.setText("")
+            for words in (self._number, self._line, self._meter):
+                words.setText("")
+            self.picture.show_svg(NOTHING)
             return
         build, row, number = self._session.build, self.rows[self.at], self.at + 1
         state = ticks.get(row.key)
