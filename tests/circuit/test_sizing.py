@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from tests.electrical.test_loose import loose
+from tests.findings.test_findings import LAST_ONE, far_on_thin_wire
 from tests.support.builds import part
 from tests.support.driven import driven, flood, heavy, lamps, railed
 from tiny_lantern.circuit.conductor import THIN, Conductor
@@ -14,8 +15,10 @@ from tiny_lantern.findings.evidence import gather
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits import change_parts
-from tiny_lantern.model.edits_drive import change_board
+from tiny_lantern.model.edits_drive import feed_board
 from tiny_lantern.model.edits_power import add_supply
+from tiny_lantern.model.edits_wiring import choose_wire
+from tiny_lantern.model.layouts import AtSpots
 from tiny_lantern.model.parts.supply import SupplyPart
 
 
@@ -39,7 +42,7 @@ def test_loose_lamps_get_the_next_fuse_and_wires_that_bear_it(count: int, fuse: 
 
 def test_what_a_source_cannot_overload_has_no_fuse() -> None:
     build = add_supply(driven("pin"), part("mains-5v-10a"), "Source")
-    build = change_board(build, build.boards[0].id, supply_id=build.supplies[0].id)
+    build = feed_board(build, build.boards[0].id, build.supplies[0].id)
     assert "fuse" in rows_of(build)["board/board/plus"].through
     thin_a = next(row.limit_a for row in rows_of(build).values() if row.gauge == THIN)
     weak = [change_parts(build, revise(build.shelf.of(SupplyPart)[0], rated_a=1.0, limit_a=amps))
@@ -86,3 +89,41 @@ def test_what_no_fuse_or_no_wire_serves_is_a_danger(amps: float, said: str) -> N
     found = [each for each in check(gather(heavy(amps), FullWhite(), ())) if each.code == "wire-over"]
     assert bool(found) == bool(said)
     assert all(said in each.message or said in "".join(m.message for m in each.members) for each in found)
+
+
+@pytest.mark.parametrize(("away_m", "gauge"), [(100.0, THIN), (190.0, "22 AWG")])
+def test_wires_whose_drop_takes_more_than_a_tenth_of_a_lamp_s_current_are_thicker(away_m: float, gauge: str) -> None:
+    """One white lamp at 10 mA behind about 200 ohm: thin wire has 0.0842 ohm/m, there and back, and 22 ohm take a
+    tenth."""
+    build = driven("register", lamps(1, "led-white-5mm", layout=AtSpots(points_m=((away_m, 0.0),))))
+    found = wired(build)
+    assert found.drooping == ()
+    assert {row.gauge for row in found.circuit.conductors if row.slot is not None} == {gauge}
+
+
+@pytest.mark.parametrize(("past", "told"), [(-0.004, False), (0.004, True)])
+def test_a_wire_of_one_s_own_that_takes_more_than_a_tenth_is_told(past: float, told: bool) -> None:
+    build = far_on_thin_wire(past)
+    found = [each for each in check(gather(build, FullWhite(), ())) if each.code == "lead-drop"]
+    assert bool(found) is told
+    assert rows_of(build)[LAST_ONE].gauge == "28 AWG", "what was chosen stays"
+    if told:
+        assert "0.4% too much" in found[0].message
+
+
+def test_a_fuse_and_a_wire_of_one_s_own_are_taken_and_judged_together() -> None:
+    build = loose(24)
+    assert rows_of(build)["rail/5"].through == "Blade fuse, 1 A"
+    fused = choose_wire(build, "rail/5", None, part("fuse-3a"))
+    assert rows_of(fused)["rail/5"].through == "Blade fuse, 3 A"
+    assert rows_of(fused)["loose/lamps/0/plus"].gauge == "22 AWG", "what lies behind bears the fuse"
+    assert not codes(fused) & {"wire-over"}
+    thin = choose_wire(fused, "loose/lamps/0/plus", part("awg-24"), None)
+    assert "wire-over" in codes(thin)
+    assert choose_wire(thin, "loose/lamps/0/plus", None, None) == revise(fused, parts=thin.parts)
+    assert choose_wire(fused, "rail/5", part("awg-18"), part("fuse-5a")).wires[0].id == fused.wires[0].id
+
+
+def codes(build: Build) -> set[str]:
+    """What is told of a build."""
+    return {finding.code for finding in check(gather(build, FullWhite(), ()))}

@@ -26,7 +26,7 @@ from tiny_lantern.electrical.lamp.parallel import on_one_resistor
 from tiny_lantern.electrical.lamp.shared_return import Branch, ColourLamp, lit
 from tiny_lantern.electrical.power_tree import idle_loads_a, lamp_loads_a, power_tree
 from tiny_lantern.model.base import revise
-from tiny_lantern.model.edits_drive import change_board, change_channel, change_driver
+from tiny_lantern.model.edits_drive import change_board, change_channel, change_driver, feed_board
 from tiny_lantern.model.edits_layout import shift_pieces
 from tiny_lantern.model.edits_pieces import add_piece, change_piece
 from tiny_lantern.model.edits_power import add_supply, change_supply
@@ -325,14 +325,14 @@ def test_outputs_in_boxes_lose_their_drop_and_each_box_sums_its_own() -> None:
 
 def test_the_power_tree_sums_what_hangs_on_a_supply() -> None:
     build = add_supply(driven("sink", lamps(16)), part("mains-5v-4a"), "Supply")
-    build = change_board(build, build.boards[0].id, supply_id="supply")
+    build = feed_board(build, build.boards[0].id, "supply")
     (root,) = power_tree(build, None, solve_drive(build))
     assert root.allowed_a == pytest.approx(3.2)
     assert root.worst_a == pytest.approx(16 * 0.01 + 0.05 + 0.012, rel=1e-6)
     assert root.idle_a == pytest.approx(0.05 + 0.012)
-    assert {child.name for child in root.children} == {"Board", "Lamps"}
+    assert {child.name for child in root.children} == {"Board", "Lamps", "Lamps, chips"}
     lost = power_tree(driven("relay", flood()), None, solve_drive(driven("relay", flood())))
-    assert lost[-1].name == "on circuits of their own"
+    assert lost[-1].name == "nothing yet"
 
 
 @pytest.mark.parametrize(("value", "limit", "share", "over"), [
@@ -348,7 +348,9 @@ def test_the_show_draws_what_is_told_with_all_lit_and_with_all_dark(kind: str) -
     build = add_supply(driven(kind, PIECES.get(kind)), part("bench-30v-5a"), "Bench")
     driver = build.drivers[0]
     lamps_v = getattr(driver, "in_v", None) or solve_drive(build).by_driver[driver.id].lamp_rail_v
-    build = change_supply(change_board(build, build.boards[0].id, supply_id="bench"), "bench", set_v=lamps_v)
+    build = change_supply(feed_board(build, build.boards[0].id, "bench"), "bench", set_v=lamps_v)
+    if kind == "hold":
+        build = change_driver(build, driver.id, full_v=lamps_v)
     build = change_effect(light_up(build), "effect-steady", start_s=2.0, length_s=2.0)
     drive = solve_drive(build)
     drawn = beside_strips_of_show_a(build, drive=drive)["bench"]

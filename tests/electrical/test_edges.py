@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.support.builds import one_strip, part
-from tests.support.driven import driven, lamps
+from tests.support.driven import driven, flood, lamps
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.drive.bjt import StringLoad
 from tiny_lantern.electrical.drive.hold import pulse_in_range
@@ -103,8 +103,11 @@ def test_a_chip_could_only_be_one_that_does_the_same() -> None:
 def test_nothing_is_told_of_supplies_that_a_build_has_not() -> None:
     build = driven("pin", lamps(2))
     (lost,) = power_tree(build, None, solve_drive(build))
-    assert lost.kind == "none"
-    assert lost.worst_a == pytest.approx(float(np.sum(solve_drive(build).by_driver[build.drivers[0].id].on_a)))
+    assert lost.kind == "cable"
+    lamps_a = float(np.sum(solve_drive(build).by_driver[build.drivers[0].id].on_a))
+    assert lost.worst_a == pytest.approx(lamps_a + 0.05)
+    (unfed,) = power_tree(driven("relay", flood()), None, solve_drive(driven("relay", flood())))[1:]
+    assert (unfed.kind, [node.name for node in unfed.children]) == ("none", ["Flood", "Flood, coils"])
     assert power_tree(Build(), None, solve_drive(Build())) == ()
 
 

@@ -22,7 +22,7 @@ from tiny_lantern.electrical.reach import fed_network
 from tiny_lantern.electrical.workings import supply_working
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.edits_drive import add_board, change_board
+from tiny_lantern.model.edits_drive import add_board, feed_board
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.parts.supply import SupplyPart
@@ -115,7 +115,7 @@ def test_an_element_across_a_pixel_is_as_good_as_a_hungrier_pixel() -> None:
 
 def test_lamps_and_boards_of_a_build_are_drawn_from_its_supply() -> None:
     build = soft(one_strip(60), 0.2)
-    build = change_board(add_board(build, part(LARGE)), "board", supply_id="supply")
+    build = feed_board(add_board(build, part(LARGE)), "board", "supply")
     lamps = LampGroup(id="lamps", name="Lamps", part_id="led-red-5mm", lamp_count=6)
     build = drive_piece(add_piece(build, part(lamps.part_id), lamps), "lamps", "pwm")
     loads = lamp_loads_a(build, solve_drive(build))["supply"]

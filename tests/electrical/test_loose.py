@@ -11,18 +11,21 @@ from tests.support.builds import one_strip, part
 from tests.support.driven import LARGE, driven, lamps, lit
 from tiny_lantern.circuit.conductor import LAST
 from tiny_lantern.electrical.driven.solution import solve_drive
-from tiny_lantern.electrical.loose import fully_lit_a, loose_lamps
-from tiny_lantern.electrical.power_tree import beside_strips_a, lamp_loads_a, loose_source, power_tree
+from tiny_lantern.electrical.loose import fully_lit_a
+from tiny_lantern.electrical.power_tree import beside_strips_a, lamp_loads_a, power_tree
 from tiny_lantern.findings.finding import Finding
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build, change_parts
-from tiny_lantern.model.edits_drive import add_board, change_board
-from tiny_lantern.model.edits_pieces import add_piece, add_strip, change_piece
+from tiny_lantern.model.edits_drive import add_board, feed_board
+from tiny_lantern.model.edits_pieces import add_piece, add_strip
 from tiny_lantern.model.edits_power import add_supply, change_supply
 from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.edits_sources import hang_on
 from tiny_lantern.model.effects import look_of
+from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.layout import slot_places
+from tiny_lantern.model.loose import loose_lamps
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.supply import SupplyPart
@@ -59,12 +62,18 @@ def test_a_supply_of_another_voltage_does_not_feed_them_and_that_of_their_board_
     assert lost.worst_a == pytest.approx(10 * EACH_A)
     build = add_board(add_supply(loose(10), part("mains-5v-10a"), "Other"), part(LARGE))
     other = build.supplies[1].id
-    assert loose_source(build, build.pieces[0]).id == "supply"
-    fed = change_board(build, build.boards[0].id, supply_id=other)
-    assert loose_source(fed, fed.pieces[0]).id == other
-    second = change_board(add_board(fed, part(LARGE)), "board-2", supply_id="supply")
-    second = change_piece(second, "lamps", board_id=second.boards[1].id)
-    assert loose_source(second, second.pieces[0]).id == "supply"
+    assert fed_from(build) == "supply"
+    fed = feed_board(build, build.boards[0].id, other)
+    assert fed_from(fed) == "supply", "they stay on what they hang on"
+    assert fed_from(add_piece(fed, part(PART), lamps(3, PART)), -1) == other
+    assert lamp_loads_a(hang_on(fed, "fed_by", "lamps", FedBy(id=other)), solve_drive(fed))["supply"] == 0.0
+
+
+def fed_from(build: Build, number: int = 0) -> str:
+    """The id of what feeds loose lamps."""
+    fed_by = build.pieces[number].fed_by
+    assert fed_by is not None
+    return fed_by.id
 
 
 def test_a_supply_is_judged_with_them_from_both_sides() -> None:
@@ -87,7 +96,7 @@ def test_over_the_show_they_draw_what_each_frame_asks_of_each_die() -> None:
         build = add_effect(build, look_of("steady", colour=colour), first, last, start_s, 2.0)
     drawn = beside_strips_of_show_a(change_build(build, show_s=5.0), drive=solve_drive(build))["supply"]
     assert drawn[[0, 79, 80, 159, 160]] == pytest.approx([0.3, 0.3, 5 * 0.01 + 0.02, 5 * 0.01 + 0.02, 0.0])
-    boarded = change_board(add_board(change_build(build, show_s=5.0), part(LARGE)), "board", supply_id="supply")
+    boarded = feed_board(add_board(change_build(build, show_s=5.0), part(LARGE)), "board", "supply")
     with_board = beside_strips_of_show_a(boarded, drive=solve_drive(boarded))["supply"]
     assert with_board[[0, 160]] - 0.3 * np.array([1, 0]) == pytest.approx([0.05, 0.05]), "the board is always there"
     four = revise(part(PART), dies=(*part(PART).dies, revise(part("led-white-5mm").dies[0], name="white", test_a=0.02)))

@@ -15,7 +15,7 @@ from tiny_lantern.electrical.rails import RailState
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build, change_parts
-from tiny_lantern.model.edits_drive import change_board, change_rail, feed_board, remove_driver, remove_rail
+from tiny_lantern.model.edits_drive import change_rail, feed_board, remove_driver, remove_rail
 from tiny_lantern.model.edits_power import change_supply, remove_supply
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.supply import Cells, SupplyPart
@@ -96,8 +96,10 @@ class TestABattery:
         drive = solve_drive(build)
         fed_a, half_a = (supply_draws_a(each, None, drive)["source"].mean() for each in (full, half))
         lit_s, show_s = 10.0, build.show_s
-        assert fed_a == pytest.approx(state(build).worst_a * lit_s / show_s, rel=1e-6)
-        assert half_a == pytest.approx(fed_a / 2, rel=0.1)
+        chip_a = 0.012
+        lamps_a = state(build).worst_a - chip_a
+        assert fed_a == pytest.approx(chip_a + lamps_a * lit_s / show_s, rel=1e-6)
+        assert half_a - chip_a == pytest.approx((fed_a - chip_a) / 2, rel=0.1)
         assert supply_draws_a(build, None, drive) == {}
 
     def test_a_show_longer_than_it_lasts_is_told_from_both_sides(self) -> None:
@@ -130,10 +132,11 @@ class TestARail:
 
     def test_trimmed_unloaded_it_falls_and_trimmed_loaded_it_stands_higher_idle(self) -> None:
         falls = state(railed(output_ohm=1.0))
-        assert falls.worst_a == pytest.approx(sum(solve_drive(falls_build()).by_driver["lamps-sink"].on_a))
-        assert (falls.idle_v, falls.worst_v) == (5.0, pytest.approx(5.0 - falls.worst_a))
+        lamps_a = sum(solve_drive(falls_build()).by_driver["lamps-sink"].on_a)
+        assert (falls.idle_a, falls.worst_a) == (0.012, pytest.approx(lamps_a + 0.012)), "the chip hangs on it too"
+        assert (falls.idle_v, falls.worst_v) == (5.0, pytest.approx(5.0 - lamps_a))
         stands = state(railed(output_ohm=1.0, trimmed="loaded"))
-        assert (stands.worst_v, stands.idle_v) == (5.0, pytest.approx(5.0 + stands.worst_a))
+        assert (stands.worst_v, stands.idle_v) == (5.0, pytest.approx(5.0 + lamps_a))
 
     def test_its_window_is_judged_from_both_sides_and_the_mend_trims_it(self) -> None:
         build = railed(output_ohm=1.0, low_v=4.0, high_v=5.2)
@@ -184,14 +187,14 @@ class TestARail:
     def test_a_board_on_a_rail_draws_from_the_rails_supply(self) -> None:
         build = railed()
         before = state(build)
-        fed = change_board(build, build.boards[0].id, rail_id="rail-1")
+        fed = feed_board(build, build.boards[0].id, "rail-1")
         after = state(fed)
-        assert after.idle_a == pytest.approx(before.idle_a + 0.05 + 0.012)
+        assert after.idle_a == pytest.approx(before.idle_a + 0.05)
         (root,) = power_tree(fed, None, solve_drive(fed))
         assert root.worst_a == pytest.approx(after.worst_a)
         (rail,) = root.children
-        assert {child.name for child in rail.children} == {"Board", "Lamps"}
-        assert remove_rail(fed, "rail-1").boards[0].rail_id is None
+        assert {child.name for child in rail.children} == {"Board", "Lamps", "Lamps, chips"}
+        assert remove_rail(fed, "rail-1").boards[0].fed_by is None
         assert remove_supply(fed, "source").rails == ()
 
     def test_what_a_regulator_cannot_give_and_a_window_inside_out_are_refused(self) -> None:

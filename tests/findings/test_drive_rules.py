@@ -17,7 +17,7 @@ from tiny_lantern.findings.finding import Finding, Severity
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits import change_build, change_parts
-from tiny_lantern.model.edits_drive import add_board, change_board, change_driver
+from tiny_lantern.model.edits_drive import add_board, change_driver, feed_board
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_power import add_supply, change_supply
 from tiny_lantern.model.edits_show import add_effect
@@ -175,7 +175,7 @@ def test_coils_pull_in_from_their_voltage_on() -> None:
 def test_a_supply_is_judged_with_the_lamps_that_hang_on_it() -> None:
     """Two hundred lamps of 10 mA and their chips stay under 3.2 A; at 18 mA they do not."""
     build = add_supply(driven("sink", lamps(200)), part("mains-5v-4a"), "Supply")
-    build = change_board(build, build.boards[0].id, supply_id=build.supplies[0].id)
+    build = feed_board(build, build.boards[0].id, build.supplies[0].id)
     assert verdict(build, "supply-share") is None
     more = change_driver(build, build.drivers[0].id, rext_ohm=1000.0)
     told = verdict(more, "supply-share")
@@ -354,7 +354,7 @@ def test_a_return_left_apart_is_told_only_where_something_else_controls_the_lamp
     split = apart()
     assert "1 of them" in verdict(split, "no-common-return").message
     assert verdict(change_supply(split, "lamps-supply", joined=True), "no-common-return") is None
-    alone = change_board(split, split.boards[0].id, supply_id="lamps-supply")
+    alone = feed_board(split, split.boards[0].id, "lamps-supply")
     assert verdict(alone, "no-common-return") is None, "the board hangs on the same supply"
     strip = change_supply(one_strip(10), "supply", joined=False)
     assert verdict(strip, "no-common-return") is None, "nothing else is there"

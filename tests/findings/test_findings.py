@@ -12,6 +12,7 @@ from tests.support.driven import OFFSET, driven, flood, heavy, hold, lamps, lit,
 from tests.support.effort import some
 from tests.support.pieces import pier
 from tiny_lantern.catalogue.shelf import shelf
+from tiny_lantern.circuit.drive import solve_lit, whole_circuit, wired
 from tiny_lantern.electrical.supplies import OPEN_SHARE, full_current_a, suggested_supply
 from tiny_lantern.findings.check import check, stops_the_build
 from tiny_lantern.findings.evidence import find_flashes, gather
@@ -22,7 +23,7 @@ from tiny_lantern.findings.together import grouped
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite, LevelLoad, Load, Site
 from tiny_lantern.model.edits import change_build, change_parts, with_part
-from tiny_lantern.model.edits_drive import add_board, change_board, move_pin
+from tiny_lantern.model.edits_drive import add_board, add_rail, feed_board, move_pin
 from tiny_lantern.model.edits_pieces import (
     add_joint,
     add_piece,
@@ -45,9 +46,11 @@ from tiny_lantern.model.edits_power import (
 )  # fmt: skip
 from tiny_lantern.model.edits_room import add_box, add_passage, change_box, change_passage
 from tiny_lantern.model.edits_show import add_effect
-from tiny_lantern.model.edits_wiring import stamp_printed
+from tiny_lantern.model.edits_sources import hang_on
+from tiny_lantern.model.edits_wiring import choose_wire, stamp_printed
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.mount import Mount
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.connector import ConnectorPart
@@ -85,6 +88,39 @@ def disagreeing() -> Build:
 def thick_railed() -> Build:
     """Rails so thick that the strip is not starved and its copper carries more than it may."""
     return change_strip(one_strip(300, feeds=(0.5,)), "strip", rail_pos_ohm_per_m=0.01, rail_neg_ohm_per_m=0.01)
+
+
+def on_twelve(build: Build) -> Build:
+    """A driven build on a supply of its volts that was then set to twelve."""
+    build = change_supply(add_supply(build, part("bench-30v-5a")), "supply-1", set_v=5.0)
+    return change_supply(build, "supply-1", set_v=12.0)
+
+
+def on_its_pins(build: Build, pin: str = "fed") -> Build:
+    """A driver's lamps on a pin of their board."""
+    return hang_on(build, "fed_by", build.drivers[0].id, FedBy(id=build.boards[0].id, pin=pin))
+
+
+def far_on_thin_wire(past: float) -> Build:
+    """Lamps in a long row, the last on a wire of a person's own with which it loses a tenth of its current and a share
+    more, all others as thick as helps: one over a current rises evenly with a resistance before it."""
+    build = driven("register", lamps(30, "led-white-5mm", spacing_m=9.9))
+    wire, ohm_per_m = part("awg-28"), np.array([0.2, 0.4])
+    tried = [choose_wire(build, LAST_ONE, revise(wire, ohm_per_m=each), None) for each in ohm_per_m]
+    over_a = 1 / np.array([wired(each).lit.channel_a["lamps-register", 29] for each in tried])
+    ideal_a = solve_lit(build, whole_circuit(build), 0.0).channel_a["lamps-register", 29]
+    rise, start = np.polyfit(over_a, ohm_per_m, 1)
+    wanted = start + rise / (ideal_a * (0.9 - past))
+    return choose_wire(build, LAST_ONE, revise(wire, ohm_per_m=float(wanted)), None)
+
+
+LAST_ONE = "lamps-register/29/lamp"
+
+
+def stepped_up(fed_v: float, target_v: float) -> Build:
+    """A step-up rail."""
+    build = change_supply(add_supply(Build(), part("bench-30v-5a")), "supply-1", set_v=fed_v)
+    return add_rail(build, part("step-up-2a"), "supply-1", target_v)
 
 
 def unlimited(build: Build) -> Build:
@@ -128,7 +164,7 @@ def clashing(kind: str = "chase") -> Build:
 def weak_coils(set_v: float = 3.9) -> Build:
     """A relay on a supply that is set low."""
     build = add_supply(driven("relay", flood(), set_before_boot=True), part("mains-5v-4a"), "Supply")
-    build = change_board(build, build.boards[0].id, supply_id=build.supplies[0].id)
+    build = feed_board(build, build.boards[0].id, build.supplies[0].id)
     return change_supply(build, build.supplies[0].id, set_v=set_v)
 
 
@@ -164,7 +200,7 @@ def busy(lights: int = 200) -> Build:
 def apart() -> Build:
     """Lamps on a supply of their own whose negative is not joined to the board's."""
     build = add_supply(driven("switch", led_v=12.0), part("mains-5v-4a"), "Logic")
-    build = add_supply(change_board(build, build.boards[0].id, supply_id="logic"), part("mains-12v-5a"), "Lamps supply")
+    build = add_supply(feed_board(build, build.boards[0].id, "logic"), part("mains-12v-5a"), "Lamps supply")
     return change_supply(build, "lamps-supply", joined=False)
 
 
@@ -183,6 +219,11 @@ def drained() -> Build:
 
 PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "no-feed": lambda: (add_strip(one_strip(), part("rgb-5v-60"), 9, "Far"), None),
+    "no-voltage": lambda: (add_supply(driven("switch", flood(), led_v=12.0), part("mains-5v-4a")), None),
+    "source-voltage": lambda: (on_twelve(driven("switch", lamps(2), led_v=5.0)), None),
+    "board-gives": lambda: (on_its_pins(driven("switch", flood())), None),
+    "lead-drop": lambda: (far_on_thin_wire(0.001), None),
+    "rail-step": lambda: (stepped_up(24.0, 12.0), None),
     "pixel-voltage": lambda: (one_strip(400), None),
     "light-loss": lambda: (one_strip(250), None),
     "tint-shift": lambda: (one_strip(250), None),

@@ -12,7 +12,7 @@ from tests.support.driven import LARGE, ROUTED, driven, flood, hold, lamps, lit,
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, Load
 from tiny_lantern.model.edits import change_build, change_parts
-from tiny_lantern.model.edits_drive import change_board
+from tiny_lantern.model.edits_drive import feed_board
 from tiny_lantern.model.edits_pieces import add_joint, add_strip, change_strip
 from tiny_lantern.model.edits_power import add_supply, set_fuse
 from tiny_lantern.model.parts.supply import SupplyPart
@@ -23,7 +23,7 @@ from tiny_lantern.ui.files import demo_build
 def _fed(build: Build, supply: str = "mains-5v-4a") -> Build:
     """A driven build whose board hangs on a supply, in a show that breathes."""
     build = add_supply(build, part(supply), "Box")
-    build = change_board(build, build.boards[0].id, supply_id=build.supplies[0].id)
+    build = feed_board(build, build.boards[0].id, build.supplies[0].id)
     return lit(build, kind="breathe", colour="#ffffff", period_s=2.0, length_s=4.0)
 
 

@@ -14,7 +14,7 @@ from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.clip import clip_text, parts_of, pasted
 from tiny_lantern.model.edits import change_parts
-from tiny_lantern.model.edits_drive import change_board
+from tiny_lantern.model.edits_drive import feed_board
 from tiny_lantern.model.edits_names import add_group, note_lamp
 from tiny_lantern.model.edits_pieces import add_joint, add_piece, add_strip, change_piece
 from tiny_lantern.model.edits_show import add_effect
@@ -175,9 +175,9 @@ def test_a_matrix_is_pasted_with_its_row_transistors() -> None:
 
 def test_pieces_on_a_board_that_a_rail_feeds_go_into_an_empty_build() -> None:
     build = railed()
-    build = change_board(build, build.boards[0].id, rail_id=build.rails[0].id)
+    build = feed_board(build, build.boards[0].id, build.rails[0].id)
     came = paste(Build(), clip_text(build, ["lamps"]))
-    assert came.boards[0].rail_id is None
+    assert came.boards[0].fed_by is None
     assert len(came.channels) == 10
 
 

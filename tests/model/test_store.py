@@ -318,6 +318,7 @@ def test_an_old_file_is_brought_up_step_by_step() -> None:
     renamed = {
         0: lambda old: {**{k: v for k, v in old.items() if k != "title"}, "headed": old["title"]},
         1: lambda old: {**{k: v for k, v in old.items() if k != "headed"}, "name": old["headed"]},
+        2: lambda old: old,
     }
     assert from_dict(data, "old", renamed) == one_strip()
     with pytest.raises(LanternError, match="never in use"):

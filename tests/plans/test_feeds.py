@@ -27,7 +27,7 @@ from tiny_lantern.light.seen import seen
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import NOMINAL_CORNER, Approach, Build, FullWhite, LevelLoad, Limits
 from tiny_lantern.model.edits import change_parts
-from tiny_lantern.model.edits_drive import add_board, change_board
+from tiny_lantern.model.edits_drive import add_board, feed_board
 from tiny_lantern.model.edits_pieces import add_joint, add_piece, add_strip, change_strip
 from tiny_lantern.model.edits_power import add_supply, change_supply
 from tiny_lantern.model.errors import CancelledError, LanternError
@@ -183,7 +183,7 @@ def test_what_other_strips_draw_counts_and_a_supply_that_lacks_is_told() -> None
 def test_lamps_on_the_same_supply_leave_a_plan_less_of_it() -> None:
     build = one_strip(80, supply="mains-5v-4a")
     (alone,) = plan_feeds(build, "strip")
-    build = change_board(add_board(build, part("board-8bit-large")), "board", supply_id="supply")
+    build = feed_board(add_board(build, part("board-8bit-large")), "board", "supply")
     lamps = LampGroup(id="lamps", name="Lamps", part_id="led-red-5mm", lamp_count=12)
     build = drive_piece(add_piece(build, part(lamps.part_id), lamps), "lamps", "pwm")
     loads_a = lamp_loads_a(build, solve_drive(build))["supply"]

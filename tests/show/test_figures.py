@@ -12,7 +12,7 @@ from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FrameLoad
 from tiny_lantern.model.edits import change_build
-from tiny_lantern.model.edits_drive import change_board
+from tiny_lantern.model.edits_drive import feed_board
 from tiny_lantern.model.edits_power import add_supply
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
@@ -64,7 +64,7 @@ def test_supplies_and_feeds_have_the_peaks_of_their_worst_frames_and_the_means_o
 def test_driven_lamps_draw_by_their_duties_and_chips_have_their_own_rows() -> None:
     build = driven("register", lamps(8))
     build = change_build(add_supply(build, part("mains-5v-4a"), "Box"), show_s=10.0)
-    build = change_board(build, build.boards[0].id, supply_id=build.supplies[0].id)
+    build = feed_board(build, build.boards[0].id, build.supplies[0].id)
     build = add_effect(build, look_of("steady", colour="#ff0000"), 0, 3, 0.0, 5.0)
     build = add_effect(build, look_of("steady", colour="#ff0000"), 0, 7, 5.0, 1.0)
     found, result = figures(build), solve_drive(build).by_driver[build.drivers[0].id]
@@ -135,7 +135,7 @@ def test_a_port_s_pins_are_those_of_its_letter() -> None:
 
 def test_a_contact_has_its_nights_and_its_coil_hangs_on_the_board_s_supply() -> None:
     build = change_build(lit(driven("relay", flood(), shows_per_night=5.0), length_s=6.0), show_s=8.0)
-    build = change_board(add_supply(build, part("mains-5v-4a"), "Box"), build.boards[0].id, supply_id="box")
+    build = feed_board(add_supply(build, part("mains-5v-4a"), "Box"), build.boards[0].id, "box")
     relay, result = build.shelf.of(RelayPart)[0], solve_drive(build).by_driver[build.drivers[0].id]
     found = figures(build)
     row = found[f"{build.drivers[0].name}, contact 1: Flood"]

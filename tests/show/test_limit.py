@@ -14,7 +14,7 @@ from tiny_lantern.findings.evidence import find_flashes, gather
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite, LevelLoad
 from tiny_lantern.model.edits import change_build
-from tiny_lantern.model.edits_drive import add_board, change_board
+from tiny_lantern.model.edits_drive import add_board, feed_board
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_power import change_supply, set_fuse, set_length
 from tiny_lantern.model.edits_show import add_effect
@@ -75,7 +75,7 @@ def test_a_show_is_compiled_anew_for_another_cap_and_kept_while_it_is_the_same()
 
 def test_what_hangs_beside_the_strips_comes_off_the_cap() -> None:
     build = shown(cap_a=2.0)
-    with_board = change_board(add_board(build, part("board-8bit-large")), "board", supply_id="supply")
+    with_board = feed_board(add_board(build, part("board-8bit-large")), "board", "supply")
     assert caps_of(with_board)[0].room_ua < caps_of(build)[0].room_ua - 10_000
     assert render(with_board, np.array([0])).max() < render(build, np.array([0])).max()
 

@@ -9,7 +9,14 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Channel, Driver
 from tiny_lantern.model.edits import change_parts, with_part
-from tiny_lantern.model.edits_drive import add_board, add_rail, change_board, change_channel, change_driver, change_rail
+from tiny_lantern.model.edits_drive import (
+    add_board,
+    add_rail,
+    change_channel,
+    change_driver,
+    change_rail,
+    feed_board,
+)
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.edits_power import add_supply
 from tiny_lantern.model.edits_show import add_effect
@@ -74,7 +81,7 @@ def flood(part_id: str = "floodlight-12v") -> SwitchedLoad:
 def railed(count: int = 10, supply: str = "bench-30v-5a", target_v: float = 5.0, **changes: Any) -> Build:
     """Lamps behind a sink chip on a rail of their own, with some of its fields changed."""
     build = add_supply(driven("sink", lamps(count), led_v=5.0), part(supply), "Source")
-    build = change_board(build, build.boards[0].id, supply_id=None)
+    build = feed_board(build, build.boards[0].id, None)
     build = add_rail(build, part("regulator-low-drop"), build.supplies[0].id, target_v)
     return change_rail(build, build.rails[0].id, **changes) if changes else build
 

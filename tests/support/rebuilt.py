@@ -21,9 +21,14 @@ from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.parts.part import Part
+from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.parts.relay import RelayPart
+from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.model.parts.transistor import TransistorPart
+from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.rail import Rail
+from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.sheets.wiring_sheet import wiring_csv
 
 TIGHT_OHM, LEAK_S, USB_V = 1e-6, 1e-7, 5.0
@@ -34,12 +39,14 @@ Lit = Callable[[str, int], bool]
 class Circuit:
     """Branches between named terminals: ``(v − knee) / ohm`` from the first to the second, forwards only where it is
     ``one_way``, never more than ``most_a``. What is ``passed`` on draws a branch's current between two terminals: the
-    input of a regulator. What is ``gated`` has the resistance that a transistor's table tells for the volts between two
-    terminals."""
+    input of a regulator. What is ``converted`` draws the power that a branch gives, with its losses, between two
+    others: the input of what switches. What is ``gated`` has the resistance that a transistor's table tells for
+    the volts between two terminals."""
 
     branches: list[tuple[str, str, float, float, bool, float]] = field(default_factory=list)
     lamps: dict[tuple[str, int], list[int]] = field(default_factory=dict)
     passed: list[tuple[int, str, str]] = field(default_factory=list)
+    converted: list[tuple[int, str, str, str, float]] = field(default_factory=list)
     gated: list[tuple[int, str, str, TransistorPart]] = field(default_factory=list)
 
     def add(
@@ -87,6 +94,10 @@ def solved(circuit: Circuit, ground: str = "0 V rail") -> np.ndarray:
         drawn[:] = 0.0
         for branch, one, other in circuit.passed:
             drawn[[number[one], number[other]]] += (amps[branch], -amps[branch])
+        for branch, out, entry, zero, efficiency in circuit.converted:
+            out_v, in_v = (volts[number[name]] - volts[number[zero]] for name in (out, entry))
+            taken_a = out_v * amps[branch] / (efficiency * max(in_v, 1.0))
+            drawn[[number[entry], number[zero]]] += (taken_a, -taken_a)
         if np.abs(step).max() < 1e-11 and share == 1.0 and np.abs(drawn - before).max() < 1e-12:
             break
     return currents(volts)[0]
@@ -100,10 +111,18 @@ def rebuilt(build: Build, lit: Lit) -> Circuit:
     for row in rows:
         if row["ohm"]:
             knee = float(row["diode_v"]) if row["diode_v"] else 0.0
-            circuit.add(row["from"], row["to"], float(row["ohm"]), knee, bool(row["diode_v"]))
+            circuit.add(row["from"], f"{row['to']} {row['shows']}".strip() if row["group"].startswith("Feeds") else
+                        row["to"], float(row["ohm"]), knee, bool(row["diode_v"]))  # fmt: skip
     for supply in build.supplies:
         part = build.shelf.find(SupplyPart, supply.part_id)
-        circuit.add(f"{supply.name}, 0 V", f"{supply.name}, +", part.output_ohm, -supply.set_v, True)
+        one_way = not part.sinks_current
+        circuit.add(f"{supply.name}, 0 V", f"{supply.name}, +", part.output_ohm, -supply.set_v, one_way)
+    for rail in build.rails:
+        _rail(build, rail, circuit)
+    for strip in build.strips:
+        _strip(build, strip, rows, circuit)
+    for piece in build.pieces:
+        _loose(build, piece, circuit)
     for terminal in terminals:
         assumed = re.fullmatch(r"([0-9.]+) V supply, \+", terminal)
         if assumed and not any(supply.name == terminal.removesuffix(", +") for supply in build.supplies):
@@ -120,16 +139,71 @@ def rebuilt(build: Build, lit: Lit) -> Circuit:
 def _board(build: Build, board: Board, circuit: Circuit) -> None:
     part = build.shelf.find(BoardPart, board.part_id)
     logic = f"{board.name}, {part.logic_v:g} V"
-    fed = any(each.id == (board.supply_id or board.rail_id) for each in (*build.supplies, *build.rails))
-    if not fed:
+    if board.fed_by is None:
         circuit.add(f"{board.name}, 0 V", f"{board.name}, supply", 0.1, -USB_V, True)
-    source = next((each.set_v for each in build.supplies if each.id == board.supply_id), USB_V)
+    volts = {each.id: each.set_v for each in build.supplies} | {each.id: each.target_v for each in build.rails}
+    source = USB_V if board.fed_by is None else volts[board.fed_by.id]
     if abs(source - part.logic_v) <= 0.5:
         circuit.add(f"{board.name}, supply", logic, 0.0)
     else:
         given = circuit.add(f"{board.name}, 0 V", logic, 0.05, -part.logic_v, True)
         circuit.passed.append((given, f"{board.name}, supply", f"{board.name}, 0 V"))
     circuit.add(f"{board.name}, supply", f"{board.name}, 0 V", 1 / part.idle_a, 0.0, True, part.idle_a)
+
+
+def _rail(build: Build, rail: Rail, circuit: Circuit) -> None:
+    """A rail's regulator, from what it is trimmed to behind its resistance."""
+    part, name = build.shelf.find(RegulatorPart, rail.regulator_id), f"{rail.name} regulator"
+    entry, out, zero = f"{name}, in", f"{name}, out", f"{name}, 0 V"
+    given = circuit.add(zero, out, rail.output_ohm, -rail.target_v, True)
+    if part.sort == "linear":
+        circuit.passed.append((given, entry, zero))
+    else:
+        circuit.converted.append((given, out, entry, zero, part.efficiency))
+    if part.idle_a:
+        circuit.add(entry, zero, 1 / part.idle_a, 0.0, True, part.idle_a)
+
+
+def _strip(build: Build, strip: PixelRun, rows: list[dict[str, str]], circuit: Circuit) -> None:
+    """A strip fully white: its rails from its start over every pixel to its end, with its feeds at the places that the
+    list tells, each at the rail node next to it, the lower one where two are as near."""
+    part = build.shelf.find(StripPart, strip.part_id)
+    count, pitch_m = strip.pixel_count, strip.pitch_m
+    places_m = np.array([0.0, *((k + 0.5) * pitch_m for k in range(count)), count * pitch_m])
+    rails = {"+": strip.rail_pos_ohm_per_m or part.rail_pos_ohm_per_m,
+             "−": strip.rail_neg_ohm_per_m or part.rail_neg_ohm_per_m}  # fmt: skip
+    for mark, ohm_per_m in rails.items():
+        for node in range(count + 1):
+            if mark == "−" or node == 0 or node not in strip.cuts:
+                length_m = places_m[node + 1] - places_m[node]
+                circuit.add(f"{strip.name} {mark}{node}", f"{strip.name} {mark}{node + 1}", ohm_per_m * length_m)
+        for row in rows:
+            if row["to"] == f"{strip.name}, {mark}" and row["shows"]:
+                away_m = np.abs(places_m - float(row["shows"].removeprefix("at ").removesuffix(" m")))
+                near = int(np.flatnonzero(away_m <= away_m.min() + 1e-9)[0])
+                circuit.add(f"{row['to']} {row['shows']}", f"{strip.name} {mark}{near}", 0.0)
+    for node in range(1, count + 1):
+        plus, minus = f"{strip.name} +{node}", f"{strip.name} −{node}"
+        quiet_a = part.pixel.quiescent_a
+        if quiet_a:
+            circuit.add(plus, minus, 1 / quiet_a, 0.0, True, quiet_a)
+        for channel in part.pixel.channels:
+            if part.pixel.law == "cc":
+                width_v, full_a = channel.v_full_v - channel.v_off_v, channel.full_current_a  # type: ignore[union-attr]
+                circuit.add(plus, minus, width_v / full_a, channel.v_off_v, True, full_a)  # type: ignore[union-attr]
+            else:
+                knee_v = channel.led_count * channel.forward_v  # type: ignore[union-attr]
+                circuit.add(plus, minus, channel.resistor_ohm, knee_v, True)  # type: ignore[union-attr]
+
+
+def _loose(build: Build, piece: Piece, circuit: Circuit) -> None:
+    """Loose addressable lamps, each at its full current between its own two leads."""
+    part = build.shelf.find(Part, piece.part_id)
+    if isinstance(part, LampPart) and part.addressable:
+        amps = sum(die.test_a for die in part.dies)
+        for number in range(piece.slot_count):
+            lead = piece.place_name(number)
+            circuit.add(f"{lead}, +", f"{lead}, 0 V", 1 / amps, 0.0, True, amps)
 
 
 def _push_pull(circuit: Circuit, pin: str, high: str, zero: str, is_high: bool, ohm: float) -> None:
@@ -240,9 +314,25 @@ def _relays(build: Build, driver: Driver, lit: Lit, circuit: Circuit, _: set[str
             circuit.add(f"{contact}, common", contact, 0.05)
 
 
+def _held(build: Build, driver: Driver, lit: Lit, circuit: Circuit, _: set[str]) -> None:
+    """A hold rail: its regulator, and the switch of the two that is on; its lamps are full or held."""
+    part = build.shelf.find(TransistorPart, driver.transistor_id)  # type: ignore[attr-defined]
+    name, out_v, full = driver.name, driver.out_v, lit(driver.id, 0)  # type: ignore[attr-defined]
+    zero = f"{name} regulator, 0 V"
+    given = circuit.add(zero, f"{name} regulator, {out_v:g} V", 0.05, -out_v, True)
+    circuit.passed.append((given, f"{name} regulator, in", zero))
+    for word in ("full", "hold"):
+        on, switch = full == (word == "full"), f"{name} {word} switch"
+        _pin(build, driver, word, on != (part.sort == "p_mosfet"), circuit)
+        if on:
+            branch = circuit.add(f"{switch}, drain", f"{switch}, source", part.rds_table[-1][1])
+            gate = f"{switch}, gate", f"{switch}, source"
+            circuit.gated.append((branch, *(gate[::-1] if part.sort == "p_mosfet" else gate), part))
+
+
 MAKE = {
     "pin": _pins, "pwm": _pins, "pair": _pair, "register": _chips, "sink": _chips, "demux": _chips,
-    "scanned": _matrix, "switch": _switches, "relay": _relays,
+    "scanned": _matrix, "switch": _switches, "relay": _relays, "hold": _held,
 }  # fmt: skip
 
 
@@ -260,6 +350,10 @@ def _lamps(build: Build, driver: Driver, channel: Channel, circuit: Circuit, ter
             plus, minus = _leads(part, channel, sorted(mine))
             if driver.kind == "pair" and channel.output % 2:
                 plus, minus = minus, plus
+        if driver.kind == "hold":
+            amps = driver.full_lamp_a  # type: ignore[attr-defined]
+            numbers.append(circuit.add(plus, minus, 1 / amps, 0.0, True, amps))
+            continue
         if isinstance(part, LoadPart):
             amps = part.power_w / part.nominal_v
             numbers.append(circuit.add(plus, minus, 1 / amps, 0.0, True, amps))

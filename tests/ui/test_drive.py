@@ -25,6 +25,7 @@ from tiny_lantern.model.edits_drive import change_driver
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.edits_power import add_supply
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.store import load
@@ -451,19 +452,19 @@ def test_a_rail_is_added_trimmed_and_feeds_a_board(opened: Opened) -> None:
     assert not form.remove.isVisibleTo(form)
     form.add.click()
     (rail,) = shell.session.build.rails
-    assert (rail.target_v, rail.supply_id) == (5.0, "source")
+    assert (rail.target_v, rail.fed_by.id) == (5.0, "source")
     type_into(form.fields.fields["target_v"], "4V8")
     choose(form.fields.fields["trimmed"], "loaded")
     board = shell.session.build.boards[0].id
-    choose(form.board_sources[board], rail.id)
+    choose(form.board_sources[board], FedBy(id=rail.id))
     assert shell.session.build.rails[0].target_v == 4.8
     assert shell.session.build.rails[0].trimmed == "loaded"
-    assert shell.session.build.boards[0].rail_id == rail.id
+    assert shell.session.build.boards[0].fed_by.id == rail.id
     assert "Rail 1" in window.svg
     type_into(form.fields.fields["target_v"], "40 V")
     assert shell.session.build.rails[0].target_v == 4.8, "more than its regulator can give is refused"
     form.remove.click()
-    assert shell.session.build.boards[0].rail_id is None
+    assert shell.session.build.boards[0].fed_by is None
     for _ in range(5):
         shell.session.undo()
     assert shell.session.build == build

@@ -89,7 +89,7 @@ def test_lamps_without_any_supply_are_a_snag_whose_mend_takes_it_away(opened: Op
     qtbot.waitUntil(lambda: bool(shell.snags.cards) and shell.snags.cards[0].finding.fix is not None)
     (card,) = (card for card in shell.snags.cards if card.finding.code == "no-source")
     shell.mend(card.finding)
-    assert shell.session.build.boards[0].supply_id == shell.session.build.supplies[0].id
+    assert shell.session.build.boards[0].fed_by.id == shell.session.build.supplies[0].id
     qtbot.waitUntil(lambda: shell.session.judged is shell.session.build)
     assert "no-source" not in [finding.code for finding in shell.session.findings]
 

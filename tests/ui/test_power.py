@@ -14,7 +14,7 @@ from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, solver_minimum, type_into
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.build import Build, ColourLoad, FrameLoad, FullWhite, LevelLoad, OnStrip
-from tiny_lantern.model.edits_drive import add_board, change_board
+from tiny_lantern.model.edits_drive import add_board, feed_board
 from tiny_lantern.model.edits_pieces import add_piece, add_strip, change_strip, remove_piece
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_supply
 from tiny_lantern.model.lamps import LampGroup
@@ -335,9 +335,7 @@ def test_a_supply_gives_what_boards_and_loose_lamps_draw_too(opened: Opened, qtb
     words = power_of(shell)._supply_load
     qtbot.waitUntil(lambda: "gives 1.20 A of 3.2 A" in words.text())
     assert shell.title.gauge.accessibleDescription().startswith("1.2 A of 4 A")
-    shell.session.apply(
-        "Board", lambda b: change_board(add_board(b, part("board-8bit-large")), "board", supply_id="supply")
-    )
+    shell.session.apply("Board", lambda b: feed_board(add_board(b, part("board-8bit-large")), "board", "supply"))
     qtbot.waitUntil(lambda: "gives 1.25 A" in words.text())
     shell.session.apply("Strip", lambda b: add_strip(b, part("rgb-5v-60"), 30, "Strip"))
     qtbot.waitUntil(lambda: "gives 1.25 A" in words.text())

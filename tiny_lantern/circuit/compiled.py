@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -11,6 +11,7 @@ from tiny_lantern.circuit.conductor import FEEDS, GROUPS, Conductor, End
 from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.conducting import Conducting
 from tiny_lantern.circuit.elements.diodes import Diode
+from tiny_lantern.circuit.elements.loads import Load
 from tiny_lantern.circuit.fitted import Fitted, Same, Still
 from tiny_lantern.circuit.netlist import LEAK_OHM, Netlist
 from tiny_lantern.circuit.splices import with_splices
@@ -26,7 +27,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.quantities import awg_area_mm2
 
-DIODE_OHM, THIN_AWG = 0.05, 24
+DIODE_OHM, THIN_AWG, STRIPS = 0.05, 24, "strips on "
 
 
 @dataclass(frozen=True, eq=False)
@@ -38,17 +39,29 @@ class Circuit:
     fitted: tuple[Fitted, ...]
     same: tuple[Same, ...]
 
-    def netlist(self, still: Still, wires: float = 1.0, leak_ohm: float = LEAK_OHM) -> Netlist:
+    def netlist(
+        self, still: Still, wires: float = 1.0, leak_ohm: float = LEAK_OHM, strips_a: Mapping[str, float] | None = None
+    ) -> Netlist:
         """The circuit in a still state, ground on the rail of returns; the conductors' elements come first.
 
         Args:
             still: which outputs are lit.
             wires: which share of their resistance wires have; what lies in them has all of it. [-]
             leak_ohm: from each node to ground. [ohm]
+            strips_a: what strips draw at the terminals of each supply, by its id. [A]
         """
         nodes, elements = self._wired(wires)
         fitted = [element for part in self.fitted for element in part.law(still, nodes.of)]
-        return Netlist((*elements, *fitted), nodes.of(zero_rail()), leak_ohm)
+        strips = [_strips(part, amps, nodes) for part in self.fitted if (amps := (strips_a or {}).get(part.name))]
+        return Netlist((*elements, *fitted, *strips), nodes.of(zero_rail()), leak_ohm)
+
+    def node(self, end: End) -> str:
+        """The node of a terminal in its netlists with wires as they are.
+
+        Args:
+            end: the terminal.
+        """
+        return self._wired(1.0)[0].of(end)
 
     def _wired(self, wires: float) -> tuple[_Nodes, list[Element]]:
         if wires not in self._known:
@@ -60,6 +73,12 @@ class Circuit:
     @cached_property
     def _known(self) -> dict[float, tuple[_Nodes, list[Element]]]:
         return {}
+
+
+def _strips(supply: Fitted, amps: float, nodes: _Nodes) -> Load:
+    """What strips draw at a supply's terminals."""
+    plus, zero = supply.ends
+    return Load(f"{STRIPS}{supply.name}", nodes.of(plus), nodes.of(zero), amps)
 
 
 def _ohm(conductor: Conductor, wires: float) -> float:
@@ -163,7 +182,9 @@ def _cut(build: Build, row: Conductor, number: int) -> Conductor:
     if row.group == FEEDS:
         return replace(row, colour=colour, cut_m=round(row.cut_m, 3), label=label).with_wire(0.0)
     cut_m, passage = row.cut_m, row.passage
-    if row.slot is not None:
+    if row.hop_m is not None:
+        cut_m = row.hop_m
+    elif row.slot is not None:
         cut_m, passage = _way_to(build, row.slot)
     cut_m = round(math.ceil((cut_m + build.wiring.allowance_m) * 200) / 200, 3)
     return replace(row, colour=colour, cut_m=cut_m, passage=passage, label=label).with_wire(thin_ohm_per_m())

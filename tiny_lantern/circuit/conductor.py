@@ -60,8 +60,9 @@ DECOUPLING = (InLine("100 nF, close by", blocks=True),)
 @dataclass(frozen=True)
 class Conductor:
     """One conductor: its key, its group by the hands, its ends, what lies in it, and the wire itself with its
-    resistance, ``told_ohm`` where the build tells it, and what it may carry. One of a ``licensed`` person has a row and
-    no place in the circuit. [m], [ohm], [A]"""
+    resistance, ``told_ohm`` where the build tells it, and what it may carry; ``hop_m`` is its length where it leads
+    from one lamp to another, ``bears_a`` what a fuse before it and its load ask of it. One of a ``licensed`` person has
+    a row and no place in the circuit. [m], [ohm], [A]"""
 
     key: str
     group: str
@@ -72,9 +73,11 @@ class Conductor:
     colour: str = ""
     gauge: str = THIN
     cut_m: float = ON_BOARD_M
+    hop_m: float | None = None
     told_ohm: float | None = None
     wire_ohm: float = 0.0
     limit_a: float = float("inf")
+    bears_a: float = 0.0
     passage: str = ""
     driver_id: str = ""
     slot: int | None = None

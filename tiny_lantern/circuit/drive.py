@@ -2,57 +2,73 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.circuit.beside_strips import StripsBeside
 from tiny_lantern.circuit.compiled import Circuit, compile_circuit
 from tiny_lantern.circuit.equations import NotSolvedError
+from tiny_lantern.circuit.fitted import Still
 from tiny_lantern.circuit.held import HeldLamps, held_lamps
 from tiny_lantern.circuit.netlist import LEAK_OHM, Solution, solve_netlist
-from tiny_lantern.circuit.sizing import sized, unborne
+from tiny_lantern.circuit.sizing import sized, thicker, unborne
 from tiny_lantern.circuit.stills import all_lit
 from tiny_lantern.circuit.wires.hookup import lamp_id
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
-from tiny_lantern.electrical.loose import loose_lamps
 from tiny_lantern.electrical.memo import memoised_on
+from tiny_lantern.electrical.power import PowerSolution
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Channel
 from tiny_lantern.model.layout import all_places
+from tiny_lantern.model.loose import loose_lamps
 
 Floats = NDArray[np.float64]
-LEAST_A, NEARLY_NONE = 1e-12, 0.01
+LEAST_A, NEARLY_NONE, DROOP, WORTH = 1e-12, 0.01, 0.1, 1.001
+Drooping = tuple[tuple[str, int], float, float]
 READ = (
     "pieces", "joints", "buses", "supplies", "feeds", "boards", "drivers", "channels", "rails", "parts", "data",
-    "passages", "boxes",
+    "passages", "boxes", "wires",
 )  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
 class Lit:
     """Everything lit, in turns where outputs take turns: the current of each channel while it is lit, by its driver and
-    its output, and the most that each conductor carries, by its key. [A]"""
+    its output, and the most that each conductor carries from its start to its end, by its key; the voltages of the
+    first turn, and the strips on the same supplies. [A]"""
 
     channel_a: dict[tuple[str, int], float]
-    conductor_a: dict[str, float]
+    flow_a: dict[str, float]
+    first: Solution
+    strips: PowerSolution | None = None
+
+    @cached_property
+    def conductor_a(self) -> dict[str, float]:
+        """The most that each conductor carries, by its key. [A]"""
+        return {key: abs(amps) for key, amps in self.flow_a.items()}
 
 
 @dataclass(frozen=True, eq=False)
 class Wired:
-    """A build's whole circuit, everything lit in it, and what self-changing lamps get while they are full and held, by
-    their driver."""
+    """A build's whole circuit, everything lit in it, what self-changing lamps get while they are full and held, by
+    their driver, and the channels whose wires take more than a tenth of their current all the same."""
 
     circuit: Circuit
     lit: Lit
     held: dict[str, HeldLamps]
+    drooping: tuple[Drooping, ...] = ()
 
 
 def solve_lit(
-    build: Build, circuit: Circuit, wires: float = 1.0, stiff: bool = False, leak_ohm: float = LEAK_OHM
-) -> Lit:
+    build: Build, circuit: Circuit, wires: float = 1.0, stiff: bool = False, leak_ohm: float = LEAK_OHM,
+    strips: bool = True,
+) -> Lit:  # fmt: skip
     """A build's circuit with everything lit.
 
     Args:
@@ -61,25 +77,40 @@ def solve_lit(
         wires: which share of their resistance wires have. [-]
         stiff: whether sources hold their voltage whatever they give.
         leak_ohm: from each node to ground. [ohm]
+        strips: whether strips that hang on the same supplies draw from them, fully white.
 
     Raises:
         NotSolvedError: the circuit has no voltages at which every law holds.
     """
     channels = {(channel.driver_id, channel.output): channel for channel in build.channels}
     channel_a: dict[tuple[str, int], float] = {}
-    conductor_a = {row.key: 0.0 for row in circuit.conductors}
+    flow_a = {row.key: 0.0 for row in circuit.conductors}
+    first: Solution | None = None
     near: Solution | None = None
+    beside = StripsBeside(build)
     for still, lit in all_lit(build, stiff):
-        near = solve_netlist(circuit.netlist(still, wires, leak_ohm), near)
+
+        def solve(strips_a: Mapping[str, float], still: Still = still, last: Solution | None = near) -> Solution:
+            return solve_netlist(circuit.netlist(still, wires, leak_ohm, strips_a), last)
+
+        near = beside.settled(solve) if strips and not stiff else solve({})
         numbers = {element.id: number for number, element in enumerate(near.netlist.elements)}
-        carried_a = np.abs(near.first_a)
+        first = first or near
         for output in lit:
             amps = _of_channel(build, near, numbers, channels[output])
             if amps is not None:
                 channel_a[output] = amps
-        for key in conductor_a.keys() & numbers.keys():
-            conductor_a[key] = max(conductor_a[key], float(carried_a[numbers[key]]))
-    return Lit(channel_a, conductor_a)
+        for key in flow_a.keys() & numbers.keys():
+            flow_a[key] = max(flow_a[key], float(near.first_a[numbers[key]]), key=abs)
+    assert first is not None
+    return Lit(channel_a, flow_a | _feeds_a(beside.power), first, beside.power)
+
+
+def _feeds_a(strips: PowerSolution | None) -> dict[str, float]:
+    """What the feeds of strips carry, by their conductors' keys, back to the supply below zero. [A]"""
+    feeds = strips.feeds.values() if strips is not None else ()
+    ways = ((feed, "out", feed.pos_a) for feed in feeds), ((feed, "back", -feed.neg_a) for feed in feeds)
+    return {f"feed/{feed.feed_id}/{side}": amps for way in ways for feed, side, amps in way}
 
 
 def _of_channel(build: Build, solution: Solution, numbers: dict[str, int], channel: Channel) -> float | None:
@@ -99,7 +130,7 @@ def whole_circuit(build: Build) -> Circuit:
     Args:
         build: the build.
     """
-    return _sized(build, *_read_beside(build))
+    return _sized(build, *_read_beside(build))[0]
 
 
 def wired(build: Build) -> Wired:
@@ -122,18 +153,45 @@ def _read_beside(build: Build) -> tuple[object, ...]:
 
 
 @memoised_on(*READ)
-def _sized(build: Build, *_: object) -> Circuit:
+def _sized(build: Build, *_: object) -> tuple[Circuit, Lit | None, tuple[Drooping, ...]]:
+    """The circuit with its fuses and gauges, everything lit in it, and the lamps that lose too much in their wires all
+    the same."""
     circuit = compile_circuit(build)
     try:
-        return sized(build, circuit, solve_lit(build, circuit, NEARLY_NONE).conductor_a)
+        ideal = solve_lit(build, circuit, NEARLY_NONE, strips=False)
+        circuit = sized(build, circuit, ideal.conductor_a)
+        lit = solve_lit(build, circuit)
+        ideal = solve_lit(build, circuit, 0.0, strips=bool(lit.strips)) if _drooping(ideal, lit) else ideal
+        while drooping := _drooping(ideal, lit):
+            better = thicker(build, circuit, _dropped_v(circuit, lit))
+            with_it = solve_lit(build, better) if better is not None else lit
+            if better is None or all(with_it.channel_a[output] < WORTH * amps for output, amps, _ in drooping):
+                break
+            circuit, lit = better, with_it
     except NotSolvedError:
-        return circuit
+        return circuit, None, ()
+    return circuit, lit, _drooping(ideal, lit)
+
+
+def _drooping(ideal: Lit, lit: Lit) -> tuple[Drooping, ...]:
+    """The channels that get more than a tenth less than with wires of no resistance."""
+    return tuple(
+        (output, amps, ideal.channel_a[output])
+        for output, amps in lit.channel_a.items()
+        if ideal.channel_a.get(output, 0.0) > LEAST_A and amps < (1 - DROOP) * ideal.channel_a[output]
+    )
+
+
+def _dropped_v(circuit: Circuit, lit: Lit) -> dict[str, float]:
+    return {row.key: row.wire_ohm * lit.conductor_a.get(row.key, 0.0) for row in circuit.conductors}
 
 
 @memoised_on(*READ)
 def _wired(build: Build, *_: object) -> Wired:
-    circuit = whole_circuit(build)
-    return Wired(circuit, solve_lit(build, circuit), held_lamps(build, circuit))
+    circuit, lit, drooping = _sized(build, *_read_beside(build))
+    if lit is None:
+        lit = solve_lit(build, circuit)
+    return Wired(circuit, lit, held_lamps(build, circuit), drooping)
 
 
 def wired_drive(build: Build, near: DriveSolution | None = None) -> DriveSolution:
@@ -155,7 +213,7 @@ def wired_drive(build: Build, near: DriveSolution | None = None) -> DriveSolutio
     by_driver = {key: _as_wired(result, found.lit) for key, result in stiff.by_driver.items()}
     return replace(
         stiff, by_driver=by_driver, held=found.held,
-        unborne=unborne(found.circuit, found.lit.conductor_a),
+        unborne=unborne(found.circuit, found.lit.conductor_a), drooping=found.drooping,
     )  # fmt: skip
 
 

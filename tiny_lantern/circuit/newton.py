@@ -53,8 +53,8 @@ class _Factored:
 def solve(equations: Equations, near: Solved | None = None) -> Solved:
     """The voltages at which every law holds.
 
-    Converters draw nothing at first; then what the solution says, again and again until that moves no more: of several
-    solutions this is the one with the highest input volts.
+    Converters draw nothing at first, or what they drew in a solution near by; then what the solution says, again and
+    again until that moves no more: of several solutions this is the one with the highest input volts.
 
     Args:
         equations: the circuit's.
@@ -65,6 +65,8 @@ def solve(equations: Equations, near: Solved | None = None) -> Solved:
     """
     factored = _Factored(equations)
     drawn_a = np.zeros(len(equations.laws.converted))
+    if near is not None and len(near.drawn_a) == len(drawn_a):
+        drawn_a = near.drawn_a.copy()
     unknown = _begin(equations, drawn_a) if near is None else near.unknown.copy()
     for _ in range(MOST_ROUNDS):
         try:
@@ -101,7 +103,24 @@ def _from_afar(equations: Equations, drawn_a: Floats) -> Floats:
         leaking = equations.leaking(leak_s)
         with suppress(NotSolvedError):
             unknown = _newton(leaking, _Factored(leaking), unknown, drawn_a)
-    return _newton(equations, _Factored(equations), unknown, drawn_a, patient=True)
+    with suppress(NotSolvedError):
+        return _newton(equations, _Factored(equations), unknown, drawn_a, patient=True)
+    return _leaping(equations, drawn_a)
+
+
+def _leaping(equations: Equations, drawn_a: Floats) -> Floats:
+    """By whole steps, whatever is left over after them: past the edge of a channel that begins to conduct with a jump,
+    where every way to less leads back to that edge."""
+    unknown, factored = _begin(equations, drawn_a), _Factored(equations)
+    slopes = equations.slopes(unknown)
+    for _ in range(MOST_STEPS):
+        step = factored.step(slopes, equations.left_over(unknown, drawn_a))
+        whole = float(np.max(np.abs(step), initial=0.0))
+        unknown = unknown + min(1.0, FAR_V / max(whole, FAR_V)) * step
+        before, slopes = slopes, equations.slopes(unknown)
+        if whole < STILL_V and np.array_equal(before.modes, slopes.modes):
+            return unknown
+    raise NotSolvedError("the circuit's voltages do not settle")
 
 
 def _newton(

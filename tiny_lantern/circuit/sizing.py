@@ -22,33 +22,67 @@ from tiny_lantern.model.parts.wire import WirePart
 
 SPARE = 1.25
 LIMITING_OHM = 1.0
+HAIR_A, LEAST_V = 1e-9, 1e-3
 
 
 def sized(build: Build, circuit: Circuit, worst_a: Mapping[str, float]) -> Circuit:
-    """A circuit with the fuses that its sources call for and the thinnest wires that serve.
+    """A circuit with the fuses that its sources call for and the thinnest wires that serve; where a person chose a wire
+    or a fuse, with that.
 
     Args:
         build: the build.
         circuit: its circuit with thin wire everywhere.
         worst_a: the most that each conductor carries, by its key. [A]
     """
-    wires = _wires(build)
-    leaving = [row for row in circuit.conductors if row.start.gives_a > wires[0].limit_a and row.group != FEEDS]
-    wanted = {row.key: fuse_for(build, worst_a.get(row.key, 0.0), float("inf")) for row in leaving}
-    fuses = {key: fuse for key, fuse in wanted.items() if fuse is not None}
+    wires, chosen = _wires(build), {each.key: each for each in build.wires}
+    fuses = {}
+    for row in circuit.conductors:
+        own = chosen[row.key].fuse_id if row.key in chosen else None
+        if own is not None:
+            fuses[row.key] = build.shelf.find(FusePart, own)
+        elif row.start.gives_a > wires[0].limit_a and row.group != FEEDS:
+            fuse = fuse_for(build, worst_a.get(row.key, 0.0), float("inf"))
+            fuses |= {row.key: fuse} if fuse is not None else {}
     needed_a = _behind(circuit, fuses)
+    own_wires = {key: build.shelf.find(WirePart, each.wire_id) for key, each in chosen.items() if each.wire_id}
     return replace(
         circuit,
         conductors=tuple(
-            _sized(row, wires, fuses.get(row.key), max(needed_a[row.key], SPARE * worst_a.get(row.key, 0.0)))
+            _sized(row, own_wires.get(row.key) or wires, fuses.get(row.key),
+                   max(needed_a[row.key], SPARE * worst_a.get(row.key, 0.0)))
             for row in circuit.conductors
         ),
+    )  # fmt: skip
+
+
+def thicker(build: Build, circuit: Circuit, dropped_v: Mapping[str, float]) -> Circuit | None:
+    """A circuit whose wires that take the most volts are a gauge thicker; None where none of them can be.
+
+    Args:
+        build: the build.
+        circuit: a circuit with its fuses and gauges.
+        dropped_v: the most that each wire takes, by its conductor's key. [V]
+    """
+    wires, chosen = _wires(build), {each.key for each in build.wires if each.wire_id}
+    numbers = {wire.name: number for number, wire in enumerate(wires)}
+    can = [row for row in circuit.conductors if row.key not in chosen and row.told_ohm is None
+           and numbers.get(row.gauge, len(wires)) < len(wires) - 1]  # fmt: skip
+    most_v = max((dropped_v.get(row.key, 0.0) for row in can), default=0.0)
+    if most_v <= LEAST_V:
+        return None
+    thick = {row.key: wires[numbers[row.gauge] + 1] for row in can if dropped_v.get(row.key, 0.0) >= most_v / 2}
+    rows = (
+        replace(row, gauge=thick[row.key].name, limit_a=thick[row.key].limit_a).with_wire(thick[row.key].ohm_per_m)
+        if row.key in thick
+        else row
+        for row in circuit.conductors
     )
+    return replace(circuit, conductors=tuple(rows))
 
 
 def unborne(circuit: Circuit, worst_a: Mapping[str, float]) -> tuple[tuple[str, float, float], ...]:
-    """The conductors that carry more than the thickest wire may, or that a source could overload since no fuse is large
-    enough: each in words, with what it carries and what it may. [A]
+    """The conductors that carry more than their wire may, or that a source could overload since no fuse is small enough
+    for the wire or large enough for the load: each in words, with what it carries and what it may. [A]
 
     Args:
         circuit: a circuit with its fuses and gauges.
@@ -58,7 +92,8 @@ def unborne(circuit: Circuit, worst_a: Mapping[str, float]) -> tuple[tuple[str, 
     for row in circuit.conductors:
         carries_a = worst_a.get(row.key, 0.0)
         bare = row.start.gives_a > row.limit_a and row.fuse_a is None
-        if row.group != FEEDS and not row.licensed and (bare or carries_a > row.limit_a):
+        asked = row.bears_a > row.limit_a + HAIR_A and row.bears_a > SPARE * carries_a + HAIR_A
+        if row.group != FEEDS and not row.licensed and (bare or asked or carries_a > row.limit_a):
             found.append((row.words, carries_a, row.limit_a))
     return tuple(found)
 
@@ -101,9 +136,11 @@ def _behind(circuit: Circuit, fuses: Mapping[str, FusePart]) -> defaultdict[str,
     return needed_a
 
 
-def _sized(row: Conductor, wires: list[WirePart], fuse: FusePart | None, bears_a: float) -> Conductor:
+def _sized(row: Conductor, wires: WirePart | list[WirePart], fuse: FusePart | None, bears_a: float) -> Conductor:
     if row.group == FEEDS or row.licensed:
         return row
-    wire = next((wire for wire in wires if wire.limit_a >= bears_a - 1e-9), wires[-1])
+    offered = wires if isinstance(wires, list) else [wires]
+    wire = next((wire for wire in offered if wire.limit_a >= bears_a - HAIR_A), offered[-1])
     in_line = row.in_line if fuse is None else (InLine(fuse.name, fuse.cold_ohm, fuse_a=fuse.rating_a), *row.in_line)
-    return replace(row, gauge=wire.name, limit_a=wire.limit_a, in_line=in_line).with_wire(wire.ohm_per_m)
+    new = replace(row, gauge=wire.name, limit_a=wire.limit_a, in_line=in_line, bears_a=bears_a)
+    return new.with_wire(wire.ohm_per_m)

@@ -7,9 +7,7 @@ from dataclasses import dataclass
 from functools import partial
 
 from tiny_lantern.electrical.data_level import HOPELESS_SHARE, NEEDED_SHARE
-from tiny_lantern.electrical.loose import NOMINAL_V
 from tiny_lantern.electrical.network import part_of
-from tiny_lantern.electrical.power_tree import ALIKE_V, loose_source, source_v
 from tiny_lantern.findings.driven import one_step
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
@@ -19,10 +17,12 @@ from tiny_lantern.model.data_lines import first_on_lines
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.model.lamps import LampGroup
+from tiny_lantern.model.loose import NOMINAL_V
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.place import Place, Ref
 from tiny_lantern.model.quantities import volts
+from tiny_lantern.model.sources import ALIKE_V, source_of
 from tiny_lantern.model.strip import PixelRun
 
 OWN_SUPPLY_V = 6.0  # pixels of strips above it make their own five volts
@@ -78,9 +78,9 @@ def _first_pixels(evidence: Evidence, board_id: str) -> Iterator[_FirstPixel]:
             if run is not None and run.pixel_v[0] >= DARK_V and part_of(build, piece).nominal_v <= OWN_SUPPLY_V:
                 ids = {feed.supply_id for feed in build.feeds if getattr(feed.attach, "strip_id", "") == piece.id}
                 yield _FirstPixel(piece, float(run.pixel_v[0]), float(run.rail_neg_v[1]), frozenset(ids))
-        elif isinstance(piece, LampGroup) and (source := loose_source(build, piece)) is not None:
-            ids = {source.id} if isinstance(source, Supply) else set()
-            yield _FirstPixel(piece, source_v(source), 0.0, frozenset(ids), NOMINAL_V - ALIKE_V)
+        elif isinstance(piece, LampGroup) and (source := source_of(build, piece.fed_by)) is not None:
+            ids = {source.id} if isinstance(source.thing, Supply) else set()
+            yield _FirstPixel(piece, source.volts, 0.0, frozenset(ids), NOMINAL_V - ALIKE_V)
 
 
 def _shifted(build: Build) -> Build:

@@ -6,7 +6,6 @@ from collections.abc import Iterator
 from functools import partial
 
 from tiny_lantern.electrical.driven.contract import Case
-from tiny_lantern.electrical.power_tree import board_source, lamp_source
 from tiny_lantern.electrical.supplies import reaching_supplies
 from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step, row_transistors
 from tiny_lantern.findings.evidence import Evidence
@@ -18,6 +17,7 @@ from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import volts
+from tiny_lantern.model.sources import supply_behind
 from tiny_lantern.model.ways.demux import Demux
 from tiny_lantern.model.ways.pair import ReversingPair
 from tiny_lantern.model.ways.register import RegisterChain
@@ -101,11 +101,12 @@ def _apart(build: Build, supply: Supply, evidence: Evidence) -> list[str]:
     """What the supply feeds while something on another one controls it: driven lamps, and strips with a data line."""
     names = []
     for result in evidence.drive.by_driver.values():
-        if isinstance(result.case.driver, RelayBoard) or lamp_source(build, result) is not supply:
+        driver = result.case.driver
+        if isinstance(driver, RelayBoard) or supply_behind(build, driver.lamps_fed_by) != supply.id:
             continue
-        if board_source(build, result.case.board) is not supply:
-            names.append(result.case.driver.name)
-    boards_here = [board for board in build.boards if board_source(build, board) is supply]
+        if supply_behind(build, result.case.board.fed_by) != supply.id:
+            names.append(driver.name)
+    boards_here = [board for board in build.boards if supply_behind(build, board.fed_by) == supply.id]
     if len(build.supplies) > 1 and not boards_here:
         strips = {strip.id: strip.name for strip in build.strips}
         names += [strips[strip_id] for strip_id, ids in reaching_supplies(build).items() if supply.id in ids]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
+from tiny_lantern.catalogue.shelf import all_parts
 from tiny_lantern.electrical.battery import lasting, run_time
 from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.power_tree import battery_draw
@@ -13,12 +14,17 @@ from tiny_lantern.electrical.supplies import can_be_set
 from tiny_lantern.findings.driven import one_step, tenth_up
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
+from tiny_lantern.model.build import Build, Supply
+from tiny_lantern.model.edits import with_part
 from tiny_lantern.model.edits_drive import change_rail
 from tiny_lantern.model.edits_power import change_supply
+from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import amps, volts
+from tiny_lantern.plans.sources import STEP_DOWN
 
 MILLI = 3
+NEEDS = {"linear": "a dropout", "step_down": "a headroom"}
 LEAST_HEADROOM_V = 1e-9
 
 
@@ -57,18 +63,57 @@ def rail_headroom(evidence: Evidence) -> Iterator[Finding]:
     """A rail whose supply is less than its voltage and its regulator's dropout."""
     for state in evidence.rails:
         if state.headroom_v < -LEAST_HEADROOM_V:
-            needed_v = tenth_up(state.idle_v + state.part.dropout_v)
+            yield _starved(evidence.build, state)
+
+
+def _starved(build: Build, state: RailState) -> Finding:
+    rail, part, source = state.rail, state.part, state.source
+    boosts = part.sort == "step_up"
+    lowest_v = part.least_in_v if boosts else state.idle_v + part.dropout_v
+    needs = f"Its regulator runs from {volts(part.least_in_v)}" if boosts else (
+        f"{volts(state.idle_v)} and {NEEDS[part.sort]} of {volts(part.dropout_v)}"
+    )  # fmt: skip
+    needed_v = tenth_up(lowest_v)
+    settable = isinstance(source.thing, Supply) and can_be_set(build, source.id, needed_v)
+    return Finding(
+        Severity.WONT_WORK, "rail-headroom", Place.on("rails", rail.id),
+        f"{rail.name} is fed {volts(source.volts)}",
+        f"{needs} {'and lacks' if boosts else 'want'} {volts(-state.headroom_v)}{'' if boosts else ' more'}.",
+        one_step("Headroom", "V_in - V_least" if boosts else f"V_in - V_out - {NEEDS[part.sort].split()[-1]}",
+                 f"{source.volts:g} - {part.least_in_v:g}" if boosts else
+                 f"{source.volts:g} - {state.idle_v:.3f} - {part.dropout_v:g}", volts(state.headroom_v)),
+        (Fix(f"Set {source.name} to {needed_v:g} V", partial(change_supply, supply_id=source.id, set_v=needed_v)),)
+        if settable else (),
+    )  # fmt: skip
+
+
+@rule("rail-step", "{n} step-up rails are lower than what feeds them")
+def rail_step(evidence: Evidence) -> Iterator[Finding]:
+    """A step-up set to no more than what it is fed with: it cannot lower a voltage, which goes straight through."""
+    for state in evidence.rails:
+        over_v = state.source.volts - state.rail.target_v
+        if state.part.sort == "step_up" and over_v > LEAST_HEADROOM_V:
             yield Finding(
-                Severity.WONT_WORK, "rail-headroom", Place.on("rails", state.rail.id),
-                f"{state.rail.name} is fed {volts(state.supply.set_v)}",
-                f"{volts(state.idle_v)} and a dropout of {volts(state.part.dropout_v)} want "
-                f"{volts(-state.headroom_v)} more.",
-                one_step("Headroom", "V_in - V_out - dropout", f"{state.supply.set_v:g} - {state.idle_v:.3f} - "
-                         f"{state.part.dropout_v:g}", volts(state.headroom_v)),
-                (Fix(f"Set {state.supply.name} to {needed_v:g} V",
-                     partial(change_supply, supply_id=state.supply.id, set_v=needed_v)),)
-                if can_be_set(evidence.build, state.supply.id, needed_v) else (),
+                Severity.DANGER, "rail-step", Place.on("rails", state.rail.id),
+                f"{state.rail.name} is a step-up to {volts(state.rail.target_v)} fed {volts(state.source.volts)}",
+                f"{volts(over_v)} too much reach what hangs on it: a step-up only raises. Take a step-down, or feed it "
+                "from less.",
+                one_step("Too much", "V_in - V_set", f"{state.source.volts:g} - {state.rail.target_v:g}",
+                         volts(over_v)),
+                _steps_down(evidence.build, state),
             )  # fmt: skip
+
+
+def _steps_down(build: Build, state: RailState) -> tuple[Fix, ...]:
+    """A step-down in the place of a step-up, where it is fed with enough for one."""
+    part = all_parts(build).find(RegulatorPart, STEP_DOWN)
+    if state.source.volts < state.rail.target_v + part.dropout_v:
+        return ()
+    return (Fix("Take a step-down", partial(_fitted, rail_id=state.rail.id, part=part)),)
+
+
+def _fitted(build: Build, rail_id: str, part: RegulatorPart) -> Build:
+    return change_rail(with_part(build, part), rail_id, regulator_id=part.id)
 
 
 @rule("rail-hot", "{n} rail regulators get too hot")
@@ -82,7 +127,8 @@ def rail_hot(evidence: Evidence) -> Iterator[Finding]:
                 f"The regulator of {state.rail.name} reaches {state.regulator_c:.0f} °C",
                 f"{over_k:.0f} K over its {state.part.limit_c:g} °C: it makes {state.heat_w:.2f} W. A lower supply, a "
                 "heat sink or a switching regulator; do not feel it with a finger.",
-                one_step("Junction", "T = T_amb + (V_in - V_out) · I · θ",
+                one_step("Junction", "T = T_amb + (V_in - V_out) · I · θ" if state.part.sort == "linear"
+                         else "T = T_amb + V_out · I · (1/η - 1) · θ",
                          f"{state.rail.ambient_c:g} + {state.heat_w:.2f} · {state.part.theta_k_per_w:g}",
                          f"{state.regulator_c:.0f} °C"),
             )  # fmt: skip

@@ -6,6 +6,7 @@ from pydantic import model_validator
 
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.references import check_references
+from tiny_lantern.model.sources import check_sources
 from tiny_lantern.model.whole import (
     FORMAT,
     MAX_ALL_PIXELS,
@@ -86,6 +87,7 @@ class Build(Whole):
     def _holds_together(self) -> Build:
         _bearable(self)
         check_references(self)
+        check_sources(self)
         return self
 
 

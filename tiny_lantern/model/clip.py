@@ -4,7 +4,7 @@ build."""
 from __future__ import annotations
 
 import json
-from collections.abc import Collection
+from collections.abc import Collection, Mapping
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -14,14 +14,17 @@ from tiny_lantern.model.build import Build, Joint
 from tiny_lantern.model.drive import Board, Channel, Driver
 from tiny_lantern.model.edits import fresh_family, fresh_id, numbered_name
 from tiny_lantern.model.edits_layout import shifted_layout
+from tiny_lantern.model.edits_sources import with_fitting_sources
 from tiny_lantern.model.effects import Effect, SlotRef
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.groups import Group
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.registry import AnyPart
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.pieces import AnyPiece
 from tiny_lantern.model.refers import part_fields
+from tiny_lantern.model.sources import every_source
 from tiny_lantern.model.ways.registry import AnyDriver
 
 MOST_TEXT = 8_000_000
@@ -33,7 +36,7 @@ class Clip(Frozen):
     """What lies on the clipboard."""
 
     format: Literal["tiny-lantern-pieces"] = "tiny-lantern-pieces"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     parts: Annotated[tuple[AnyPart, ...], Field(max_length=5000)] = ()
     pieces: Annotated[tuple[AnyPiece, ...], Field(min_length=1, max_length=5000)]
     joints: Annotated[tuple[Joint, ...], Field(max_length=5000)] = ()
@@ -65,7 +68,7 @@ def clip_text(build: Build, piece_ids: Collection[str]) -> str:
         joints=tuple(j for j in build.joints if j.from_strip_id in piece_ids and j.to_strip_id in piece_ids),
         groups=tuple(g for g in build.groups if all(ref.piece_id in piece_ids for ref in g.slots)),
         effects=tuple(e for e in build.effects if _inside(build, e, piece_ids)),
-        boards=tuple(revise(board, supply_id=None, rail_id=None) for board in boards),
+        boards=boards,
         drivers=tuple(_alone(driver, drivers) for driver in drivers),
         channels=channels,
     )
@@ -126,7 +129,7 @@ def _with_drive(build: Build, clip: Clip, part_ids: dict[str, str], ids: dict[st
     board_ids: dict[str, str] = {}
     for board in clip.boards:
         if not build.boards:
-            again = revise(board, part_id=part_ids[board.part_id])
+            again = revise(board, part_id=part_ids[board.part_id], **_fed_here(build, board, {}))
             build = revise(build, boards=(again,))
         own = next((other for other in build.boards if other.id == board.id), build.boards[0])
         board_ids[board.id] = own.id
@@ -137,14 +140,16 @@ def _with_drive(build: Build, clip: Clip, part_ids: dict[str, str], ids: dict[st
         if getattr(driver, "bus_of", None) is not None:
             fields["bus_of"] = new_ids[getattr(driver, "bus_of")]  # noqa: B009
         board_id = board_ids[driver.board_id]
-        laid = revise(driver, id=new_ids[driver.id], board_id=board_id, pins=(), **fields)
+        fed = _fed_here(build, driver, board_ids)
+        laid = revise(driver, id=new_ids[driver.id], board_id=board_id, pins=(), **fields, **fed)
         build = revise(build, drivers=(*build.drivers, laid))
     channels = tuple(
         revise(channel, id=f"{new_ids[channel.driver_id]}-{channel.output}", driver_id=new_ids[channel.driver_id],
                slots=tuple(_moved(ref, ids) for ref in channel.slots))
         for channel in clip.channels
     )  # fmt: skip
-    return revise(build, channels=(*build.channels, *channels)) if channels else build
+    build = revise(build, channels=(*build.channels, *channels)) if channels else build
+    return with_fitting_sources(build, tuple(new_ids.values()))
 
 
 def clip_of(text: str) -> Clip:
@@ -204,10 +209,19 @@ def _with_piece(build: Build, piece: Piece, parts: dict[str, str], ids: dict[str
     name = numbered_name(piece.name, taken) if piece.name in taken else piece.name
     layout = shifted_layout(piece.layout, aside_m, -aside_m)
     ids[piece.id] = fresh_id(build, name)
-    new = revise(piece, id=ids[piece.id], name=name, part_id=parts[piece.part_id], layout=layout)
+    fed = _fed_here(build, piece, {})
+    new = revise(piece, id=ids[piece.id], name=name, part_id=parts[piece.part_id], layout=layout, **fed)
     if getattr(new, "board_id", None) not in {None, *(board.id for board in build.boards)}:
         new = revise(new, board_id=None)
     return revise(build, pieces=(*build.pieces, new))
+
+
+def _fed_here(build: Build, thing: Frozen, boards: Mapping[str, str]) -> dict[str, FedBy | None]:
+    """What feeds a thing, field by field, where this build has that too; nothing yet where it has not."""
+    known = {source.fed_by for source in every_source(build)}
+    fed = {name: value for name, value in thing if isinstance(value, FedBy)}
+    moved = {name: revise(value, id=boards.get(value.id, value.id)) for name, value in fed.items()}
+    return {name: value if value in known else None for name, value in moved.items()}
 
 
 def _moved(ref: SlotRef, ids: dict[str, str]) -> SlotRef:

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field
 
 from tiny_lantern.model.base import Frozen, Id, Name, Ohms, revise
 from tiny_lantern.model.effects import SlotRef
 from tiny_lantern.model.emitters import plain_lamps
+from tiny_lantern.model.fed import FedBy, unfed
 from tiny_lantern.model.parts.board import PinName
 from tiny_lantern.model.parts.light import ChannelName
 from tiny_lantern.model.parts.part import BillLine, Part, Shelf
@@ -23,6 +24,7 @@ ChipId = Annotated[Id, Refers("parts.chip")]
 TransistorId = Annotated[Id, Refers("parts.transistor")]
 LedVolts = Annotated[float, Field(gt=0, le=60)]
 Rate = Annotated[float, Field(gt=0, le=1e8)]
+SOURCES = "sources"
 
 
 class Reserved(Frozen):
@@ -34,21 +36,19 @@ class Reserved(Frozen):
 
 
 class Board(Frozen):
-    """One board: what it is, what feeds it (a supply, or a rail in its place), how warm it is around it, and pins kept
-    for other things."""
+    """One board: what it is, what feeds it (the cable that loads its program, where nothing is said), how warm it is
+    around it, and pins kept for other things."""
 
     id: Id
     name: Name
     part_id: Annotated[Id, Refers("parts.board")]
-    supply_id: Annotated[Id, Refers("supplies")] | None = None
-    rail_id: Annotated[Id, Refers("rails")] | None = None
+    fed_by: FedBy | None = None
     ambient_c: Annotated[float, Field(ge=-40, le=120)] = 25.0
     reserved: Annotated[tuple[Reserved, ...], Field(max_length=100)] = ()
 
-    def without(self, ids: Collection[str]) -> Board:
-        """The board when what feeds it is gone."""
-        gone = {field: None for field in ("supply_id", "rail_id") if getattr(self, field) in ids}
-        return revise(self, **gone) if gone else self
+    def without(self, ids: Collection[str]) -> Board | None:
+        """The board when what feeds it is gone; None when its part is."""
+        return None if self.part_id in ids else revise(self, **unfed(self, ids))
 
 
 class DriverPin(Frozen):
@@ -101,7 +101,10 @@ def bits_for(count: int) -> int:
 
 class Driver(Frozen):
     """What every way to drive has: a name, its board, and its pins; its ``word`` and when it ``wins``, by which it is
-    offered, its ``rank`` among the others, and how a lamp that it drives is ``at`` it in a line of words."""
+    offered, its ``rank`` among the others, and how a lamp that it drives is ``at`` it in a line of words. What it
+    refers to in the lists of ``spares`` it can do without; ``told_by`` names the field that says what a source
+    gives, ``lamps_on`` and ``chips_on`` those that name the sources of lamps and of chips, where it has any but its
+    board."""
 
     kind: str
     id: Id
@@ -113,6 +116,25 @@ class Driver(Frozen):
     at: ClassVar[str] = ""
     wins: ClassVar[str] = ""
     rank: ClassVar[int] = 200
+    spares: ClassVar[tuple[str, ...]] = ()
+    lamps_on: ClassVar[str] = ""
+    chips_on: ClassVar[str] = ""
+    told_by: ClassVar[Mapping[str, str]] = {}
+
+    def without(self, ids: Collection[str]) -> Self | None:
+        """The driver when what feeds something of it is gone; None when its board or a part of it is."""
+        other = {each.identity for each in self.held if each.to != SOURCES and each.to not in self.spares}
+        return None if other & set(ids) else revise(self, **unfed(self, ids))
+
+    def fed_at_v(self, shelf: Shelf, parts: Sequence[Part]) -> dict[str, float]:
+        """The voltage that each of its sources is to give, by the field that names the source; none where everything
+        hangs on its board. [V]
+
+        Args:
+            shelf: the parts of its build.
+            parts: the parts of what it drives.
+        """
+        return {}
 
     @classmethod
     def fits(cls, piece: Piece, part: Part) -> bool:
@@ -123,6 +145,18 @@ class Driver(Frozen):
             part: its part.
         """
         return plain_lamps(piece, part)
+
+    @property
+    def lamps_fed_by(self) -> FedBy | None:
+        """What feeds its lamps: its board's pins, where it names nothing of its own."""
+        named: FedBy | None = getattr(self, self.lamps_on) if self.lamps_on else FedBy(id=self.board_id, pin="logic")
+        return named
+
+    @property
+    def parts_fed_by(self) -> FedBy | None:
+        """What feeds its chips, coils or regulator: its board's pins, where it names nothing of its own."""
+        named: FedBy | None = getattr(self, self.chips_on) if self.chips_on else FedBy(id=self.board_id, pin="logic")
+        return named
 
     @classmethod
     def lamps_at(cls) -> str:
@@ -182,6 +216,25 @@ class Driver(Frozen):
             channels: its channels.
         """
         yield from (PinNeed(self.id, lamp_role(channel.output)) for channel in channels)
+
+
+class Fed(Driver):
+    """A way whose lamps hang on a supply of their own: what that is to give, and what it is."""
+
+    told_by: ClassVar[Mapping[str, str]] = {"fed_by": "led_v"}
+    lamps_on: ClassVar[str] = "fed_by"
+    chips_on: ClassVar[str] = "fed_by"
+    led_v: LedVolts = 5.0
+    fed_by: FedBy | None = None
+
+    def fed_at_v(self, shelf: Shelf, parts: Sequence[Part]) -> dict[str, float]:
+        """The voltage of its lamps' supply. [V]
+
+        Args:
+            shelf: the parts of its build.
+            parts: the parts of what it drives.
+        """
+        return {"fed_by": self.led_v}
 
 
 class Dimmed(Driver):

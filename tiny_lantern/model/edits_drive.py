@@ -10,7 +10,9 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import on_data_lines
 from tiny_lantern.model.drive import Board, Channel, Driver, DriverPin, Reserved
 from tiny_lantern.model.edits import fresh_id, item, numbered_name, replaced, shifted, with_part, without_all
+from tiny_lantern.model.edits_sources import hang_on, refed, with_sources
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.pin_needs import board_needs
@@ -24,7 +26,8 @@ def add_board(build: Build, part: BoardPart, name: str = "Board") -> Build:
     """Add a board, fed by the first supply of its logic voltage."""
     build = with_part(build, part)
     supply = next((supply.id for supply in build.supplies if abs(supply.set_v - 5.0) < 0.5), None)
-    board = made(Board, id=fresh_id(build, name), name=name, part_id=part.id, supply_id=supply)
+    fed_by = FedBy(id=supply) if supply is not None else None
+    board = made(Board, id=fresh_id(build, name), name=name, part_id=part.id, fed_by=fed_by)
     return revise(build, boards=(*build.boards, board))
 
 
@@ -57,17 +60,14 @@ def change_board(build: Build, board_id: str, **changes: Any) -> Build:
 
 
 def feed_board(build: Build, board_id: str, source_id: str | None) -> Build:
-    """Feed a board from a supply or a rail, or from neither.
+    """Feed a board from a supply or a rail, or by its cable.
 
     Args:
         build: the build.
         board_id: the board.
-        source_id: the supply or the rail; None for one that is not in the build.
+        source_id: the supply or the rail; None for its cable.
     """
-    on_rail = any(rail.id == source_id for rail in build.rails)
-    return change_board(
-        build, board_id, rail_id=source_id if on_rail else None, supply_id=None if on_rail else source_id
-    )
+    return hang_on(build, "fed_by", board_id, None if source_id is None else FedBy(id=source_id))
 
 
 def change_board_part(build: Build, board_id: str, part: BoardPart) -> Build:
@@ -98,20 +98,19 @@ def add_rail(build: Build, part: RegulatorPart, supply_id: str, target_v: float)
     Args:
         build: the build.
         part: its regulator.
-        supply_id: the supply that it comes from.
+        supply_id: the supply or the rail that it comes from.
         target_v: what it is trimmed to. [V]
 
     Raises:
         LanternError: there is no such supply, or the regulator cannot give that.
     """
-    item(build.supplies, supply_id, "supply")
     build = with_part(build, part)
     name = f"Rail {len(build.rails) + 1}"
     rail = made(
-        Rail, id=fresh_id(build, name), name=name, supply_id=supply_id, regulator_id=part.id, target_v=target_v,
+        Rail, id=fresh_id(build, name), name=name, fed_by=FedBy(id=supply_id), regulator_id=part.id, target_v=target_v,
         low_v=round(target_v * (1 - RAIL_SHARE), 3), high_v=round(target_v * (1 + RAIL_SHARE), 3),
     )  # fmt: skip
-    return revise(build, rails=(*build.rails, rail))
+    return with_sources(revise(build, rails=(*build.rails, rail)))
 
 
 def change_rail(build: Build, rail_id: str, **changes: Any) -> Build:
@@ -121,15 +120,16 @@ def change_rail(build: Build, rail_id: str, **changes: Any) -> Build:
 
 
 def remove_rail(build: Build, rail_id: str) -> Build:
-    """Remove a rail; a board on it is then fed by its supply."""
+    """Remove a rail; what hung on it hangs on another source of its voltage, a board on its cable."""
     item(build.rails, rail_id, "rail")
-    return without_all(build, rail_id)
+    return with_sources(without_all(build, rail_id))
 
 
 def change_driver(build: Build, driver_id: str, **changes: Any) -> Build:
-    """Change fields of a way to drive."""
+    """Change fields of a way to drive; where it wants another voltage then, it hangs on a source that gives it."""
     old: Driver = item(build.drivers, driver_id, "driver")
-    return revise(build, drivers=replaced(build.drivers, driver_id, revise(old, **changes)))
+    new = revise(build, drivers=replaced(build.drivers, driver_id, revise(old, **changes)))
+    return refed(new, build, driver_id)
 
 
 def remove_driver(build: Build, driver_id: str) -> Build:

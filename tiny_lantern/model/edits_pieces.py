@@ -8,6 +8,7 @@ from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build, Bus, Joint, OnStrip
 from tiny_lantern.model.edits import fresh_id, item, numbered_name, replaced, shifted, with_part, without, without_all
 from tiny_lantern.model.edits_drive import without_idle_pins
+from tiny_lantern.model.edits_sources import with_sources
 from tiny_lantern.model.effects import Effect, SlotRef
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.following import following
@@ -42,7 +43,7 @@ def add_piece(build: Build, part: Part, piece: Piece) -> Build:
     """Add a piece of any kind at the end of the Line, with the part that it is made of; its id is made fresh."""
     build = with_part(build, part)
     own = revise(piece, id=fresh_id(build, piece.name), part_id=part.id)
-    return revise(build, pieces=(*build.pieces, own))
+    return with_sources(revise(build, pieces=(*build.pieces, own)))
 
 
 def change_piece(build: Build, piece_id: str, **changes: Any) -> Build:
@@ -62,7 +63,8 @@ def change_piece(build: Build, piece_id: str, **changes: Any) -> Build:
         effects=tuple(_effect_kept(effect, new) for effect in build.effects),
         groups=_groups_kept(build, new),
     )
-    return without_idle_pins(changed) if drive else changed
+    changed = without_idle_pins(changed) if drive else changed
+    return with_sources(changed) if new.part_id != old.part_id else changed
 
 
 def rename_piece(build: Build, piece_id: str, name: str) -> Build:

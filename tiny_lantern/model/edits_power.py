@@ -7,6 +7,7 @@ from typing import Any, Literal
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build, Conductor, Feed, Load, LoadCase, OnStrip, Supply
 from tiny_lantern.model.edits import fresh_id, item, replaced, with_part, without, without_all
+from tiny_lantern.model.edits_sources import with_sources
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.connector import ConnectorPart
 from tiny_lantern.model.parts.fuse import FusePart
@@ -15,17 +16,18 @@ from tiny_lantern.model.parts.wire import WirePart
 
 
 def add_supply(build: Build, part: SupplyPart, name: str = "") -> Build:
-    """Add a supply of a part, set to its nominal voltage."""
+    """Add a supply of a part, set to its nominal voltage; what had no source of that voltage hangs on it."""
     build = with_part(build, part)
     title = name or f"Supply {len(build.supplies) + 1}"
     supply = made(Supply, id=fresh_id(build, title), name=title, part_id=part.id, set_v=part.nominal_v, x_m=-1.0)
-    return revise(build, supplies=(*build.supplies, supply))
+    return with_sources(revise(build, supplies=(*build.supplies, supply)))
 
 
 def change_supply(build: Build, supply_id: str, **changes: Any) -> Build:
-    """Change fields of a supply."""
+    """Change fields of a supply; what had no source of its voltage hangs on it."""
     supply = item(build.supplies, supply_id, "supply")
-    return revise(build, supplies=replaced(build.supplies, supply_id, revise(supply, **changes)))
+    new = revise(build, supplies=replaced(build.supplies, supply_id, revise(supply, **changes)))
+    return with_sources(new) if "set_v" in changes else new
 
 
 def set_all(build: Build, supply_ids: tuple[str, ...], set_v: float) -> Build:
@@ -50,9 +52,10 @@ def change_supply_part(build: Build, supply_id: str, part: SupplyPart) -> Build:
 
 
 def remove_supply(build: Build, supply_id: str) -> Build:
-    """Remove a supply with its feeds; a box that held it holds it no more."""
+    """Remove a supply with its feeds and rails; a box that held it holds it no more, and what hung on it hangs on
+    another source of its voltage where there is one."""
     item(build.supplies, supply_id, "supply")
-    return without_all(build, supply_id)
+    return with_sources(without_all(build, supply_id))
 
 
 def add_feed(

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.wiring import State, Tick, WireColour
+from tiny_lantern.model.edits import fresh_id, with_part
+from tiny_lantern.model.parts.fuse import FusePart
+from tiny_lantern.model.parts.wire import WirePart
+from tiny_lantern.model.wiring import ChosenWire, State, Tick, WireColour
 
 
 def tick_wire(build: Build, key: str, state: State | None, found: str = "", then: str = "") -> Build:
@@ -24,3 +27,22 @@ def colour_wires(build: Build, role: str, colour: str) -> Build:
 def stamp_printed(build: Build, stamp: str) -> Build:
     """Remember the stamp of the sheet that was printed."""
     return revise(build, wiring=revise(build.wiring, printed=stamp))
+
+
+def choose_wire(build: Build, key: str, wire: WirePart | None, fuse: FusePart | None) -> Build:
+    """The build with a wire and a fuse of a person's own for one conductor; without both the program chooses again.
+
+    Args:
+        build: the build.
+        key: the conductor's key.
+        wire: the wire; None where the program is to choose it.
+        fuse: the fuse; None where the program is to choose it.
+    """
+    others = tuple(each for each in build.wires if each.key != key)
+    for part in (wire, fuse):
+        build = with_part(build, part) if part is not None else build
+    if wire is None and fuse is None:
+        return revise(build, wires=others)
+    known = next((each.id for each in build.wires if each.key == key), None) or fresh_id(build, "wire")
+    chosen = made(ChosenWire, id=known, key=key, wire_id=wire.id if wire else None, fuse_id=fuse.id if fuse else None)
+    return revise(build, wires=(*others, chosen))

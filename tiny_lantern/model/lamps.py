@@ -8,6 +8,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field, model_validator
 
 from tiny_lantern.model.base import Id, revise
+from tiny_lantern.model.fed import FedBy, unfed
 from tiny_lantern.model.layouts import AlongLine, AsGrid, LampLayout
 from tiny_lantern.model.notes import Order
 from tiny_lantern.model.piece import PLACING, DataBoardId, Piece
@@ -44,16 +45,18 @@ class _Lamps(Piece):
 class LampGroup(_Lamps):
     """Single lamps or loose addressable ones. Those wired ``apart`` have a channel each; a series string and a parallel
     group have one together. ``colour_order`` is that of addressable ones, ``board_id`` the board whose data line they
-    hang on, the first one when None."""
+    hang on, the first one when None, ``fed_by`` what feeds those."""
 
     kind: Literal["lamps"] = "lamps"
     wired: Literal["apart", "series", "parallel"] = "apart"
     colour_order: Order | None = None
     board_id: DataBoardId | None = None
+    fed_by: FedBy | None = None
 
     def without(self, ids: Collection[str]) -> LampGroup | None:
-        """The lamps on the first board's line when their own board is gone."""
-        return None if self.part_id in ids else revise(self, board_id=None)
+        """The lamps on the first board's line when their own board is gone, on no source when theirs is."""
+        kept = None if self.board_id in ids else self.board_id
+        return None if self.part_id in ids else revise(self, board_id=kept, **unfed(self, ids))
 
 
 class HoldGroup(_Lamps):

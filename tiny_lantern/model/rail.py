@@ -1,4 +1,4 @@
-"""Trimmed rails: a regulator on a supply, set to a voltage that what hangs on it wants."""
+"""Trimmed rails: a regulator on a source, set to a voltage that what hangs on it wants."""
 
 from __future__ import annotations
 
@@ -8,19 +8,20 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from tiny_lantern.model.base import Frozen, Id, Name, Ohms
+from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.refers import Refers
 
 RailVolts = Annotated[float, Field(gt=0, le=60)]
 
 
 class Rail(Frozen):
-    """A rail: the supply and the regulator that it comes from, the voltage it is trimmed to, and the window in which
+    """A rail: the source and the regulator that it comes from, the voltage it is trimmed to, and the window in which
     what hangs on it works. ``trimmed`` says whether it was set with nothing on it or with everything lit; the voltage
     then falls or rises from there by ``output_ohm``, the regulator's and its leads' resistance."""
 
     id: Id
     name: Name
-    supply_id: Annotated[Id, Refers("supplies")]
+    fed_by: FedBy
     regulator_id: Annotated[Id, Refers("parts.regulator")]
     target_v: RailVolts
     low_v: RailVolts
@@ -36,5 +37,5 @@ class Rail(Frozen):
         return self
 
     def without(self, ids: Collection[str]) -> Rail | None:
-        """None when its supply or its regulator goes."""
-        return None if {self.supply_id, self.regulator_id} & set(ids) else self
+        """None when what feeds it or its regulator goes."""
+        return None if {self.fed_by.id, self.regulator_id} & set(ids) else self

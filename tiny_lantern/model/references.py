@@ -42,6 +42,7 @@ LIST_FIELDS = (
     "channels",
     "passages",
     "boxes",
+    "wires",
 )
 
 
@@ -155,6 +156,7 @@ def known_ids(build: Whole) -> dict[str, set[str]]:
     known["drivers"] = {driver.id for driver in build.drivers}
     known["supplies"] = {supply.id for supply in build.supplies}
     known["rails"] = {rail.id for rail in build.rails}
+    known["sources"] = known["supplies"] | known["rails"] | known["boards"]
     known["groups"] = {group.id for group in build.groups}
     return known
 

@@ -38,10 +38,10 @@ from tiny_lantern.model.scene import Scene
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.timeline import Timeline
 from tiny_lantern.model.ways.registry import AnyDriver
-from tiny_lantern.model.wiring import Wiring
+from tiny_lantern.model.wiring import ChosenWire, Wiring
 
 FORMAT: Literal["tiny-lantern-build"] = "tiny-lantern-build"
-VERSION: Literal[2] = 2
+VERSION: Literal[3] = 3
 SupplyId = Annotated[Id, Refers("supplies")]
 MAX_PIECES = 1000
 MAX_PARTS = 5000
@@ -234,7 +234,7 @@ class Whole(Frozen):
     """The fields of a build, and what is worked out from them alone."""
 
     format: Literal["tiny-lantern-build"] = FORMAT
-    version: Literal[2] = VERSION
+    version: Literal[3] = VERSION
     name: Name = "Untitled build"
     notes: Text = ""
     site: Site = Site()
@@ -263,6 +263,7 @@ class Whole(Frozen):
     channels: Annotated[tuple[Channel, ...], Field(max_length=20_000)] = ()
     passages: Annotated[tuple[Passage, ...], Field(max_length=200)] = ()
     boxes: Annotated[tuple[Box, ...], Field(max_length=200)] = ()
+    wires: Annotated[tuple[ChosenWire, ...], Field(max_length=2000)] = ()
     wiring: Wiring = Wiring()
     photo: Photo | None = None
 

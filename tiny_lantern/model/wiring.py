@@ -6,7 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field, StringConstraints
 
-from tiny_lantern.model.base import PLAIN_LINE, Frozen, Text
+from tiny_lantern.model.base import PLAIN_LINE, Frozen, Id, Text
+from tiny_lantern.model.refers import Refers
 
 Key = Annotated[str, StringConstraints(min_length=1, max_length=200, pattern=PLAIN_LINE)]
 ColourName = Annotated[str, StringConstraints(min_length=1, max_length=40, pattern=PLAIN_LINE)]
@@ -28,6 +29,16 @@ class WireColour(Frozen):
 
     role: ColourName
     colour: ColourName
+
+
+class ChosenWire(Frozen):
+    """What a person chose for one conductor, by its key: its wire, and its fuse; None where the program goes on
+    choosing."""
+
+    id: Id
+    key: Key
+    wire_id: Annotated[Id, Refers("parts.wire")] | None = None
+    fuse_id: Annotated[Id, Refers("parts.fuse")] | None = None
 
 
 class Wiring(Frozen):

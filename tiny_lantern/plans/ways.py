@@ -17,6 +17,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Channel, Driver
 from tiny_lantern.model.edits import fresh_family, item, with_part
 from tiny_lantern.model.edits_drive import add_board, change_board_part, with_one_resistor
+from tiny_lantern.model.edits_sources import with_sources
 from tiny_lantern.model.emitters import Emitter, emitters_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.lamps import Matrix, SwitchedLoad
@@ -225,7 +226,7 @@ def drive_piece(build: Build, piece_id: str, kind: str, board_id: str | None = N
         )  # fmt: skip
     build = revise(build, channels=(*build.channels, *channels))
     assert_memory(build, board_id)
-    return assign_pins(with_resistors(build, driver_id), board_id)
+    return assign_pins(with_resistors(with_sources(build), driver_id), board_id)
 
 
 def without_driving(build: Build, piece_id: str) -> Build:

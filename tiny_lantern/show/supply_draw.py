@@ -11,22 +11,16 @@ from tiny_lantern.electrical.battery import RunTime, run_time_over
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.relay import all_coils
 from tiny_lantern.electrical.driven.solution import DriveSolution
-from tiny_lantern.electrical.loose import loose_lamps
 from tiny_lantern.electrical.memo import memoised_on, read_only
 from tiny_lantern.electrical.network import supply_part
-from tiny_lantern.electrical.power_tree import (
-    Source,
-    battery_draw,
-    board_source,
-    idle_loads_a,
-    lamp_source,
-    loose_source,
-)
+from tiny_lantern.electrical.power_tree import battery_draw, idle_loads_a
+from tiny_lantern.electrical.rails import taken_of_supply
 from tiny_lantern.light.colour import channels_from_rgb
 from tiny_lantern.model.build import Build, Supply
+from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.line import Span
+from tiny_lantern.model.loose import loose_lamps
 from tiny_lantern.model.parts.lamp import LampPart
-from tiny_lantern.model.rail import Rail
 from tiny_lantern.model.ways.hold import HoldRail
 from tiny_lantern.model.ways.relay import RelayBoard
 from tiny_lantern.show.channels import ON_FROM, duties_of_show
@@ -76,20 +70,22 @@ def beside_strips_of_show_a(
         if not result.case.channels:
             continue
         own = duties_of_show(build, driver) if duties is None else duties[driver.id]
-        lamps_on = supply_of(lamp_source(build, result))
-        if lamps_on in found:
-            found[lamps_on] += own @ (at_full_a(result) - _held_a(result))
-        coils_on = supply_of(board_source(build, result.case.board))
-        if isinstance(driver, RelayBoard) and coils_on in found:
+        _add(found, build, driver.lamps_fed_by, own @ at_full_a(result))
+        _add(found, build, driver.parts_fed_by, -(own @ _held_a(result)))
+        if isinstance(driver, RelayBoard):
             on = (own >= ON_FROM).sum(axis=1)
-            found[coils_on] += np.array([all_coils(result.case, count).total_a for count in range(own.shape[1] + 1)])[
-                on
-            ]
+            coils_a = np.array([all_coils(result.case, count).total_a for count in range(own.shape[1] + 1)])
+            _add(found, build, driver.coils_fed_by, coils_a[on])
     for piece, part in loose_lamps(build):
-        lamps_on = supply_of(loose_source(build, piece))
-        if lamps_on in found:
-            found[lamps_on] += _loose_a(build, build.line.span(piece.id), part)
+        _add(found, build, piece.fed_by, _loose_a(build, build.line.span(piece.id), part))
     return {supply_id: read_only(amps) for supply_id, amps in found.items()}
+
+
+def _add(found: dict[str, Floats], build: Build, fed_by: FedBy | None, drawn_a: Floats) -> None:
+    """Add what is drawn at every tick to the supply behind a source, as a share of it where regulators switch. [A]"""
+    supply, share = taken_of_supply(build, fed_by)
+    if supply in found:
+        found[supply] += drawn_a * share
 
 
 def _loose_a(build: Build, span: Span, part: LampPart) -> Floats:
@@ -114,17 +110,6 @@ def _held_a(result: ChannelResult) -> Floats:
     driver = result.case.driver
     held = driver.hold_lamp_a / driver.full_lamp_a if isinstance(driver, HoldRail) else 0.0
     return result.on_a * held
-
-
-def supply_of(source: Source | None) -> str:
-    """The supply that something hangs on at last, by its id; of nothing, no name.
-
-    Args:
-        source: a supply, or a rail behind one.
-    """
-    if isinstance(source, Rail):
-        return source.supply_id
-    return source.id if source is not None else ""
 
 
 def battery_life(build: Build, supply: Supply, drawn_a: Floats) -> RunTime | None:

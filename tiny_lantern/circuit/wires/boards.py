@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from tiny_lantern.circuit.conductor import CHIPS, COMMONS, LAST, SCREW, Conductor, End
+from tiny_lantern.circuit.conductor import CHIPS, COMMONS, LAST, Conductor, End
 from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.conducting import Conducting
 from tiny_lantern.circuit.elements.loads import Load
@@ -12,28 +12,13 @@ from tiny_lantern.circuit.elements.sources import Supply
 from tiny_lantern.circuit.elements.stages import Regulator
 from tiny_lantern.circuit.fitted import At, Fitted, Law, Same, Still
 from tiny_lantern.circuit.wires.hookup import Hookup, Wired
-from tiny_lantern.circuit.wires.rails import logic_rail, source_end, zero_rail
-from tiny_lantern.electrical.power_tree import ALIKE_V, board_source, source_v
+from tiny_lantern.circuit.wires.rails import logic_end, logic_rail, source_end, supply_end, zero_end, zero_rail
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Board, Dimmed
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.sources import ALIKE_V, USB_V, fed_with_v, source_of
 
-USB_V, USB_OHM, LOGIC_OHM, STIFF_OHM, KNOB_OHM = 5.0, 0.1, 0.05, 1e-9, 10e3
-
-
-def supply_end(board: Board) -> End:
-    """Where a board is fed."""
-    return End(board.name, "supply", of=board.id)
-
-
-def zero_end(board: Board) -> End:
-    """A board's zero."""
-    return End(board.name, "0 V", of=board.id, takes=SCREW)
-
-
-def logic_end(board: Board, part: BoardPart) -> End:
-    """What a board gives beside its pins: their high level."""
-    return End(board.name, f"{part.logic_v:g} V", of=board.id)
+USB_OHM, LOGIC_OHM, STIFF_OHM, KNOB_OHM = 0.1, 0.05, 1e-9, 10e3
 
 
 def board_wires(build: Build) -> Iterator[Wired]:
@@ -44,7 +29,7 @@ def board_wires(build: Build) -> Iterator[Wired]:
     """
     for board in build.boards:
         part = build.shelf.find(BoardPart, board.part_id)
-        source = board_source(build, board)
+        source = source_of(build, board.fed_by)
         supply, zero, logic = supply_end(board), zero_end(board), logic_end(board, part)
         yield Fitted(board.id, (supply, zero), _own(board, part, supply, zero))
         if source is None:
@@ -54,8 +39,7 @@ def board_wires(build: Build) -> Iterator[Wired]:
             start = source_end(build, source, "0 V")
             yield Conductor(f"board/{board.id}/0v", COMMONS, start, zero, role="return")
             yield Conductor(f"board/{board.id}/plus", LAST, source_end(build, source, "+"), supply, role="logic supply")
-        fed_v = source_v(source) if source is not None else USB_V
-        if abs(fed_v - part.logic_v) <= ALIKE_V:
+        if abs(fed_with_v(build, board) - part.logic_v) <= ALIKE_V:
             yield Same(supply, logic)
         else:
             ends = supply, logic, zero

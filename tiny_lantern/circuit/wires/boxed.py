@@ -37,7 +37,7 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
         yield pin_output(hookup, pin, output)
         yield hookup.row(f"{output}/in", CONTROL, pin, End(name.on, f"input {own + 1}", of=name.of))
         yield _output(driver, output, leg, name)
-        yield from hookup.on_output(hung, leg, hookup.rail(driver.led_v))
+        yield from hookup.on_output(hung, leg, hookup.rail())
 
 
 def _output(driver: Boxed, output: int, leg: End, zero: End) -> Fitted:

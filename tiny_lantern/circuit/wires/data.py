@@ -13,12 +13,11 @@ from tiny_lantern.circuit.elements.loads import Load
 from tiny_lantern.circuit.fitted import At, Fitted, Still
 from tiny_lantern.circuit.wires.hookup import Wired, lead_of
 from tiny_lantern.circuit.wires.rails import lamp_rail, zero_rail
-from tiny_lantern.electrical.loose import NOMINAL_V, loose_lamps
-from tiny_lantern.electrical.power_tree import loose_board
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import boards_of_pieces, on_data_lines
 from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.layout import slot_places
+from tiny_lantern.model.loose import NOMINAL_V, loose_lamps
 from tiny_lantern.model.piece import Piece
 
 LOOSE_WIRES = (  # of each gap: its name, what it does, where it leaves one lamp and enters the next
@@ -46,7 +45,7 @@ def data_wires(build: Build) -> Iterator[Conductor]:
                 yield Conductor(f"data/{piece.id}", CONTROL, start, _data_in(piece), shifter, "data", slot=slot)
             elif (last.id, piece.id) not in joined:
                 away_m = math.dist(slot_places(last)[-1], slot_places(piece)[0])
-                yield Conductor(f"data/{piece.id}", CONTROL, _data_out(last), _data_in(piece), (), "data", cut_m=away_m)
+                yield Conductor(f"data/{piece.id}", CONTROL, _data_out(last), _data_in(piece), (), "data", hop_m=away_m)
 
 
 def chain_wires(build: Build) -> Iterator[Conductor]:
@@ -70,7 +69,7 @@ def loose_wires(build: Build) -> Iterator[Wired]:
         build: the build.
     """
     for piece, part in loose_lamps(build):
-        rail, slot = lamp_rail(build, loose_board(build, piece), NOMINAL_V), build.line.span(piece.id).first
+        rail, slot = lamp_rail(build, piece.fed_by, NOMINAL_V), build.line.span(piece.id).first
         key = f"loose/{piece.id}"
         yield Conductor(f"{key}/plus", LAST, rail, lead_of(piece, 0, "+"), role="lamp supply", slot=slot)
         yield Conductor(f"{key}/0v", COMMONS, zero_rail(), lead_of(piece, 0, "0 V"), role="return", slot=slot)
@@ -78,7 +77,7 @@ def loose_wires(build: Build) -> Iterator[Wired]:
             for name, role, leaves, enters in LOOSE_WIRES:
                 yield Conductor(
                     f"{key}/{number}/{name}", LAMPS, lead_of(piece, number, leaves), lead_of(piece, number + 1, enters),
-                    role=role, cut_m=math.dist(here, there),
+                    role=role, hop_m=math.dist(here, there),
                 )  # fmt: skip
         full_a = sum(die.test_a for die in part.dies)
         for number in range(piece.slot_count):

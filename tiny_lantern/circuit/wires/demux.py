@@ -35,7 +35,7 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
     assert isinstance(driver, Demux)
     supply, zero = hookup.leg(chip, 0, "supply"), hookup.leg(chip, 0, "0 V")
     yield hookup.row("0v", COMMONS, hookup.zero, zero, role="return")
-    yield hookup.row("vcc", CHIPS, hookup.rail(driver.led_v), supply, role="logic supply")
+    yield hookup.row("vcc", CHIPS, hookup.rail(), supply, role="logic supply")
     yield hookup.row("cap", CHIPS, supply, zero, DECOUPLING, "logic supply")
     yield own_draw(supply.of, supply, zero, chip.icc_a)
     lines = {need.role for need in board_needs(hookup.build, driver.board_id) if need.driver_id == driver.id}

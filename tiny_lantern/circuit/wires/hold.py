@@ -11,7 +11,7 @@ from tiny_lantern.circuit.elements.loads import HoldLamp
 from tiny_lantern.circuit.elements.outputs import State
 from tiny_lantern.circuit.elements.stages import Regulator
 from tiny_lantern.circuit.fitted import At, Fitted, Still
-from tiny_lantern.circuit.wires.hookup import Hookup, Wired, lamp_id, lead_of, resistor
+from tiny_lantern.circuit.wires.hookup import Hookup, Wired, away_m, lamp_id, lead_of, resistor
 from tiny_lantern.circuit.wires.pin import pin_by
 from tiny_lantern.circuit.wires.switch import transistor
 from tiny_lantern.model.effects import SlotRef
@@ -36,7 +36,7 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
         return
     tie = hookup.part_end("tie", "", MANY)
     yield from _regulator(hookup, driver)
-    yield from _switch(hookup, driver, "full", hookup.rail(driver.full_v), tie)
+    yield from _switch(hookup, driver, "full", hookup.rail("full_fed_by"), tie)
     yield from _switch(hookup, driver, "hold", hookup.part_end("regulator", f"{driver.out_v:g} V"), tie)
     yield from _lamps(hookup, driver, tie)
 
@@ -44,7 +44,7 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
 def _regulator(hookup: Hookup, driver: HoldRail) -> Iterator[Wired]:
     part = hookup.build.shelf.find(RegulatorPart, driver.regulator_id)
     entry, out, zero = (hookup.part_end("regulator", word) for word in ("in", f"{driver.out_v:g} V", "0 V"))
-    yield hookup.row("regulator/in", CHIPS, hookup.rail(driver.in_v), entry, role="lamp supply")
+    yield hookup.row("regulator/in", CHIPS, hookup.rail(), entry, role="lamp supply")
     yield hookup.row("regulator/0v", COMMONS, hookup.zero, zero, role="return")
 
     def law(_: Still, at: At) -> tuple[Element, ...]:
@@ -87,8 +87,10 @@ def _lamps(hookup: Hookup, driver: HoldRail, tie: End) -> Iterator[Wired]:
         slot = hookup.build.line.slot_of(ref)
         ohm = driver.lead_ohm if number == 0 else driver.segment_ohm
         key = "rail" if number == 0 else f"rail{number}"
-        yield replace(hookup.row(key, LAMPS, before, plus, (), "lamps", slot), told_ohm=ohm)
-        yield hookup.row("0v" if number == 0 else f"0v{number}", COMMONS, back, minus, (), "return", slot)
+        hop_m = None if number == 0 else away_m(hookup.build, refs[number - 1], ref)
+        yield replace(hookup.row(key, LAMPS, before, plus, (), "lamps", slot), told_ohm=ohm, hop_m=hop_m)
+        returning = hookup.row("0v" if number == 0 else f"0v{number}", COMMONS, back, minus, (), "return", slot)
+        yield replace(returning, hop_m=hop_m)
         yield _lamp(hookup, driver, ref, plus, minus)
         before, back = plus, minus
 

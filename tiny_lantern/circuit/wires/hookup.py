@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+import math
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import pairwise
 
 from tiny_lantern.circuit.conductor import COMMONS, CONTROL, LAMPS, LEAD, Conductor, End, InLine
 from tiny_lantern.circuit.element import Element
@@ -17,7 +19,9 @@ from tiny_lantern.electrical.driven.contract import LIMITED_INSIDE, DrivenLamp, 
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Board, Channel, Driver
 from tiny_lantern.model.edits import item
+from tiny_lantern.model.edits_sources import wanted_v
 from tiny_lantern.model.effects import SlotRef
+from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
@@ -66,13 +70,17 @@ class Hookup:
         """The rail of what the board's pins give."""
         return logic_rail(self.build, self.board)
 
-    def rail(self, volts: float) -> End:
-        """A rail of a voltage for lamps, or for chips that drive them.
+    def rail(self, field: str = "fed_by") -> End:
+        """The rail of a source that the driver names.
 
         Args:
-            volts: the voltage. [V]
+            field: the field that names it.
         """
-        return lamp_rail(self.build, self.board, volts)
+        return lamp_rail(self.build, getattr(self.driver, field), self._wanted_v.get(field, 0.0))
+
+    @cached_property
+    def _wanted_v(self) -> Mapping[str, float]:
+        return wanted_v(self.build, self.driver)
 
     def pin(self, role: str) -> End:
         """The board's end of a control wire; a chain that shares lines has those of their owner.
@@ -220,10 +228,11 @@ class Hung:
         fed, other = self.leads.fed, self.leads.other
         pairs = [("string", other, fed)] if self.lamp.in_series > 1 else []
         pairs = [("fed", fed, fed), ("back", other, other)] if self.lamp.branches > 1 else pairs
-        for number in range(len(self.channel.slots) - 1):
+        for number, (here, there) in enumerate(pairwise(self.channel.slots)):
             for name, lead, to in pairs:
                 key = f"{self.channel.output}/{name}{number}"
-                yield hookup.row(key, LAMPS, self.lead(lead, number), self.lead(to, number + 1), role="lamps")
+                row = hookup.row(key, LAMPS, self.lead(lead, number), self.lead(to, number + 1), role="lamps")
+                yield replace(row, hop_m=away_m(self.build, here, there))
 
     def fitted(self, reverse: bool = False) -> Iterator[Fitted]:
         """The lamps themselves.
@@ -249,6 +258,18 @@ class Hung:
             return (Led(name, plus, minus, die.forward_v, die.test_a, die.slope_ohm),)
 
         return law
+
+
+def away_m(build: Build, one: SlotRef, other: SlotRef) -> float:
+    """How far two lights are from each other in the picture. [m]
+
+    Args:
+        build: the build.
+        one: a light.
+        other: another.
+    """
+    places = (slot_places(build.line.piece(ref.piece_id))[ref.index] for ref in (one, other))
+    return math.dist(*places)
 
 
 def lead_of(piece: Piece, index: int, name: str) -> End:

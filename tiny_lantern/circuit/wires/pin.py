@@ -8,8 +8,8 @@ from tiny_lantern.circuit.conductor import End
 from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.outputs import Output, State
 from tiny_lantern.circuit.fitted import At, Fitted, Still
-from tiny_lantern.circuit.wires.boards import logic_end, zero_end
 from tiny_lantern.circuit.wires.hookup import Hookup, Wired
+from tiny_lantern.circuit.wires.rails import logic_end, zero_end
 from tiny_lantern.model.drive import lamp_role
 from tiny_lantern.model.ways.pin import PinDirect
 from tiny_lantern.model.ways.pwm import PwmPin

@@ -9,11 +9,13 @@ from tiny_lantern.circuit.conductor import COMMONS, LAST, MANY, SCREW, Conductor
 from tiny_lantern.circuit.elements.sources import Supply as SupplyElement
 from tiny_lantern.circuit.fitted import Fitted
 from tiny_lantern.electrical.network import supply_part
-from tiny_lantern.electrical.power_tree import Source, source_for
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Board
+from tiny_lantern.model.fed import FedBy
+from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.rail import Rail
+from tiny_lantern.model.sources import Source, every_source, named_sources, source_of
 
 LAMP_RAIL = "lamp rail "
 
@@ -29,29 +31,37 @@ def logic_rail(build: Build, board: Board) -> End:
     return End(name, "+", of=f"logic rail {board.id}", takes=MANY)
 
 
-def lamp_rail(build: Build, board: Board | None, volts: float) -> End:
-    """The rail of a voltage, fed by what feeds the board where its voltage fits, else by the first source that does.
+def lamp_rail(build: Build, fed_by: FedBy | None, volts: float) -> End:
+    """The rail of a source; the rail of the pins where a board's own voltage feeds.
 
     Args:
         build: the build.
-        board: the board of what hangs on it, where there is one.
-        volts: the voltage. [V]
+        fed_by: the source; None where none is named.
+        volts: the voltage that is wanted, which names the rail of a source that is not there yet. [V]
     """
-    source = source_for(build, board, volts)
-    name = f"{volts:g} V lamp rail"
-    if source is not None and _several(build, volts):
+    source = source_of(build, fed_by)
+    if source is None:
+        return End(f"{volts:g} V lamp rail", "", of=f"{LAMP_RAIL}{volts:g} ", takes=MANY)
+    if isinstance(source.thing, Board):
+        if source.fed_by.pin == "logic":
+            return logic_rail(build, source.thing)
+        return End(f"{source.name} rail", "", of=f"{LAMP_RAIL}{source.volts:g} {source.id}", takes=MANY)
+    name = f"{source.volts:g} V lamp rail"
+    if _several(build, source):
         name += f" of {source.name}"
-    return End(name, "", of=f"{LAMP_RAIL}{volts:g} {source.id if source is not None else ''}", takes=MANY)
+    return End(name, "", of=f"{LAMP_RAIL}{source.volts:g} {source.id}", takes=MANY)
 
 
-def _several(build: Build, volts: float) -> bool:
-    """Whether boards of a build take a voltage from unlike sources."""
-    return len({id(source_for(build, board, volts)) for board in build.boards}) > 1
+def _several(build: Build, source: Source) -> bool:
+    """Whether a build feeds lamps of a voltage from unlike sources."""
+    used = {fed_by.id for where, fed_by in named_sources(build) if not where.startswith(("boards", "rails"))}
+    every = (each for each in every_source(build) if each.id in used and not isinstance(each.thing, Board))
+    return len({each.id for each in every if f"{each.volts:g}" == f"{source.volts:g}"}) > 1
 
 
 @dataclass(frozen=True)
 class FedRail:
-    """A lamp rail that is used, with what feeds it; None where no source of the build has its voltage."""
+    """A lamp rail that is used, with what feeds it; None where nothing in the build does."""
 
     end: End
     volts: float
@@ -65,8 +75,7 @@ def fed_rails(build: Build, ends: Iterable[End]) -> list[FedRail]:
         build: the build.
         ends: the ends of conductors.
     """
-    every: tuple[Source, ...] = (*build.supplies, *build.rails)
-    sources = {each.id: each for each in every}
+    sources = {each.id: each for each in every_source(build) if each.fed_by.pin != "logic"}
     found: dict[str, FedRail] = {}
     for end in ends:
         if end.of.startswith(LAMP_RAIL) and end.of not in found:
@@ -76,21 +85,43 @@ def fed_rails(build: Build, ends: Iterable[End]) -> list[FedRail]:
 
 
 def source_end(build: Build, source: Source, terminal: str) -> End:
-    """A terminal of a supply, or of the regulator of a rail; its plus gives what a supply gives until its limit, or
-    what a regulator bears.
+    """A terminal of a source: of a supply, of the regulator of a rail, of a board that gives at a pin. Its plus gives
+    what a supply gives until its limit, what a regulator bears, or what a board may give.
 
     Args:
         build: the build.
-        source: the supply or the rail.
-        terminal: which terminal.
+        source: the source.
+        terminal: ``+``, ``0 V``, or ``in`` of a regulator.
     """
-    gives = terminal == "+"
-    if isinstance(source, Rail):
-        most_a = build.shelf.find(RegulatorPart, source.regulator_id).most_a if gives else 0.0
-        name = f"{source.name} regulator"
-        return End(name, "out" if gives else terminal, of=source.id, gives_a=most_a)
+    gives, thing = terminal == "+", source.thing
+    if isinstance(thing, Rail):
+        part = build.shelf.find(RegulatorPart, thing.regulator_id)
+        name, most_a = f"{thing.name} regulator", (part.peak_a or part.most_a) if gives else 0.0
+        return End(name, "out" if gives else terminal, of=thing.id, gives_a=most_a)
+    if isinstance(thing, Board):
+        board = build.shelf.find(BoardPart, thing.part_id)
+        if not gives:
+            return zero_end(thing)
+        if source.fed_by.pin == "logic":
+            return logic_end(thing, board)
+        return supply_end(thing)
     fault_a = supply_part(build, source.id).fault_a if gives else 0.0
-    return End(source.name, terminal, of=source.id, takes=SCREW, gives_a=fault_a)
+    return End(thing.name, terminal, of=thing.id, takes=SCREW, gives_a=fault_a)
+
+
+def supply_end(board: Board) -> End:
+    """Where a board is fed, and gives on what it is fed with."""
+    return End(board.name, "supply", of=board.id)
+
+
+def zero_end(board: Board) -> End:
+    """A board's zero."""
+    return End(board.name, "0 V", of=board.id, takes=SCREW)
+
+
+def logic_end(board: Board, part: BoardPart) -> End:
+    """What a board gives beside its pins: their high level."""
+    return End(board.name, f"{part.logic_v:g} V", of=board.id)
 
 
 def rail_wires(build: Build, rails: Iterable[FedRail]) -> Iterator[Conductor | Fitted]:

@@ -20,7 +20,7 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
     """
     driver, chip = hookup.driver, chip_of(hookup)
     assert isinstance(driver, RegisterChain)
-    rail = hookup.rail(driver.led_v)
+    rail = hookup.rail()
     yield from chain(hookup, rail)
     for hung in hookup.hung():
         leg, _, _ = output_leg(hookup, chip, hung.channel.output)

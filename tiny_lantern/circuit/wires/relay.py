@@ -11,7 +11,6 @@ from tiny_lantern.circuit.elements.outputs import Output
 from tiny_lantern.circuit.fitted import At, Fitted, Still
 from tiny_lantern.circuit.wires.hookup import Hookup, Hung, Wired
 from tiny_lantern.circuit.wires.pin import pin_output
-from tiny_lantern.electrical.power_tree import board_source, source_v
 from tiny_lantern.model.drive import lamp_role
 from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.parts.relay import RelayPart
@@ -31,11 +30,9 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
     driver = hookup.driver
     assert isinstance(driver, RelayBoard)
     part = hookup.build.shelf.find(RelayPart, driver.relay_id)
-    source = board_source(hookup.build, hookup.board)
-    rail = hookup.rail(source_v(source) if source is not None else part.coil_v)
     zero, supply = hookup.part_end("relay", "0 V"), hookup.part_end("relay", "supply")
     yield hookup.row("0v", COMMONS, hookup.zero, zero, role="return")
-    yield hookup.row("vcc", CHIPS, rail, supply, role="logic supply")
+    yield hookup.row("vcc", CHIPS, hookup.rail("coils_fed_by"), supply, role="logic supply")
     for hung in hookup.hung():
         output = hung.channel.output
         pin = hookup.pin(lamp_role(output))
@@ -63,8 +60,8 @@ def _relay(hookup: Hookup, part: RelayPart, hung: Hung, supply: End, zero: End) 
     if isinstance(load, LoadPart) and load.mains:
         yield from _on_mains(hookup, hung, common, switched)
         return
-    made_for_v = hung.lamp.nominal_v or part.coil_v
-    yield hookup.row(f"{output}/feed", LAST, hookup.rail(made_for_v), common, role="lamp supply", slot=hung.slot)
+    fed = hookup.rail("load_fed_by")
+    yield hookup.row(f"{output}/feed", LAST, fed, common, role="lamp supply", slot=hung.slot)
     yield hookup.row(f"{output}/contact", LAST, switched, hung.fed, role="lamp supply", slot=hung.slot)
     yield hookup.common(hung, hookup.zero, hung.other, "return")
     yield from hung.fitted()

@@ -44,7 +44,7 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
     assert isinstance(driver, Scanned)
     if not hookup.channels:
         return
-    rail = hookup.rail(driver.led_v)
+    rail = hookup.rail()
     yield from chain(hookup, rail)
     for column in range(driver.columns):
         yield _column(hookup, driver, chip, column)

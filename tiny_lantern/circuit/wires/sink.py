@@ -26,8 +26,8 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
     """
     driver, chip = hookup.driver, chip_of(hookup)
     assert isinstance(driver, SinkChain)
-    rail = hookup.rail(driver.led_v)
-    yield from chain(hookup, hookup.rail(chip.vcc_v))
+    rail = hookup.rail()
+    yield from chain(hookup, hookup.rail("chips_fed_by"))
     setting = (InLine(f"{engineering(driver.rext_ohm, 'ohm')} sets the current", driver.rext_ohm),)
     for number in range(driver.chips):
         yield hookup.row(f"{number}/set", CONTROL, hookup.leg(chip, number, "set"), hookup.zero, setting)

@@ -38,7 +38,7 @@ def _one(hookup: Hookup, driver: Switch, part: TransistorPart, hung: Hung) -> It
     output, high = hung.channel.output, part.sort == "p_mosfet"
     words = ("base", "collector", "emitter") if part.sort == "bjt" else ("gate", "drain", "source")
     control, switched, fixed = (hookup.part_end(f"transistor {output + 1}", word) for word in words)
-    rail = hookup.rail(driver.led_v)
+    rail = hookup.rail()
     yield transistor(f"{control.of}", part, control, switched, fixed)
     yield hookup.row(
         f"{output}/source", COMMONS, rail if high else hookup.zero, fixed, role="lamp supply" if high else "return"

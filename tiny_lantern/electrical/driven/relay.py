@@ -6,10 +6,14 @@ import numpy as np
 
 from tiny_lantern.electrical.drive.relay import CoilBoard, Coils, coils
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult
+from tiny_lantern.model.build import Supply
+from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.parts.relay import RelayPart
 from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.rail import Rail
+from tiny_lantern.model.sources import source_of
 from tiny_lantern.model.ways.relay import RelayBoard
 
 KIND = RelayBoard
@@ -51,18 +55,21 @@ def all_coils(case: Case, on: int | None = None) -> Coils:
         on: how many are on, all of them when None. [-]
     """
     part = relay_of(case)
-    rail = next((each for each in case.build.rails if each.id == case.board.rail_id), None)
-    supply = next((each for each in case.build.supplies if each.id == case.board.supply_id), None)
-    if rail is not None:
-        gives_a = case.build.shelf.find(RegulatorPart, rail.regulator_id).most_a
-        board = CoilBoard(
-            rail.target_v, rail.output_ohm, part.coil_ohm, part.driver_drop_v, part.must_operate_v, gives_a
-        )
-    elif supply is None:
-        board = CoilBoard(part.coil_v, 0.0, part.coil_ohm, part.driver_drop_v, part.must_operate_v, float("inf"))
-    else:
-        own = case.build.shelf.find(SupplyPart, supply.part_id)
-        board = CoilBoard(
-            supply.set_v, own.output_ohm, part.coil_ohm, part.driver_drop_v, part.must_operate_v, own.rated_a
-        )
+    volts, ohm, most_a = _feeding(case, part)
+    board = CoilBoard(volts, ohm, part.coil_ohm, part.driver_drop_v, part.must_operate_v, most_a)
     return coils(board, len(case.channels) if on is None else on)
+
+
+def _feeding(case: Case, part: RelayPart) -> tuple[float, float, float]:
+    """What feeds the coils: its voltage, its resistance, and what it gives at most. [V], [ohm], [A]"""
+    assert isinstance(case.driver, RelayBoard)
+    source, shelf = source_of(case.build, case.driver.coils_fed_by), case.build.shelf
+    if source is None:
+        return part.coil_v, 0.0, float("inf")
+    if isinstance(source.thing, Rail):
+        return source.volts, source.thing.output_ohm, shelf.find(RegulatorPart, source.thing.regulator_id).most_a
+    if isinstance(source.thing, Supply):
+        supply = shelf.find(SupplyPart, source.thing.part_id)
+        return source.volts, supply.output_ohm, supply.rated_a
+    board = shelf.find(BoardPart, source.thing.part_id)
+    return source.volts, 0.0, board.logic_a if source.fed_by.pin == "logic" else board.cable_a

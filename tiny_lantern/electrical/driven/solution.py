@@ -50,13 +50,15 @@ class BoardSum:
 class DriveSolution:
     """Each driver's result by its id, and each board's sums; ``all_lit`` when no duties were given. Where the
     circuit was solved with its wires, ``held`` is what was found of each hold rail, by its driver, and ``unborne`` the
-    conductors that no wire or no fuse serves, each in words with what it carries and what it might. [A]"""
+    conductors that no wire or no fuse serves, each in words with what it carries and what it might, and ``drooping``
+    the channels, each by its driver and output, whose wires take more than a tenth of their current. [A]"""
 
     build: Build
     by_driver: dict[str, ChannelResult]
     boards: dict[str, BoardSum]
     all_lit: bool = False
     unborne: tuple[tuple[str, float, float], ...] = ()
+    drooping: tuple[tuple[tuple[str, int], float, float], ...] = ()
     held: Mapping[str, Any] = field(default_factory=dict)
 
 

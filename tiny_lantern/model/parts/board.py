@@ -33,7 +33,8 @@ class BoardPin(Frozen):
 
 class BoardPart(Part):
     """A board by its family: logic voltage, what its pins may carry, its timers and memory. So many ``routed_pwm``
-    channels of a routed board can be led to any pin; on the others a pin dims by its own compare channel."""
+    channels of a routed board can be led to any pin; on the others a pin dims by its own compare channel. ``logic_a``
+    is what it gives at most at its pins' voltage, ``cable_a`` what it draws at most through the cable that loads it."""
 
     kind: Literal["board"] = "board"
     logic_v: Annotated[float, Field(gt=0, le=12)]
@@ -52,6 +53,8 @@ class BoardPart(Part):
     memory_bytes: Annotated[int, Field(ge=1, le=10**9)]
     flash_bytes: Annotated[int, Field(ge=1, le=10**10)]
     idle_a: Annotated[float, Field(ge=0, le=10)] = 0.02
+    logic_a: Current = 0.5
+    cable_a: Current = 0.5
     pins: Annotated[tuple[BoardPin, ...], Field(min_length=1, max_length=200)]
     cost: Money = 0.0
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import ClassVar
 
-from tiny_lantern.model.drive import Channel, Driver, LedVolts
+from tiny_lantern.model.drive import Channel, Fed
 from tiny_lantern.model.parts.part import BillLine
 
 
@@ -25,12 +25,11 @@ class BoxOutput:
     cost: float = 0.5
 
 
-class Boxed(Driver):
+class Boxed(Fed):
     """Each lamp with its resistor between a lamp supply and an output of a box, which a pin of its own controls."""
 
     output: ClassVar[BoxOutput]
     sink: ClassVar[bool] = True
-    led_v: LedVolts = 5.0
 
     def bill(self, channels: Sequence[Channel]) -> Iterator[BillLine]:
         """Its boxes, as many as its last output asks for.

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Sequence
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field
 
@@ -17,6 +17,7 @@ class Chain(Dimmed):
     """Chips in a chain on the board's data, clock and latch; both control legs must be wired somewhere. With ``bus_of``
     it shares data and clock with another chain and has a latch of its own, by a pin or behind a multiplexer."""
 
+    spares: ClassVar[tuple[str, ...]] = ("drivers",)
     chip_id: ChipId
     chips: Annotated[int, Field(ge=1, le=64)] = 1
     msb_first: bool = True
@@ -28,11 +29,10 @@ class Chain(Dimmed):
     bus_of: DriverId | None = None
     select_by: Literal["pin", "multiplexer"] = "pin"
 
-    def without(self, ids: Collection[str]) -> Chain | None:
+    def without(self, ids: Collection[str]) -> Self | None:
         """The chain on lines of its own when the one whose lines it shares is gone."""
-        if self.board_id in ids or self.chip_id in ids:
-            return None
-        return revise(self, bus_of=None)
+        left = super().without(ids)
+        return revise(left, bus_of=None) if left is not None and left.bus_of in ids else left
 
     @property
     def on_off(self) -> bool:

@@ -7,12 +7,12 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from tiny_lantern.model.drive import Channel, ChipId, Driver, LedVolts, PinNeed, bits_for
+from tiny_lantern.model.drive import Channel, ChipId, Fed, PinNeed, bits_for
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Shelf
 
 
-class Demux(Driver):
+class Demux(Fed):
     """A demultiplexer: one lamp lit at a time."""
 
     kind: Literal["demux"] = "demux"
@@ -21,7 +21,6 @@ class Demux(Driver):
     wins: ClassVar[str] = "one lamp at a time, on few pins"
     rank: ClassVar[int] = 70
     chip_id: ChipId
-    led_v: LedVolts = 5.0
     dwell_s: Annotated[float, Field(gt=0, le=1)] = 1e-3
 
     def output_count(self, shelf: Shelf) -> int | None:

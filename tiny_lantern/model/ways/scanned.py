@@ -8,7 +8,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from tiny_lantern.model.base import Ohms, PositiveOhms
-from tiny_lantern.model.drive import Channel, LedVolts, PinNeed, Rate, TransistorId
+from tiny_lantern.model.drive import Channel, Fed, PinNeed, Rate, TransistorId
 from tiny_lantern.model.emitters import are_leds
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part, Shelf
@@ -16,7 +16,7 @@ from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.ways.chain import Chain
 
 
-class Scanned(Chain):
+class Scanned(Chain, Fed):
     """A matrix scanned row by row: ``rows_by`` says what carries a row, the chain's chips drive the columns, and the
     rows where registers carry them. A counter starts anywhere unless its reset is wired to a pin."""
 
@@ -32,7 +32,6 @@ class Scanned(Chain):
     row_transistor_id: TransistorId | None = None
     row_limit_a: Annotated[float, Field(gt=0, le=100)] = 0.035
     row_ohm: Ohms = 35.0
-    led_v: LedVolts = 5.0
     column_ohm: PositiveOhms = 100.0
     row_rate_hz: Rate = 4000.0
     blank_s: Annotated[float, Field(ge=0, le=1)] = 0.0

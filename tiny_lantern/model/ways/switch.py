@@ -6,14 +6,14 @@ from collections.abc import Iterator, Sequence
 from typing import ClassVar, Literal
 
 from tiny_lantern.model.base import Ohms, PositiveOhms
-from tiny_lantern.model.drive import Channel, Dimmed, LedVolts, PinNeed, Rate, TransistorId, lamp_role
+from tiny_lantern.model.drive import Channel, Dimmed, Fed, LedVolts, PinNeed, Rate, TransistorId, lamp_role
 from tiny_lantern.model.emitters import plain_lamps
 from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
 
 
-class Switch(Dimmed):
+class Switch(Dimmed, Fed):
     """A transistor for each lamp, low side or high side by its part, on a lamp supply. ``base_ohm`` is the base or gate
     resistor, None where it is missing; ``pull_ohm`` keeps it off while the board boots."""
 

@@ -11,6 +11,8 @@ from tiny_lantern.catalogue.part_fields import PartField, plain_fields
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Dimmed, Driver
 from tiny_lantern.model.edits import with_part
+from tiny_lantern.model.edits_sources import hang_on, wanted_v
+from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.refers import part_fields
@@ -21,8 +23,11 @@ from tiny_lantern.plans.rewire import change_way, on_board
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, combo, heading, quiet, set_choice
 from tiny_lantern.ui.widgets.model_form import ModelForm
+from tiny_lantern.ui.widgets.source_list import show_sources
 
-HIDDEN = ("kind", "id", "pins", "board_id", "bus_of")
+FED = {"fed_by": "fed by", "chips_fed_by": "chips fed by", "full_fed_by": "full fed by", "coils_fed_by": "coils fed by",
+       "load_fed_by": "load fed by"}  # fmt: skip
+HIDDEN = ("kind", "id", "pins", "board_id", "bus_of", *FED)
 PART_WORDS = {"row_transistor_id": "row switch"}
 PARTS = {
     name: PART_WORDS.get(name, name.removesuffix("_id").replace("_", " "))
@@ -57,6 +62,8 @@ class DriverForm(QWidget):
         self._board_label = rows.add("board", self.board)
         self._part_labels = {name: rows.add(word, self.parts[name]) for name, word in PARTS.items()}
         self._lines_label = rows.add("data, clock", self.lines)
+        self.sources = {name: combo([], word, partial(self._hang, name)) for name, word in FED.items()}
+        self._source_labels = {name: rows.add(word, self.sources[name]) for name, word in FED.items()}
         self.fields = ModelForm(scrolls=False, labels=LABELS)
         self.fields.entered.connect(self._change)
         self.fields.faulty.connect(session.refused)
@@ -79,8 +86,23 @@ class DriverForm(QWidget):
             self._part_labels[name].setVisible(there)
             if there:
                 self._offer_parts(name, str(getattr(driver, name)))
+        self._show_sources(driver)
         self._show_board(driver)
         self._show_lines(driver)
+
+    def _show_sources(self, driver: Driver) -> None:
+        """What feeds its lamps, its chips and its coils, where that is not its board."""
+        wanted = wanted_v(self._session.build, driver)
+        for name, box in self.sources.items():
+            for widget in (box, self._source_labels[name]):
+                widget.setVisible(name in wanted)
+            if name in wanted:
+                show_sources(box, self._session.build, getattr(driver, name))
+
+    def _hang(self, field: str, fed_by: object) -> None:
+        chosen = fed_by if isinstance(fed_by, FedBy) else None
+        edit = partial(hang_on, field=field, thing_id=self._driver_id, fed_by=chosen)
+        self._session.apply("Changed what feeds it", edit)
 
     def _show_board(self, driver: Driver) -> None:
         boards = self._session.build.boards

@@ -11,13 +11,16 @@ from tiny_lantern.catalogue.drawer import offered
 from tiny_lantern.catalogue.part_fields import plain_fields
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import with_part
-from tiny_lantern.model.edits_drive import add_rail, change_rail, feed_board, remove_rail
+from tiny_lantern.model.edits_drive import add_rail, change_rail, remove_rail
+from tiny_lantern.model.edits_sources import hang_on
+from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.quantities import volts
 from tiny_lantern.model.rail import Rail
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, emptied, faint, heading, quiet, set_choice, side_by_side
 from tiny_lantern.ui.widgets.model_form import ModelForm
+from tiny_lantern.ui.widgets.source_list import show_sources
 
 WIDE = 290
 FIRST_V = 5.0
@@ -36,7 +39,7 @@ class RailForm(QWidget):
         self._boards_of: tuple[object, ...] | None = None
         self.setFixedWidth(WIDE)
         self.rail = combo([], "Which rail", lambda _: self.refresh())
-        self.supply = combo([], "The supply that it comes from", self._set_supply)
+        self.source = combo([], "What feeds it", self._set_source)
         self.regulator = combo([], "Its regulator", self._set_regulator)
         self.fields = ModelForm(scrolls=False, labels=LABELS)
         self.fields.entered.connect(self._change)
@@ -46,7 +49,7 @@ class RailForm(QWidget):
         self._about = faint(ABOUT)
         self._of_rail = QWidget()
         rows = Rows()
-        rows.add("from", self.supply)
+        rows.add("from", self.source)
         rows.add("regulator", self.regulator)
         inner = QVBoxLayout(self._of_rail)
         inner.setContentsMargins(0, 0, 0, 0)
@@ -76,7 +79,7 @@ class RailForm(QWidget):
     def refresh(self) -> None:
         """Show the build in hand."""
         build, chosen = self._session.build, self.chosen
-        with quiet(self.rail, self.supply, self.regulator):
+        with quiet(self.rail, self.regulator):
             self.rail.clear()
             for rail in build.rails:
                 self.rail.addItem(f"{rail.name}, {volts(rail.target_v)}", rail.id)
@@ -91,15 +94,12 @@ class RailForm(QWidget):
         self._show_boards(build)
 
     def _show(self, build: Build, rail: Rail) -> None:
-        self.supply.clear()
-        for supply in build.supplies:
-            self.supply.addItem(f"{supply.name}, {volts(supply.set_v)}", supply.id)
-        set_choice(self.supply, rail.supply_id)
+        show_sources(self.source, build, rail.fed_by, none=None, without=rail.id)
         self.regulator.clear()
         for words, part in offered(self._session.parts.of(RegulatorPart), self._session.drawers.drawer):
             self.regulator.addItem(words, part.id)
         set_choice(self.regulator, rail.regulator_id)
-        self.fields.show_fields(plain_fields(rail, ("id", "supply_id", "regulator_id")))
+        self.fields.show_fields(plain_fields(rail, ("id", "fed_by", "regulator_id")))
 
     def _show_boards(self, build: Build) -> None:
         """A list of sources for each board, made anew only where there are others."""
@@ -109,20 +109,18 @@ class RailForm(QWidget):
         self._boards_of = of
         emptied(self._boards)
         rows, holder, self.board_sources = Rows(), QWidget(), {}
-        sources: list[tuple[str, object]] = [("a supply of its own", None)]
-        sources += [(f"{supply.name}, {volts(supply.set_v)}", supply.id) for supply in build.supplies]
-        sources += [(f"{rail.name}, {volts(rail.target_v)}", rail.id) for rail in build.rails]
         for board in build.boards:
-            box = combo(sources, f"What feeds {board.name}", partial(self._feed, board.id))
-            set_choice(box, board.rail_id or board.supply_id)
+            box = combo([], f"What feeds {board.name}", partial(self._feed, board.id))
+            show_sources(box, build, board.fed_by, none="its own cable", without=board.id)
             rows.add(board.name, box)
             self.board_sources[board.id] = box
         holder.setLayout(rows.grid)
         self._boards.addWidget(holder)
 
-    def _feed(self, board_id: str, source_id: object) -> None:
-        chosen = None if source_id is None else str(source_id)
-        self._session.apply("Changed what feeds a board", partial(feed_board, board_id=board_id, source_id=chosen))
+    def _feed(self, thing_id: str, fed_by: object) -> None:
+        chosen = fed_by if isinstance(fed_by, FedBy) else None
+        edit = partial(hang_on, field="fed_by", thing_id=thing_id, fed_by=chosen)
+        self._session.apply("Changed what feeds it", edit)
 
     def _add(self) -> None:
         part, supply = self._session.parts.of(RegulatorPart)[0], self._session.build.supplies[0]
@@ -136,8 +134,10 @@ class RailForm(QWidget):
         if self.chosen is not None:
             self._session.apply("Removed a rail", partial(remove_rail, rail_id=self.chosen.id))
 
-    def _set_supply(self, supply_id: object) -> None:
-        self._change("supply_id", str(supply_id))
+    def _set_source(self, fed_by: object) -> None:
+        if self.chosen is not None:
+            self._feed(self.chosen.id, fed_by)
+        self.refresh()
 
     def _set_regulator(self, part_id: object) -> None:
         rail = self.chosen
