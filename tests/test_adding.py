@@ -135,7 +135,7 @@ for station in stations():
 shell.show_station("Drive")
 shell.stack.drive().hand.choose_channel(session.build.channels[2].id)
 told = [label.text() for label in shell.stack.drive().form.findChildren(type(shell.transport.status))]
-for name in ("compare-ways", "what-if", "boards", "power-tree", "figures", "say-hello"):
+for name in ("compare-ways", "what-if", "boards", "sources", "figures", "say-hello"):
     next(command for command in commands() if command.id == name)
     shell.actions_by_id[name].trigger()
     settle(app)

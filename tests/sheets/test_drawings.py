@@ -5,16 +5,18 @@ import pytest
 
 from tests.support.drawn import off_sheet, points_of
 from tests.support.driven import driven, flood, hold, lamps, lit, matrix
+from tiny_lantern.circuit.drive import wired, wired_drive
+from tiny_lantern.circuit.river import river_of
 from tiny_lantern.electrical.driven.solution import solve_drive
-from tiny_lantern.electrical.power_tree import power_tree
+from tiny_lantern.model.build import Build
 from tiny_lantern.plans.ways import WAYS
 from tiny_lantern.sheets.connections import connections
 from tiny_lantern.sheets.hold_drawing import hold_svg
 from tiny_lantern.sheets.picture import picture_svg
+from tiny_lantern.sheets.river import laid_out, river_svg
 from tiny_lantern.sheets.schematic import schematic_svg
 from tiny_lantern.sheets.show_files import steps_svg
 from tiny_lantern.sheets.step_drawing import step_svg
-from tiny_lantern.sheets.tree import tree_svg
 from tiny_lantern.ui.files import demo_build
 
 PIECES = {"scanned": matrix(), "relay": flood(), "hold": hold(), "pair": lamps(3, "lamp-two-colour-2")}
@@ -42,18 +44,23 @@ def test_other_transistors_lie_on_the_sheet_too(changes: dict[str, object]) -> N
 
 
 @pytest.mark.parametrize("name", ["pier", "footbridge", "cloak"])
-def test_the_power_tree_the_picture_and_the_steps_lie_on_their_sheets(name: str) -> None:
+def test_the_sources_the_picture_and_the_steps_lie_on_their_sheets(name: str) -> None:
     build = demo_build(name)
-    assert off_sheet(tree_svg(power_tree(build, None, solve_drive(build)))) == []
+    assert off_sheet(river_of_demo(build)) == []
     assert off_sheet(picture_svg(build, np.ones((build.line.slot_count, 3)))) == []
     assert off_sheet(steps_svg(lit(build, kind="blink", length_s=5.0))) == []
 
 
-def test_a_picture_s_scale_and_the_tree_s_sheet_are_as_wide_as_what_they_show() -> None:
+def test_a_picture_s_scale_and_the_sources_sheet_are_as_wide_as_what_they_show() -> None:
     build = demo_build("pier")
-    for drawing in (tree_svg(power_tree(build, None, solve_drive(build))),
+    for drawing in (river_of_demo(build),
                     picture_svg(build, np.ones((build.line.slot_count, 3)))):  # fmt: skip
         across = [x for x, _ in points_of(drawing)]
         wide = float(drawing.partition('width="')[2].partition('"')[0])
         assert max(across) > 0.6 * wide
         assert min(across) < 0.2 * wide
+
+
+def river_of_demo(build: Build) -> str:
+    """The drawing of a build's sources."""
+    return river_svg(laid_out(river_of(build, wired(build), wired_drive(build))))

@@ -146,3 +146,14 @@ def test_the_bill_counts_what_wire_costs() -> None:
     assert line.cost == pytest.approx(13.2 * wire.cost_per_m)
     longer = set_length(build, build.feeds[0].id, 13.0)
     assert next(row for row in bill_of(longer) if row.name == line.name).cost > line.cost
+
+
+def test_the_sheet_tells_what_feeds_what_where_boards_and_lamps_hang_on_sources() -> None:
+    html = sheet_html(gather(demo_build("pier"), FullWhite(), ()))
+    table = html.partition("What feeds what")[2].partition("</table>")[0]
+    rows = [re.findall(r"<td[^>]*>([^<]*)</td>", row) for row in table.split("<tr>")[2:]]
+    told = {row[0]: row[1:] for row in rows}
+    assert told["· Carousel rail"][:2] == ["4.20 V", "0.0 mA"]
+    assert told["· · Carousel"][2] == told["· Carousel rail"][2], "what hangs on it is what it gives"
+    assert told["Deck box"][3] == "3.20 A"
+    assert "What feeds what" not in sheet_html(evidence()), "a build of strips alone has its supplies already"

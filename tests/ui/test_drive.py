@@ -41,7 +41,6 @@ from tiny_lantern.ui.stations.compare_window import CompareWindow
 from tiny_lantern.ui.stations.drive import DriveStation
 from tiny_lantern.ui.stations.helpers_window import HelpersWindow
 from tiny_lantern.ui.stations.sheets import SheetsStation
-from tiny_lantern.ui.stations.tree_window import TreeWindow
 from tiny_lantern.ui.stations.what_if_window import WhatIfWindow
 
 NONE = Qt.KeyboardModifier.NoModifier
@@ -426,29 +425,20 @@ def test_a_resistor_that_lamps_need_not_is_shown_and_can_be_taken_out(opened: Op
     qtbot.waitUntil(lambda: not form.resistor.isVisibleTo(form))
 
 
-def test_the_power_tree_and_the_schematic_are_drawn_and_saved(opened: Opened, tmp_path: Path) -> None:
-    shell = opened(driven("switch"), station="Drive")
-    station = drive_of(shell)
-    shell.actions_by_id["power-tree"].trigger()
-    window = beside(shell, TreeWindow)
-    assert isinstance(window, TreeWindow)
-    assert "Lamps" in window.svg
-    window.save(tmp_path / "tree.svg")
+def test_the_schematic_is_saved(opened: Opened, tmp_path: Path) -> None:
+    station = drive_of(opened(driven("switch"), station="Drive"))
     station.save_schematic(tmp_path / "one.svg")
     text = (tmp_path / "one.svg").read_text(encoding="utf-8")
     assert "220 Ω" in text
     assert "mA" in text
-    assert "<svg" in (tmp_path / "tree.svg").read_text(encoding="utf-8")
-    close_all(shell)
 
 
-def test_a_rail_is_added_trimmed_and_feeds_a_board(opened: Opened) -> None:
+def test_a_rail_is_added_trimmed_and_feeds_a_board(opened: Opened, qtbot: QtBot) -> None:
     build = add_supply(driven("sink"), part("bench-30v-5a"), "Source")
     shell = opened(build, station="Drive")
-    shell.actions_by_id["power-tree"].trigger()
-    window = beside(shell, TreeWindow)
-    assert isinstance(window, TreeWindow)
-    form = window.rails
+    shell.actions_by_id["sources"].trigger()
+    sources = shell.stack.power().sources
+    form = sources.rails
     assert not form.remove.isVisibleTo(form)
     form.add.click()
     (rail,) = shell.session.build.rails
@@ -460,7 +450,7 @@ def test_a_rail_is_added_trimmed_and_feeds_a_board(opened: Opened) -> None:
     assert shell.session.build.rails[0].target_v == 4.8
     assert shell.session.build.rails[0].trimmed == "loaded"
     assert shell.session.build.boards[0].fed_by.id == rail.id
-    assert "Rail 1" in window.svg
+    qtbot.waitUntil(lambda: "Rail 1" in sources.canvas.svg)
     type_into(form.fields.fields["target_v"], "40 V")
     assert shell.session.build.rails[0].target_v == 4.8, "more than its regulator can give is refused"
     form.remove.click()

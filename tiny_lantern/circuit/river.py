@@ -32,7 +32,8 @@ LOGIC_RAIL, LEAST_A = "logic rail ", 1e-6
 @dataclass(frozen=True)
 class Bank:
     """Something that is fed, or feeds: what it is, by which fields it says what feeds it, the volts there, what it
-    gives idle and all lit, and at most where that is told. [V] [A]"""
+    gives idle and all lit, and at most where that is told. ``rows`` are the wires inside it: of a rail those from its
+    regulator to where what it feeds meets. [V] [A]"""
 
     key: str
     kind: str
@@ -45,6 +46,7 @@ class Bank:
     given_a: float = 0.0
     allowed_a: float | None = None
     on_mains: bool = False
+    rows: tuple[Conductor, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -85,6 +87,7 @@ class _Owners:
         build = self.build
         listed: tuple[tuple[Supply | Rail | Board, ...], ...] = (build.supplies, build.rails, build.boards)
         self._ids = {each.id for own in listed for each in own}
+        self._rails = {rail.id for rail in build.rails}
         self._drivers = {driver.id for driver in self.build.drivers}
         self._pieces = {piece.id for piece in self.build.pieces}
 
@@ -95,7 +98,10 @@ class _Owners:
             of = of.removeprefix("splice ").split("|")[0]
         if of.startswith(LOGIC_RAIL):
             return of.removeprefix(LOGIC_RAIL)
-        if of.startswith(LAMP_RAIL) or of in self._ids:
+        if of.startswith(LAMP_RAIL):
+            source_id = of.removeprefix(LAMP_RAIL).split(" ", 1)[1]
+            return source_id if source_id in self._rails else of
+        if of in self._ids:
             return of
         head = of.split("/")[0].split(" ")[0]
         if head in self._drivers:
@@ -127,7 +133,9 @@ def river_of(build: Build, wired: Wired, drive: DriveSolution) -> River:
     streams = [each for each in streams if each.start not in lit and (each.current_a > LEAST_A or each.end in sources)]
     banks = tuple(_Banks(build, wired, drive, owners, streams).every())
     fed = {each.end for each in streams}
-    return River(banks, tuple(streams), tuple(bank.key for bank in banks if bank.fields and bank.key not in fed))
+    on_cables = {board.id for board in build.boards if board.fed_by is None}
+    unfed = (bank.key for bank in banks if bank.fields and bank.key not in fed | on_cables)
+    return River(banks, tuple(streams), tuple(unfed))
 
 
 def _stream(start: str, end: str, rows: list[tuple[Conductor, float]]) -> Stream:
@@ -192,8 +200,22 @@ class _Banks:
         assert source is not None
         at_v = self._at_v(source_end(self._build, source, "+"))
         return Bank(
-            rail.id, "rail", rail.name, about, at_v, rail.fed_by, ("fed_by",), state.idle_a, state.worst_a, part.most_a
+            rail.id,
+            "rail",
+            rail.name,
+            about,
+            at_v,
+            rail.fed_by,
+            ("fed_by",),
+            state.idle_a,
+            state.worst_a,
+            part.most_a,
+            rows=tuple(row for row in self._wired.circuit.conductors if self._inside(row, rail.id)),
         )
+
+    def _inside(self, row: Conductor, key: str) -> bool:
+        ends = {self._owners.of(row.start), self._owners.of(row.end)}
+        return row.role == "lamp supply" and ends == {key}
 
     def _board(self, board: Board) -> Bank:
         part = self._build.shelf.find(BoardPart, board.part_id)

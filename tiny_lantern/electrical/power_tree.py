@@ -181,8 +181,16 @@ def battery_draw(part: SupplyPart, set_v: float, current_a: float) -> Draw:
     return Draw(current_a=current_a)
 
 
-def _lasting(part: SupplyPart, supply: Supply, worst_a: float, with_show: RunTime | None) -> list[str]:
-    """How long a battery lasts: with the show where that is known, and with everything lit."""
+def lasting_words(build: Build, supply: Supply, worst_a: float, with_show: RunTime | None) -> list[str]:
+    """How long a battery lasts: with the show where that is known, and with everything lit; nothing of other supplies.
+
+    Args:
+        build: the build.
+        supply: the supply.
+        worst_a: what it gives with everything lit. [A]
+        with_show: how long it plays the show.
+    """
+    part = supply_part(build, supply.id)
     if part.cells is None or worst_a <= 0:
         return []
     all_lit = run_time(part.cells, battery_draw(part, supply.set_v, worst_a))
@@ -231,7 +239,7 @@ def _supply_node(
     children += _on(hanging, FedBy(id=supply.id))
     part = supply_part(hanging.build, supply.id)
     idle_a, worst_a = sum(n.idle_a for n in children), sum(n.worst_a for n in children)
-    words = _lasting(part, supply, worst_a, lives.get(supply.id)) or [part.name]
+    words = lasting_words(hanging.build, supply, worst_a, lives.get(supply.id)) or [part.name]
     return PowerNode(
         supply.name, "supply", supply.set_v, idle_a, worst_a, allowed_share(supply) * part.rated_a,
         "; ".join(words), tuple(children),

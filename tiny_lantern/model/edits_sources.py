@@ -131,6 +131,19 @@ def hang_on(build: Build, field: str, thing_id: str, fed_by: FedBy | None) -> Bu
     raise LanternError(f"there is no “{thing_id}” in this build", "what is fed", "a driver, a board, a rail or lamps")
 
 
+def source_named_by(build: Build, thing_id: str, field: str) -> FedBy | None:
+    """What a field of a driver, a board, a rail or loose lamps names.
+
+    Args:
+        build: the build.
+        thing_id: the thing.
+        field: the field.
+    """
+    listed: tuple[tuple[Any, ...], ...] = (build.drivers, build.boards, build.rails, build.pieces)
+    found = (getattr(thing, field, None) for own in listed for thing in own if thing.id == thing_id)
+    return next(found, None)
+
+
 def _told(build: Build, thing: Any, field: str, fed_by: FedBy | None) -> dict[str, float]:
     """The voltage that a driver says of one of its sources, as the source gives it."""
     told = thing.told_by.get(field) if isinstance(thing, Driver) else None

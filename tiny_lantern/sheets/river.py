@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from html import escape
@@ -10,8 +10,8 @@ from html import escape
 from tiny_lantern.circuit.river import Bank, River, Stream
 from tiny_lantern.model.quantities import amps, volts
 
-CARD, MEETING, GAP, EDGE, STUB = 190.0, 26.0, 138.0, 14.0, 84.0
-HIGH, ROOM, TOP = 50.0, 14.0, 26.0
+CARD, MEETING, GAP, EDGE, STUB = 176.0, 24.0, 112.0, 12.0, 76.0
+HIGH, ROOM, TOP = 45.0, 11.0, 20.0
 WIDEST, LEAST, MOST_BANK = 44.0, 1.5, 26.0
 BELOW = 64.0
 PAST = 24  # points of a stream that are tried when a place is looked for
@@ -148,7 +148,7 @@ def _spots(river: River, levels: Mapping[str, int], lefts: list[float]) -> dict[
         """Put a thing beside the middle of what it feeds; the height that it and those take."""
         bank, level = banks[key], levels[key]
         narrow = bank.kind in ("meeting", "missing")
-        start = max(least, free[level]) + (TOP if narrow else 0.0)
+        start = max(least, free[level])
         below = start
         for child in sorted(children[key], key=lambda each: (levels[each], list(banks).index(each))):
             below = place(child, below)
@@ -157,7 +157,7 @@ def _spots(river: River, levels: Mapping[str, int], lefts: list[float]) -> dict[
         high = max(HIGH, min(own[-1].y + own[-1].high - own[0].y, 2.4 * HIGH)) if narrow and own else HIGH
         y = max(start, middle - high / 2)
         spots[key] = Spot(lefts[level], y, MEETING if narrow else CARD, high)
-        free[level] = y + high + ROOM + (TOP if bank.allowed_a is not None else 0.0)
+        free[level] = y + high + ROOM + (TOP if bank.allowed_a is not None or narrow else 0.0)
         return max(below, y + high + ROOM)
 
     below = TOP
@@ -212,8 +212,9 @@ def river_svg(laid: Laid, inks: Inks | None = None, chosen: str | int | None = N
         shapes.append(_band(laid.courses[chosen], inks.chosen, laid.courses[chosen].bank + 6))
     shapes += [_band(course, inks.bank, course.bank) for _, course in pairs]
     shapes += [_band(course, inks.danger if stream.over else inks.flow, course.wide) for stream, course in pairs]
+    arriving = Counter(stream.end for stream in laid.river.streams)
     for stream, course in pairs:
-        shapes += _words_of(stream, course, inks)
+        shapes += _words_of(stream, course, inks, in_one_line=arriving[stream.end] > 1)
     for bank in laid.river.banks:
         shapes += _thing(bank, laid.spots[bank.key], inks, bank.key in laid.river.unfed, chosen == bank.key)
     shapes += _zero(laid, inks)
@@ -227,27 +228,38 @@ def _band(course: Course, colour: str, wide: float) -> str:
     return f'<path d="{course.path()}" fill="none" stroke="{colour}" stroke-width="{wide:.1f}"/>'
 
 
-def _words_of(stream: Stream, course: Course, inks: Inks) -> list[str]:
-    """What a stream carries, by what, and its fuse."""
-    x, y = course.x1 - 8, course.y1 - course.bank / 2 - 4
+def _words_of(stream: Stream, course: Course, inks: Inks, in_one_line: bool) -> list[str]:
+    """What a stream carries, by what, and its fuse, in two lines before where it arrives, or in one."""
+    x, y = course.x1 - 7, course.y1 - course.bank / 2 - 4
     ink = inks.danger if stream.over else inks.faint
-    told = f"{stream.words} {amps(stream.current_a)}".strip()
-    told += f" of {amps(stream.limit_a)}" if stream.over else ""
-    told += f", fuse {stream.fuse_a:g} A" if stream.fuse_a is not None else ""
-    wide = 5.1 * len(told) + 6
-    shapes = [
-        f'<rect x="{x - wide + 3:.1f}" y="{y - 10:.1f}" width="{wide:.1f}" height="13" fill="{inks.panel}" '
-        'fill-opacity="0.8"/>',
-        _text(x, y, told, 10, ink, "end"),
-    ]
+    carries = amps(stream.current_a) + (f" of {amps(stream.limit_a)}" if stream.over else "")
+    fuse = f"fuse {stream.fuse_a:g} A" if stream.fuse_a is not None else ""
+    by = ", ".join(each for each in (stream.words, fuse) if each)
+    lines = [f"{by} {carries}".strip()] if in_one_line or not by else [by, carries]
+    shapes: list[str] = []
+    for number, line in enumerate(reversed(lines)):
+        shapes += _told(x, y - 12 * number, line, ink, inks)
     if stream.fuse_a is not None:
-        fx, fy = course.at(0.8)
-        shapes += [
-            f'<rect x="{fx - 13:.1f}" y="{fy - 7:.1f}" width="26" height="14" rx="4" fill="{inks.panel}" '
-            f'stroke="{inks.ink}"/>',
-            f'<path d="M{fx - 7:.1f} {fy:.1f} q3.5 -6 7 0 t7 0" fill="none" stroke="{inks.ink}"/>',
-        ]
+        shapes += _fuse(*course.at(0.22), inks)
     return shapes
+
+
+def _told(x: float, y: float, words: str, ink: str, inks: Inks) -> list[str]:
+    """Words that end at a place, on a ground of their own."""
+    wide = 5.2 * len(words) + 6
+    return [
+        f'<rect x="{x - wide + 3:.1f}" y="{y - 9.5:.1f}" width="{wide:.1f}" height="12.5" fill="{inks.panel}" '
+        'fill-opacity="0.85"/>',
+        _text(x, y, words, 10, ink, "end"),
+    ]
+
+
+def _fuse(x: float, y: float, inks: Inks) -> list[str]:
+    return [
+        f'<rect x="{x - 11:.1f}" y="{y - 6:.1f}" width="22" height="12" rx="4" fill="{inks.panel}" '
+        f'stroke="{inks.ink}"/>',
+        f'<path d="M{x - 6:.1f} {y:.1f} q3 -5 6 0 q3 5 6 0" fill="none" stroke="{inks.ink}"/>',
+    ]
 
 
 def _thing(bank: Bank, spot: Spot, inks: Inks, unfed: bool, chosen: bool) -> list[str]:
@@ -260,13 +272,14 @@ def _thing(bank: Bank, spot: Spot, inks: Inks, unfed: bool, chosen: bool) -> lis
     told = volts(bank.volts) if bank.volts is not None else ""
     if bank.kind in ("meeting", "missing"):
         words = f"{bank.name}  {told}".strip()
-        shapes.append(_text(spot.x + spot.wide / 2, spot.y - 7, words, 10.5, edge if bad else inks.ink, "middle"))
+        below = spot.y + spot.high + 14
+        shapes.append(_text(spot.x + spot.wide / 2, below, words, 10.5, edge if bad else inks.ink, "middle"))
         return shapes
     about = "nothing feeds it yet" if unfed else bank.about
     shapes += [
-        _text(spot.x + 9, spot.y + 19, _fits(bank.name, 20), 12, inks.ink),
+        _text(spot.x + 9, spot.y + 19, _fits(bank.name, 18), 12, inks.ink),
         _text(spot.x + spot.wide - 9, spot.y + 19, told, 11.5, inks.ink, "end"),
-        _text(spot.x + 9, spot.y + 34, _fits(about, 34), 10, inks.danger if unfed else inks.faint),
+        _text(spot.x + 9, spot.y + 33, _fits(about, 32), 10, inks.danger if unfed else inks.faint),
     ]
     if bank.allowed_a is not None:
         shapes += _load(bank, spot, inks)
@@ -280,8 +293,11 @@ def _load(bank: Bank, spot: Spot, inks: Inks) -> list[str]:
     assert bank.allowed_a is not None
     wide, share = spot.wide - 18, min(1.0, bank.given_a / bank.allowed_a)
     over = bank.given_a > bank.allowed_a
-    colour, y = inks.danger if over else inks.flow, spot.y + spot.high - 9
-    told = f"{amps(bank.given_a)} of {amps(bank.allowed_a)} for long, {amps(bank.idle_a)} idle"
+    colour, y = inks.danger if over else inks.flow, spot.y + spot.high - 7
+    told = f"{amps(bank.given_a)} of {amps(bank.allowed_a)}"
+    told += f", {amps(bank.idle_a)} idle" if bank.idle_a else ""
+    fuses = [row.fuse_a for row in bank.rows if row.fuse_a is not None]
+    told += f", fuse {fuses[0]:g} A" if fuses else ""
     return [
         f'<rect x="{spot.x + 9:.1f}" y="{y:.1f}" width="{wide:.1f}" height="4" fill="{inks.bank}"/>',
         f'<rect x="{spot.x + 9:.1f}" y="{y:.1f}" width="{wide * share:.1f}" height="4" fill="{colour}"/>',

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
@@ -16,6 +17,7 @@ from tiny_lantern.catalogue.drawer import Drawer
 from tiny_lantern.catalogue.shopping import shopping_list
 from tiny_lantern.circuit.bill import whole_bill
 from tiny_lantern.electrical.network import part_of, supply_part
+from tiny_lantern.electrical.power_tree import PowerNode, power_tree
 from tiny_lantern.electrical.supplies import allowed_share
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import Evidence
@@ -80,6 +82,7 @@ def sheet_html(
         cost=sum(part.cost for part in parts),
         feeds=feed_rows(evidence),
         supplies=_supply_rows(evidence),
+        tree=_tree_rows(evidence),
         lamps=lamp_rows(evidence.build),
         findings=[f for f in findings if not f.code.startswith("caution-")],
         cautions=_cautions(findings),
@@ -130,6 +133,37 @@ def _strip_rows(evidence: Evidence) -> list[StripRow]:
                      lowest, loss)
         )  # fmt: skip
     return rows
+
+
+@dataclass(frozen=True)
+class TreeRow:
+    """One line of what feeds what: how deep it stands, its name, its volts, what it draws or gives with nothing lit and
+    with everything, what it may, and what more there is to say."""
+
+    depth: int
+    name: str
+    volts: str
+    idle: str
+    worst: str
+    allowed: str
+    note: str
+
+
+def _tree_rows(evidence: Evidence) -> list[TreeRow]:
+    """What feeds what, as the power tree has it; nothing where only strips hang on supplies."""
+    if not evidence.build.drivers and not evidence.build.boards:
+        return []
+    return [
+        row for root in power_tree(evidence.build, evidence.white, evidence.drive) for row in _branch(root, 0)
+    ]  # fmt: skip
+
+
+def _branch(node: PowerNode, depth: int) -> Iterator[TreeRow]:
+    told = volts(node.volts) if node.volts else ""
+    allowed = amps(node.allowed_a) if node.allowed_a is not None else ""
+    yield TreeRow(depth, node.name, told, amps(node.idle_a), amps(node.worst_a), allowed, node.note)
+    for child in node.children:
+        yield from _branch(child, depth + 1)
 
 
 @dataclass(frozen=True)

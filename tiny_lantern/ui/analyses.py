@@ -51,4 +51,5 @@ FINDINGS = Analysis("findings", EVERYTHING, "tiny_lantern.findings.judge.judge",
 MENDS = Analysis("mends", EVERYTHING, "tiny_lantern.findings.judge.mends_of", "helper when big")
 DRAW = Analysis("show-draw", (*COPPER, *DRIVE, *SHOW), "tiny_lantern.show.draw.show_draw", "helper when big")
 WIRES = Analysis("wires", EVERYTHING, "tiny_lantern.sheets.connections.rows_of", "helper when big")
-ANALYSES = (SOLVE, FLASHES, FINDINGS, MENDS, DRAW, WIRES)
+RIVER = Analysis("river", EVERYTHING, "tiny_lantern.circuit.river.river_task", "helper when big")
+ANALYSES = (SOLVE, FLASHES, FINDINGS, MENDS, DRAW, WIRES, RIVER)

@@ -21,7 +21,7 @@ from tiny_lantern.model.letters import keep_letters
 from tiny_lantern.model.parts.part import Shelf
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.strip import PixelRun
-from tiny_lantern.ui.analyses import ANALYSES, DRAW, FINDINGS, FLASHES, MENDS, SOLVE, WIRES, Analysis
+from tiny_lantern.ui.analyses import ANALYSES, DRAW, FINDINGS, FLASHES, MENDS, SOLVE, Analysis
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.drawer import DrawerKeeper
 from tiny_lantern.ui.history import History
@@ -363,14 +363,15 @@ class Session(QObject):
         else:
             self._start(SOLVE, (build, load), partial(self._take_solved, build))
 
-    def work_out_wires(self, done: Callable[[Any], None]) -> None:
-        """Work out the rows of the wiring list in the background; what is older is not told.
+    def work_out(self, analysis: Analysis, done: Callable[[Any], None]) -> None:
+        """Work something out about the build in hand, in the background; what is older is not told.
 
         Args:
-            done: called with them.
+            analysis: what; it asks for the build alone.
+            done: called with the result.
         """
         build = self.build
-        self._start(WIRES, (build,), lambda rows: done(rows) if build is self.build else None)
+        self._start(analysis, (build,), lambda found: done(found) if build is self.build else None)
 
     def _start(
         self, analysis: Analysis, args: tuple[Any, ...], done: Callable[[Any], None],

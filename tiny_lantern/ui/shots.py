@@ -147,8 +147,12 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         session.apply("Went on", partial(tick_wire, key=f"{deck.id}/2/lamp", state=None, then=f"{deck.id}/2/lamp"))
         wait_until(application, all_judged)
 
-    def tree() -> None:
-        shell.actions_by_id["power-tree"].trigger()
+    def sources() -> None:
+        shell.show_station("Power")
+        shell.stack.power().show_sources(True)
+        view = shell.stack.power().sources
+        wait_until(application, lambda: bool(view.canvas.laid.river.banks))
+        view.canvas.choose(next(n for n, each in enumerate(view.canvas.laid.river.streams) if each.fuse_a))
         settle(application)
 
     yield "power", power
@@ -164,7 +168,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
     yield "by-night", by_night
     yield "drive", drive
     yield "wiring", wiring
-    yield "power-tree", tree
+    yield "sources", sources
 
 
 def find_and_take(application: QApplication, shell: Shell, strip_id: str, guard_shorts: bool = True) -> None:

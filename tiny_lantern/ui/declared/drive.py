@@ -64,10 +64,13 @@ def _boards(shell: Shell) -> None:
     shell.show_beside("Boards", BoardsWindow(shell.session), 720, 380)
 
 
-def _power_tree(shell: Shell) -> None:
-    from tiny_lantern.ui.stations.tree_window import TreeWindow  # loaded when first asked for
-
-    shell.show_beside("Power tree", TreeWindow(shell.session), 1180, 680)
+def _sources(shell: Shell) -> None:
+    channel = _drive(shell).form.channel
+    shell.show_station("Power")
+    power = shell.stack.power()
+    power.show_sources(True)
+    if channel is not None:
+        power.sources.pick(channel.driver_id)
 
 
 def _helpers(shell: Shell) -> None:
@@ -105,9 +108,9 @@ STATION = Station(
                 lambda s: bool(s.session.build.channels)),
         Command("boards", "Drive", 112, "Boards …", "Ctrl+Alt+B",
                 "Boards by their place in the chain: names, what each plays, more of them", _boards),
-        Command("power-tree", "Power", 60, "Power tree …", "Ctrl+Shift+T",
-                "Supplies, rails and loads, with what each gives at most", _power_tree,
-                lambda s: bool(s.session.build.pieces)),
+        Command("sources-of-lamps", "Drive", 113, "Where it is fed from …", "Ctrl+Alt+T",
+                "The sources in Power, with what drives the selected lamp picked out", _sources,
+                lambda s: bool(s.session.build.channels)),
         Command("helpers", "Drive", 70, "Small sums …", "Ctrl+Shift+U",
                 "Fades, flicker, colours, knobs, sensors, and bits as bytes", _helpers),
         Command("save-schematic", "Drive", 47, "Save the schematic …", "Ctrl+Shift+K",

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QStackedLayout, QVBoxLayout, QWidget
 
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.electrical.fuses import first_fuse
@@ -57,6 +57,9 @@ CAUTIONS = {
     "mains": "Mains side: by a licensed person, to local code. Fuse every feed.",
     "battery": "Fuse at the cell; charge with its own charger, never alone.",
 }
+if TYPE_CHECKING:
+    from tiny_lantern.ui.stations.sources_view import SourcesView
+
 SCHOOLS = (("strict", STRICT), ("standard", STANDARD), ("relaxed", RELAXED))
 
 
@@ -78,7 +81,8 @@ class PowerStation(QWidget):
         right.setSpacing(6)
         right.addWidget(self.plot, 1)
         right.addWidget(self.table)
-        row = QHBoxLayout(self)
+        curves = QWidget()
+        row = QHBoxLayout(curves)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(theme.MARGIN)
         frame, column = panel(theme.LEFT_PANEL)
@@ -87,6 +91,8 @@ class PowerStation(QWidget):
         self._column.setContentsMargins(0, 0, 10, 0)
         self._column.setSpacing(6)
         column.addWidget(scrolled(content))
+        self._column.addWidget(button("Sources …", lambda: self.show_sources(True), tip="What feeds what, from wall or "
+                                      "cell to lamp, with every wire (Ctrl+Shift+T)"))  # fmt: skip
         self._fill_feeds()
         self._fill_limits()
         self._fill_supplies()
@@ -95,6 +101,10 @@ class PowerStation(QWidget):
         self._column.addStretch(1)
         row.addWidget(frame)
         row.addLayout(right, 1)
+        self._pages = QStackedLayout(self)
+        self._pages.setContentsMargins(0, 0, 0, 0)
+        self._pages.addWidget(curves)
+        self._sources: SourcesView | None = None
         in_view = InView(self, self.refresh)
         for signal in (
             session.build_changed, session.selection_changed, session.solved_changed, session.draw_changed
@@ -102,8 +112,31 @@ class PowerStation(QWidget):
             signal.connect(in_view.refresh)
         self.refresh()
 
+    @property
+    def sources(self) -> SourcesView:
+        """The sources, made when they are first looked at."""
+        if self._sources is None:
+            from tiny_lantern.ui.stations.sources_view import SourcesView  # loaded when first asked for
+
+            self._sources = SourcesView(self._session)
+            self._sources.dress(self.plot.palette_in_use)
+            self._sources.back.connect(lambda: self.show_sources(False))
+            self._pages.addWidget(self._sources)
+        return self._sources
+
+    @property
+    def shows_sources(self) -> bool:
+        """Whether the sources are shown in place of the curves."""
+        return self._pages.currentWidget() is self._sources and self._sources is not None
+
+    def show_sources(self, shown: bool) -> None:
+        """Show the sources, or the curves along the Line."""
+        self._pages.setCurrentIndex(self._pages.indexOf(self.sources) if shown else 0)
+
     def dress(self, palette: theme.Palette) -> None:
         """Take the colours of a theme."""
+        if self._sources is not None:
+            self._sources.dress(palette)
         self.plot.dress(palette)
         self.table.dress(palette)
         self._feeds.palette_in_use = palette

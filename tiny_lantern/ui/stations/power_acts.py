@@ -106,3 +106,10 @@ def show_supplies_working(shell: Shell) -> None:
     solved = shell.session.solved
     if solved is not None and solved.solution is not None:
         shell.show_working(supplies_working(solved.build, solved.solution))
+
+
+def show_sources(shell: Shell) -> None:
+    """Show the sources in Power; the curves again where they are shown already."""
+    shell.show_station("Power")
+    power = shell.stack.power()
+    power.show_sources(not power.shows_sources)

@@ -1,4 +1,4 @@
-"""Rails and what feeds the boards, beside the power tree."""
+"""Rails and what feeds the boards, beside the sources."""
 
 from __future__ import annotations
 
@@ -75,6 +75,11 @@ class RailForm(QWidget):
         """The rail shown."""
         rails = self._session.build.rails
         return next((rail for rail in rails if rail.id == self.rail.currentData()), rails[0] if rails else None)
+
+    def pick(self, rail_id: str) -> None:
+        """Show one of the rails."""
+        set_choice(self.rail, rail_id)
+        self.refresh()
 
     def refresh(self) -> None:
         """Show the build in hand."""

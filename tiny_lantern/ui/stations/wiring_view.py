@@ -25,6 +25,7 @@ from tiny_lantern.model.wiring import State
 from tiny_lantern.sheets.connections import connections, most_through, through_counts
 from tiny_lantern.sheets.expected import meter_words
 from tiny_lantern.sheets.step_drawing import step_svg
+from tiny_lantern.ui.analyses import WIRES
 from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import button, faint, heading, panel
@@ -134,7 +135,7 @@ class WiringView(QWidget):
         if build is not self._of:
             self._of = build
             if len(build.channels) > FEW_CHANNELS:
-                self._session.work_out_wires(self._take_rows)
+                self._session.work_out(WIRES, self._take_rows)
             else:
                 self.rows = connections(build)
         self._show()
