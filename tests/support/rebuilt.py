@@ -31,7 +31,7 @@ from tiny_lantern.model.rail import Rail
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.sheets.wiring_sheet import wiring_csv
 
-TIGHT_OHM, LEAK_S, USB_V = 1e-6, 1e-7, 5.0
+TIGHT_OHM, LEAK_S, USB_V = 1e-6, 1e-10, 5.0
 Lit = Callable[[str, int], bool]
 
 

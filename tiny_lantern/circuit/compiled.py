@@ -13,7 +13,7 @@ from tiny_lantern.circuit.elements.conducting import Conducting
 from tiny_lantern.circuit.elements.diodes import Diode
 from tiny_lantern.circuit.elements.loads import Load
 from tiny_lantern.circuit.fitted import Fitted, Same, Still
-from tiny_lantern.circuit.netlist import LEAK_OHM, Netlist
+from tiny_lantern.circuit.netlist import Netlist
 from tiny_lantern.circuit.splices import with_splices
 from tiny_lantern.circuit.wires.boards import board_wires, knob_wires
 from tiny_lantern.circuit.wires.data import chain_wires, data_wires, loose_wires
@@ -28,6 +28,7 @@ from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.quantities import awg_area_mm2
 
 DIODE_OHM, THIN_AWG, STRIPS = 0.05, 24, "strips on "
+QUIET_OHM = 1e10  # no meter is on it: as little as keeps floating nodes where they are
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,7 +41,7 @@ class Circuit:
     same: tuple[Same, ...]
 
     def netlist(
-        self, still: Still, wires: float = 1.0, leak_ohm: float = LEAK_OHM, strips_a: Mapping[str, float] | None = None
+        self, still: Still, wires: float = 1.0, leak_ohm: float = QUIET_OHM, strips_a: Mapping[str, float] | None = None
     ) -> Netlist:
         """The circuit in a still state, ground on the rail of returns; the conductors' elements come first.
 

@@ -10,11 +10,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.circuit.beside_strips import StripsBeside
-from tiny_lantern.circuit.compiled import Circuit, compile_circuit
+from tiny_lantern.circuit.compiled import QUIET_OHM, Circuit, compile_circuit
 from tiny_lantern.circuit.equations import NotSolvedError
 from tiny_lantern.circuit.fitted import Still
 from tiny_lantern.circuit.held import HeldLamps, held_lamps
-from tiny_lantern.circuit.netlist import LEAK_OHM, Solution, solve_netlist
+from tiny_lantern.circuit.netlist import Solution, solve_netlist
 from tiny_lantern.circuit.sizing import sized, thicker, unborne
 from tiny_lantern.circuit.stills import all_lit
 from tiny_lantern.circuit.wires.hookup import lamp_id
@@ -66,7 +66,7 @@ class Wired:
 
 
 def solve_lit(
-    build: Build, circuit: Circuit, wires: float = 1.0, stiff: bool = False, leak_ohm: float = LEAK_OHM,
+    build: Build, circuit: Circuit, wires: float = 1.0, stiff: bool = False, leak_ohm: float = QUIET_OHM,
     strips: bool = True,
 ) -> Lit:  # fmt: skip
     """A build's circuit with everything lit.
