@@ -9,7 +9,14 @@ from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, ColourLoad, FullWhite, LevelLoad, LoadCase, Site
 from tiny_lantern.model.edits import change_build, with_part
-from tiny_lantern.model.edits_drive import add_board, add_rail, change_channels, change_driver, change_rail
+from tiny_lantern.model.edits_drive import (
+    add_board,
+    add_rail,
+    change_board,
+    change_channels,
+    change_driver,
+    change_rail,
+)
 from tiny_lantern.model.edits_names import add_group, note_lamp
 from tiny_lantern.model.edits_palette import add_swatch
 from tiny_lantern.model.edits_pieces import add_strip, change_piece, change_strip
@@ -249,13 +256,13 @@ def pier_drive(build: Build) -> Build:
     build = change_driver(
         build, by_name["Arcade 8×8"].id, rows_by="register", row_transistor_id=None, row_ohm=35.0, column_ohm=150.0
     )
-    return pier_rails(build)
+    return pier_rails(change_board(build, build.boards[0].id, at_m=(0.2, -0.2)))
 
 
 def pier_rails(build: Build) -> Build:
     """Twelve volts for the flood, and two step-downs on them for what the deck box cannot give."""
     build = add_supply(build, part("mains-12v-5a"), "Flood box")
-    build = change_supply(build, build.supplies[-1].id, x_m=0.2, y_m=-0.14)
+    build = change_supply(build, build.supplies[-1].id, x_m=0.36, y_m=-0.14)
     for name, target_v in (("Carousel rail", 4.2), ("Festoon rail", 3.3)):
         build = add_rail(build, part("step-down-3a"), "flood-box", target_v)
         build = change_rail(build, build.rails[-1].id, name=name)

@@ -23,7 +23,7 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.find import found_in
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.strip import StripPart
-from tiny_lantern.model.pin_needs import board_needs
+from tiny_lantern.model.pin_needs import board_needs, pins_of
 from tiny_lantern.plans.paste import paste
 from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.plans.ways import drive_piece
@@ -102,7 +102,7 @@ def test_driven_pieces_bring_their_drive_into_an_empty_build() -> None:
     assert [c.resistor_ohm for c in after.channels] == [c.resistor_ohm for c in build.channels]
     assert [board.part_id for board in after.boards] == [board.part_id for board in build.boards]
     needs = board_needs(after, after.boards[0].id)
-    assert sum(len(driver.pins) for driver in after.drivers) == len(needs)
+    assert len(pins_of(after, after.boards[0].id)) == len(needs)
     assert [result.on_a.tolist() for result in solve_drive(after).by_driver.values()] == [
         result.on_a.tolist() for result in solve_drive(build).by_driver.values()
     ]

@@ -20,6 +20,7 @@ from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import LOOKS, Look
 from tiny_lantern.model.layouts import AlongArc, AlongPath
+from tiny_lantern.sheets.connections import connections
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.declared.registry import commands
 from tiny_lantern.ui.files import demo_build
@@ -171,6 +172,24 @@ def test_the_margin_of_the_weave_scrubs(opened: Opened) -> None:
     canvas = weave_of(shell).canvas
     drag(canvas, QPoint(10, 10), QPoint(10, canvas.height() // 2))
     assert shell.session.time_s == pytest.approx(30, abs=0.5)
+
+
+def test_a_board_is_dragged_to_its_place_and_its_wires_are_as_long_as_from_there(opened: Opened) -> None:
+    shell = opened(demo_build("pier"))
+    picture, session = pieces_of(shell).picture, shell.session
+    picture.grab()
+    before = session.build
+    start = (picture.board_spot(before.boards[0]) + QPointF(34, 0)).toPoint()
+    drag(picture, start, start + QPoint(120, -60))
+    at_m = session.build.boards[0].at_m
+    assert at_m is not None
+    assert at_m[0] > before.boards[0].at_m[0] + 0.05  # type: ignore[index]
+    assert session.selection.one("boards") == before.boards[0].id
+    key = "deck-lamps-register/0/lamp"
+    cut = [next(row.cut_m for row in connections(build) if row.key == key) for build in (before, session.build)]
+    assert cut[0] != cut[1]
+    session.undo()
+    assert session.build == before
 
 
 def test_a_supply_is_dragged_and_a_strip_moves_with_arrows(opened: Opened) -> None:

@@ -23,7 +23,9 @@ from tiny_lantern.circuit.wires.registry import wiring_of
 from tiny_lantern.circuit.wires.strips import feed_wires
 from tiny_lantern.circuit.wires.supplies import supply_wires
 from tiny_lantern.electrical.copper import solid_ohm_per_m
+from tiny_lantern.model.board_places import home_of
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Board
 from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.quantities import awg_area_mm2
 
@@ -186,7 +188,7 @@ def _cut(build: Build, row: Conductor, number: int) -> Conductor:
     if row.hop_m is not None:
         cut_m = row.hop_m
     elif row.slot is not None:
-        cut_m, passage = _way_to(build, row.slot)
+        cut_m, passage = _way_to(build, _board_of(build, row), row.slot)
     cut_m = round(math.ceil((cut_m + build.wiring.allowance_m) * 200) / 200, 3)
     return replace(row, colour=colour, cut_m=cut_m, passage=passage, label=label).with_wire(thin_ohm_per_m())
 
@@ -196,20 +198,19 @@ def thin_ohm_per_m() -> float:
     return solid_ohm_per_m(awg_area_mm2(THIN_AWG))
 
 
-def _way_to(build: Build, slot: int) -> tuple[float, str]:
+def _board_of(build: Build, row: Conductor) -> Board | None:
+    """The board from which a wire comes: its driver's, the one that it begins at, else the first."""
+    owner = next((driver.board_id for driver in build.drivers if driver.id == row.driver_id), row.start.of)
+    return next((board for board in build.boards if board.id == owner), next(iter(build.boards), None))
+
+
+def _way_to(build: Build, board: Board | None, slot: int) -> tuple[float, str]:
     """How far a lamp is from where the board is, by the passage of the least detour where there are any. [m]"""
     ref = build.line.ref_at(slot)
     x, y = slot_places(build.line.piece(ref.piece_id))[ref.index]
-    home = _home(build)
+    home = home_of(build, board)
     ways = [
         (math.dist(home, (hole.x_m, hole.y_m)) + math.dist((hole.x_m, hole.y_m), (x, y)), hole.name)
         for hole in build.passages
     ]
     return min(ways, default=(math.dist(home, (x, y)), ""))
-
-
-def _home(build: Build) -> tuple[float, float]:
-    """Where the board is: its box, else the first supply, else the corner of the picture. [m]"""
-    if build.boxes:
-        return build.boxes[0].x_m, build.boxes[0].y_m
-    return (build.supplies[0].x_m, build.supplies[0].y_m) if build.supplies else (0.0, 0.0)

@@ -17,6 +17,7 @@ from tiny_lantern.model.emitters import by_data_line
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.pin_needs import owner_name, pins_of
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.show.capping import caps_of
@@ -196,12 +197,8 @@ def _slices(build: Build) -> Iterator[Slice]:
     playing = boards_of_pieces(build)
     for board in build.boards:
         own = [piece for piece in build.pieces if playing[piece.id] == board.id]
-        pins = [
-            (f"{driver.name}, {pin.role}", pin.pin)
-            for driver in build.drivers
-            if driver.board_id == board.id
-            for pin in driver.pins
-        ]
+        uses = pins_of(build, board.id).items()
+        pins = [(f"{owner_name(build, owner)}, {role}", pin.pin) for (owner, role), pin in uses]
         runs = tuple(_runs(build, own))
         drivers = [driver for driver in build.drivers if driver.board_id == board.id]
         others = [piece for piece in build.pieces if playing[piece.id] != board.id]

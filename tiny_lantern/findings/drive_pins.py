@@ -17,8 +17,8 @@ from tiny_lantern.model.drive import Board, Channel, PinNeed, lamp_role
 from tiny_lantern.model.emitters import emitters_of
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.part import Part
-from tiny_lantern.model.pin_needs import board_needs
-from tiny_lantern.model.place import Place
+from tiny_lantern.model.pin_needs import board_needs, pins_of
+from tiny_lantern.model.place import Place, Ref
 from tiny_lantern.model.ways.pwm import PwmPin
 from tiny_lantern.model.ways.switch import Switch
 from tiny_lantern.model.working import Working
@@ -29,7 +29,7 @@ LIKE = 1 / 255
 
 def _boards(build: Build) -> Iterator[tuple[Board, BoardPart, list[PinNeed], dict[tuple[str, str], str]]]:
     for board in build.boards:
-        pins = {(d.id, pin.role): pin.pin for d in build.drivers if d.board_id == board.id for pin in d.pins}
+        pins = {key: pin.pin for key, pin in pins_of(build, board.id).items()}
         yield board, build.shelf.find(BoardPart, board.part_id), board_needs(build, board.id), pins
 
 
@@ -43,12 +43,24 @@ def no_pin(evidence: Evidence) -> Iterator[Finding]:
             if (need.driver_id, need.role) not in pins:
                 lacking.setdefault(need.driver_id, []).append(need.role)
         for driver_id, roles in lacking.items():
-            driver = next(driver for driver in build.drivers if driver.id == driver_id)
+            driver = next((driver for driver in build.drivers if driver.id == driver_id), None)
+            if driver is None:
+                yield _no_data_pin(build, board, driver_id)
+                continue
             yield Finding(
                 Severity.WONT_WORK, "no-pin", at_driver(build, driver), f"{driver.name} lacks {len(roles)} pins",
                 f"Nowhere on {board.name} lead {', '.join(roles[:4])}{' …' if len(roles) > 4 else ''}.", None,
                 (assign_again(board.id),),
             )  # fmt: skip
+
+
+def _no_data_pin(build: Build, board: Board, piece_id: str) -> Finding:
+    piece = build.line.piece(piece_id)
+    return Finding(
+        Severity.WEAK_SPOT, "no-pin", Place.at(piece_id, 0, Ref("boards", board.id)), f"{piece.name} lacks 1 pin",
+        f"Its data line comes from no pin of {board.name} yet, so neither its wire nor its code can name one.", None,
+        (assign_again(board.id),),
+    )  # fmt: skip
 
 
 @rule("no-dimming", "{n} lamps that dim are on pins that do not")

@@ -13,6 +13,7 @@ from tiny_lantern.model.base import Frozen, made, revise
 from tiny_lantern.model.build import Build, Joint
 from tiny_lantern.model.drive import Board, Channel, Driver
 from tiny_lantern.model.edits import fresh_family, fresh_id, numbered_name
+from tiny_lantern.model.edits_drive import with_data_pins
 from tiny_lantern.model.edits_layout import shifted_layout
 from tiny_lantern.model.edits_sources import with_fitting_sources
 from tiny_lantern.model.effects import Effect, SlotRef
@@ -68,7 +69,7 @@ def clip_text(build: Build, piece_ids: Collection[str]) -> str:
         joints=tuple(j for j in build.joints if j.from_strip_id in piece_ids and j.to_strip_id in piece_ids),
         groups=tuple(g for g in build.groups if all(ref.piece_id in piece_ids for ref in g.slots)),
         effects=tuple(e for e in build.effects if _inside(build, e, piece_ids)),
-        boards=boards,
+        boards=tuple(revise(board, lines=()) for board in boards),
         drivers=tuple(_alone(driver, drivers) for driver in drivers),
         channels=channels,
     )
@@ -149,7 +150,7 @@ def _with_drive(build: Build, clip: Clip, part_ids: dict[str, str], ids: dict[st
         for channel in clip.channels
     )  # fmt: skip
     build = revise(build, channels=(*build.channels, *channels)) if channels else build
-    return with_fitting_sources(build, tuple(new_ids.values()))
+    return with_data_pins(with_fitting_sources(build, tuple(new_ids.values())))
 
 
 def clip_of(text: str) -> Clip:

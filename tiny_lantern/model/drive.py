@@ -8,7 +8,7 @@ from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field
 
-from tiny_lantern.model.base import Frozen, Id, Name, Ohms, revise
+from tiny_lantern.model.base import Coordinate, Frozen, Id, Name, Ohms, revise
 from tiny_lantern.model.effects import SlotRef
 from tiny_lantern.model.emitters import plain_lamps
 from tiny_lantern.model.fed import FedBy, unfed
@@ -35,9 +35,19 @@ class Reserved(Frozen):
     timer: str = ""
 
 
+class LinePin(Frozen):
+    """The pin of a data line, by the first piece on it, None once that is gone; a pinned one stays when pins are
+    assigned again."""
+
+    piece_id: Annotated[Id, Refers("pieces")] | None
+    pin: PinName
+    pinned: bool = False
+
+
 class Board(Frozen):
     """One board: what it is, what feeds it (the cable that loads its program, where nothing is said), how warm it is
-    around it, and pins kept for other things."""
+    around it, pins kept for other things and those of its data lines, and where it stands in the picture (in the first
+    box or at the first supply, where nothing is said)."""
 
     id: Id
     name: Name
@@ -45,10 +55,13 @@ class Board(Frozen):
     fed_by: FedBy | None = None
     ambient_c: Annotated[float, Field(ge=-40, le=120)] = 25.0
     reserved: Annotated[tuple[Reserved, ...], Field(max_length=100)] = ()
+    lines: Annotated[tuple[LinePin, ...], Field(max_length=200)] = ()
+    at_m: tuple[Coordinate, Coordinate] | None = None
 
     def without(self, ids: Collection[str]) -> Board | None:
-        """The board when what feeds it is gone; None when its part is."""
-        return None if self.part_id in ids else revise(self, **unfed(self, ids))
+        """The board when what feeds it or pieces on its data lines are gone; None when its part is."""
+        left = tuple(revise(line, piece_id=None) if line.piece_id in ids else line for line in self.lines)
+        return None if self.part_id in ids else revise(self, lines=left, **unfed(self, ids))
 
 
 class DriverPin(Frozen):

@@ -5,19 +5,18 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from tiny_lantern.model.base import made, revise, same_members
+from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import on_data_lines
-from tiny_lantern.model.drive import Board, Channel, Driver, DriverPin, Reserved
+from tiny_lantern.model.drive import Board, Channel, Driver, DriverPin, LinePin, Reserved
 from tiny_lantern.model.edits import fresh_id, item, numbered_name, replaced, shifted, with_part, without_all
 from tiny_lantern.model.edits_sources import hang_on, refed, with_sources
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.regulator import RegulatorPart
-from tiny_lantern.model.pin_needs import board_needs
+from tiny_lantern.model.pin_needs import DATA, board_needs, pins_of
 from tiny_lantern.model.rail import Rail
-from tiny_lantern.model.ways.registry import AnyDriver
 
 RAIL_SHARE = 0.05
 
@@ -28,7 +27,7 @@ def add_board(build: Build, part: BoardPart, name: str = "Board") -> Build:
     supply = next((supply.id for supply in build.supplies if abs(supply.set_v - 5.0) < 0.5), None)
     fed_by = FedBy(id=supply) if supply is not None else None
     board = made(Board, id=fresh_id(build, name), name=name, part_id=part.id, fed_by=fed_by)
-    return revise(build, boards=(*build.boards, board))
+    return with_data_pins(revise(build, boards=(*build.boards, board)))
 
 
 def another_board(build: Build, part: BoardPart) -> Build:
@@ -82,7 +81,8 @@ def change_board_part(build: Build, board_id: str, part: BoardPart) -> Build:
     )
     board = item(build.boards, board_id, "board")
     kept = tuple(each for each in board.reserved if each.pin in names)
-    new = revise(board, part_id=part.id, reserved=kept)
+    lines = tuple(each for each in board.lines if each.pin in names)
+    new = revise(board, part_id=part.id, reserved=kept, lines=lines)
     return revise(build, drivers=drivers, boards=replaced(build.boards, board_id, new))
 
 
@@ -185,67 +185,100 @@ def reserve_pin(build: Build, board_id: str, pin: str, what: str) -> Build:
 
 
 def move_pin(build: Build, driver_id: str, role: str, pin: str) -> Build:
-    """Lead a role of a driver to another pin, where it is pinned down; what is on that pin takes the old one.
+    """Lead a role of a driver, or the data line of a piece, to another pin, where it is pinned down; what is on that
+    pin takes the old one.
 
     Raises:
         LanternError: the board has no such pin, or it is kept for something else.
     """
-    driver: Driver = item(build.drivers, driver_id, "driver")
-    board = item(build.boards, driver.board_id, "board")
+    board = item(build.boards, board_of_owner(build, driver_id), "board")
     kept = next((each.what for each in board.reserved if each.pin == pin), None)
     if kept is not None:
         raise LanternError(f"pin {pin} is kept for {kept}", "pin", "another pin")
-    before = next((each.pin for each in driver.pins if each.role == role), None)
-    drivers = []
-    for other in build.drivers:
-        if other.board_id != driver.board_id:
-            drivers.append(other)
-            continue
-        pins = []
-        for each in other.pins:
-            if other.id == driver_id and each.role == role:
-                continue
-            if each.pin == pin:
-                if before is None:
-                    continue
-                each = revise(each, pin=before)
-            pins.append(each)
-        if other.id == driver_id:
-            pins.append(made(DriverPin, role=role, pin=pin, pinned=True))
-        drivers.append(revise(other, pins=tuple(pins)) if tuple(pins) != other.pins else other)
-    return revise(build, drivers=tuple(drivers))
+    pins = pins_of(build, board.id)
+    before = pins.pop((driver_id, role), None)
+    for key, other in list(pins.items()):
+        if other.pin == pin:
+            if before is None:
+                del pins[key]
+            else:
+                pins[key] = revise(other, pin=before.pin)
+    pins[driver_id, role] = made(DriverPin, role=role, pin=pin, pinned=True)
+    return _with_all_pins(build, board.id, pins)
+
+
+def board_of_owner(build: Build, owner_id: str) -> str:
+    """The board that has the pins of a driver, or of the data line that begins with a piece."""
+    by_driver = {driver.id: driver.board_id for driver in build.drivers}
+    lines = {piece.id: board_id for board_id, pieces in on_data_lines(build).items() for piece in pieces}
+    return by_driver.get(owner_id) or lines[owner_id]
 
 
 def with_pins(build: Build, board_id: str, pins: Mapping[tuple[str, str], str]) -> Build:
-    """Give the drivers of a board their pins; those pinned down stay as they are.
+    """Give the drivers and data lines of a board their pins; those pinned down stay as they are.
 
     Args:
         build: the build.
         board_id: the board.
-        pins: the pin of each driver's id and role.
+        pins: the pin of each driver's id, or of that of the first piece on a data line, and role.
     """
-    drivers: list[AnyDriver] = []
-    for driver in build.drivers:
-        if driver.board_id != board_id:
-            drivers.append(driver)
-            continue
-        fixed = [pin for pin in driver.pins if pin.pinned]
-        roles = {pin.role for pin in fixed}
-        new = [
-            DriverPin(role=role, pin=pin)
-            for (owner, role), pin in pins.items()
-            if owner == driver.id and role not in roles
-        ]
-        own = any(owner == driver.id for owner, _ in pins)
-        drivers.append(revise(driver, pins=(*fixed, *new)) if own or fixed != list(driver.pins) else driver)
-    return revise(build, drivers=tuple(drivers))
+    fixed = {key: pin for key, pin in pins_of(build, board_id).items() if pin.pinned}
+    new = {(owner, role): DriverPin(role=role, pin=pin) for (owner, role), pin in pins.items()}
+    return _with_all_pins(build, board_id, fixed | {key: pin for key, pin in new.items() if key not in fixed})
+
+
+def _with_all_pins(build: Build, board_id: str, pins: Mapping[tuple[str, str], DriverPin]) -> Build:
+    """The build with just these pins of a board."""
+    own: dict[str, list[DriverPin]] = {}
+    for (owner, _), pin in pins.items():
+        own.setdefault(owner, []).append(pin)
+    drivers = tuple(
+        revise(driver, pins=tuple(own.get(driver.id, ())))
+        if driver.board_id == board_id and tuple(own.get(driver.id, ())) != driver.pins
+        else driver
+        for driver in build.drivers
+    )
+    board = item(build.boards, board_id, "board")
+    lines = tuple(
+        LinePin(piece_id=owner, pin=pin.pin, pinned=pin.pinned)
+        for (owner, role), pin in pins.items()
+        if role == DATA and all(driver.id != owner for driver in build.drivers)
+    )
+    boards = replaced(build.boards, board_id, revise(board, lines=lines)) if lines != board.lines else build.boards
+    return revise(build, drivers=drivers, boards=boards)
 
 
 def without_idle_pins(build: Build) -> Build:
-    """The build without pins that their drivers no longer need."""
-    needed = {(need.driver_id, need.role) for board in build.boards for need in board_needs(build, board.id)}
-    drivers = []
-    for driver in build.drivers:
-        pins = tuple(pin for pin in driver.pins if (driver.id, pin.role) in needed)
-        drivers.append(driver if pins == driver.pins else revise(driver, pins=pins))
-    return build if same_members(drivers, build.drivers) else revise(build, drivers=tuple(drivers))
+    """The build without pins that their drivers, or data lines that are no more, no longer need."""
+    for board in build.boards:
+        needed = {(need.driver_id, need.role) for need in board_needs(build, board.id)}
+        pins = pins_of(build, board.id)
+        if pins.keys() - needed:
+            build = _with_all_pins(build, board.id, {key: pin for key, pin in pins.items() if key in needed})
+    return build
+
+
+def with_data_pins(build: Build) -> Build:
+    """The build with a pin for every data line that has none: the first free one that does nothing else; none where a
+    board has none left.
+
+    Args:
+        build: the build.
+    """
+    for board in build.boards:
+        pins = pins_of(build, board.id)
+        part = build.shelf.find(BoardPart, board.part_id)
+        lacking = [need for need in board_needs(build, board.id) if need.role == DATA
+                   and (need.driver_id, DATA) not in pins and _is_piece(build, need.driver_id)]  # fmt: skip
+        taken = {pin.pin for pin in pins.values()} | {each.pin for each in board.reserved}
+        free = [pin for pin in part.pins if pin.output and pin.name not in taken]
+        free.sort(key=lambda pin: bool(pin.taken_by) + bool(pin.adc) + bool(pin.compare))
+        for need, pin in zip(lacking, free, strict=False):
+            pins[need.driver_id, DATA] = DriverPin(role=DATA, pin=pin.name)
+        if lacking:
+            build = _with_all_pins(build, board.id, pins)
+    return build
+
+
+def _is_piece(build: Build, owner_id: str) -> bool:
+    return any(piece.id == owner_id for piece in build.pieces)

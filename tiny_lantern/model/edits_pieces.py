@@ -7,7 +7,7 @@ from typing import Any
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build, Bus, Joint, OnStrip
 from tiny_lantern.model.edits import fresh_id, item, numbered_name, replaced, shifted, with_part, without, without_all
-from tiny_lantern.model.edits_drive import without_idle_pins
+from tiny_lantern.model.edits_drive import with_data_pins, without_idle_pins
 from tiny_lantern.model.edits_sources import with_sources
 from tiny_lantern.model.effects import Effect, SlotRef
 from tiny_lantern.model.errors import LanternError
@@ -36,14 +36,14 @@ def add_strip(build: Build, part: StripPart, pixel_count: int, name: str = "") -
         colour_order=part.colour_order,
         layout=AlongLine(y_m=0.0 - GAP_M * len(build.pieces)),
     )
-    return revise(build, pieces=(*build.pieces, strip))
+    return with_data_pins(revise(build, pieces=(*build.pieces, strip)))
 
 
 def add_piece(build: Build, part: Part, piece: Piece) -> Build:
     """Add a piece of any kind at the end of the Line, with the part that it is made of; its id is made fresh."""
     build = with_part(build, part)
     own = revise(piece, id=fresh_id(build, piece.name), part_id=part.id)
-    return with_sources(revise(build, pieces=(*build.pieces, own)))
+    return with_data_pins(with_sources(revise(build, pieces=(*build.pieces, own))))
 
 
 def change_piece(build: Build, piece_id: str, **changes: Any) -> Build:

@@ -1,21 +1,46 @@
-"""Which pins the ways to drive of a board need."""
+"""Which pins the ways to drive of a board and its data lines need, and which they have."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-from tiny_lantern.model.drive import Dimmed, Driver, PinNeed, bits_for
+from tiny_lantern.model.data_lines import first_on_lines
+from tiny_lantern.model.drive import Dimmed, Driver, DriverPin, PinNeed, bits_for
 from tiny_lantern.model.ways.chain import Chain
 
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build
 
 
+DATA = "data"
+
+
 def board_needs(build: Build, board_id: str) -> list[PinNeed]:
-    """The pins that all drivers of a board need, each driver's in the order of its outputs."""
+    """The pins that all drivers of a board need, each driver's in the order of its outputs, then those of its data
+    lines, each by the first piece on it."""
     own = (driver for driver in build.drivers if driver.board_id == board_id)
-    return [need for driver in own for need in _needs_of(build, driver)]
+    lines = (PinNeed(piece.id, DATA) for piece in first_on_lines(build).get(board_id, ()))
+    return [*(need for driver in own for need in _needs_of(build, driver)), *lines]
+
+
+def pins_of(build: Build, board_id: str) -> dict[tuple[str, str], DriverPin]:
+    """The pin of each need of a board that has one, by its owner (a driver, or the first piece on a data line) and its
+    role."""
+    board = next(board for board in build.boards if board.id == board_id)
+    own = {(driver.id, pin.role): pin for driver in build.drivers if driver.board_id == board_id for pin in driver.pins}
+    first = [piece.id for piece in first_on_lines(build).get(board_id, ())]
+    lines = {line.piece_id: line for line in board.lines if line.piece_id in first}
+    if not build.data.parallel:  # one line, whatever piece begins it now
+        lines = dict(zip(first, board.lines, strict=False))
+    return own | {
+        (owner, DATA): DriverPin(role=DATA, pin=line.pin, pinned=line.pinned) for owner, line in lines.items()
+    }
+
+
+def owner_name(build: Build, owner_id: str) -> str:
+    """The name of what has a pin: a driver, or the first piece on a data line."""
+    return next(each.name for own in (build.drivers, build.pieces) for each in own if each.id == owner_id)
 
 
 def behind(build: Build, driver: Driver) -> tuple[Driver, ...]:

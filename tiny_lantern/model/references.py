@@ -93,6 +93,8 @@ def _drive_fits(build: Whole, counts: dict[str, tuple[int, str]]) -> None:
     for number, board in enumerate(build.boards):
         for at, kept in enumerate(board.reserved):
             _pin_free(boards[board.id], board.id, kept.pin, used, f"boards[{number}].reserved[{at}].pin")
+        for at, line in enumerate(board.lines):
+            _pin_free(boards[board.id], board.id, line.pin, used, f"boards[{number}].lines[{at}].pin")
     for number, driver in enumerate(build.drivers):
         for at, pin in enumerate(driver.pins):
             _pin_free(boards[driver.board_id], driver.board_id, pin.pin, used, f"drivers[{number}].pins[{at}].pin")

@@ -19,7 +19,7 @@ from tiny_lantern.model.drive import Board, PinNeed
 from tiny_lantern.model.edits_drive import with_pins
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart, BoardPin
-from tiny_lantern.model.pin_needs import board_needs
+from tiny_lantern.model.pin_needs import board_needs, owner_name, pins_of
 
 POOL = "*"
 SPOILS_PWM, SPOILS_ADC, TAKES_SERIAL, PER_PLACE = 1.0, 0.6, 3.0, 0.01
@@ -42,13 +42,7 @@ def assign_pins(build: Build, board_id: str) -> Build:
     board = next(board for board in build.boards if board.id == board_id)
     part = build.shelf.find(BoardPart, board.part_id)
     needs = board_needs(build, board_id)
-    fixed = {
-        (driver.id, pin.role): pin.pin
-        for driver in build.drivers
-        if driver.board_id == board_id
-        for pin in driver.pins
-        if pin.pinned
-    }
+    fixed = {key: pin.pin for key, pin in pins_of(build, board_id).items() if pin.pinned}
     open_needs = [need for need in needs if (need.driver_id, need.role) not in fixed]
     dimming = {(need.driver_id, need.role) for need in needs if need.dims}
     free = free_of(part, board, fixed, dimming)
@@ -202,7 +196,7 @@ def _impossible(build: Build, needs: Sequence[PinNeed], free: Free) -> LanternEr
         middle = (low + high) // 2
         low, high = (middle, high) if matched(needs[:middle], free) is not None else (low, middle)
     need = needs[high - 1]
-    name = next(driver.name for driver in build.drivers if driver.id == need.driver_id)
+    name = owner_name(build, need.driver_id)
     channels = sum(free.compares.values())
     dimming = sum(each.dims for each in needs)
     if need.dims and dimming > channels:

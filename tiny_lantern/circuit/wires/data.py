@@ -19,6 +19,7 @@ from tiny_lantern.model.lamps import LampGroup
 from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.loose import NOMINAL_V, loose_lamps
 from tiny_lantern.model.piece import Piece
+from tiny_lantern.model.pin_needs import DATA, pins_of
 
 LOOSE_WIRES = (  # of each gap: its name, what it does, where it leaves one lamp and enters the next
     ("plus", "lamp supply", "+", "+"), ("0v", "return", "0 V", "0 V"), ("data", "data", "data out", "data in"),
@@ -32,7 +33,6 @@ def data_wires(build: Build) -> Iterator[Conductor]:
     Args:
         build: the build.
     """
-    names = {board.id: board.name for board in build.boards}
     joined = {(joint.from_strip_id, joint.to_strip_id) for joint in build.joints}
     shifter = (InLine("level shifter"),) if build.data.shifted else ()
     for board_id, pieces in on_data_lines(build).items():
@@ -40,12 +40,21 @@ def data_wires(build: Build) -> Iterator[Conductor]:
         for piece in pieces:
             last, before = before, piece
             if last is None or build.data.parallel:
-                start = End(names.get(board_id, "Board"), "data", of=f"{board_id} data {piece.id}")
+                start = _from_board(build, board_id, piece)
                 slot = build.line.span(piece.id).first
                 yield Conductor(f"data/{piece.id}", CONTROL, start, _data_in(piece), shifter, "data", slot=slot)
             elif (last.id, piece.id) not in joined:
                 away_m = math.dist(slot_places(last)[-1], slot_places(piece)[0])
                 yield Conductor(f"data/{piece.id}", CONTROL, _data_out(last), _data_in(piece), (), "data", hop_m=away_m)
+
+
+def _from_board(build: Build, board_id: str, piece: Piece) -> End:
+    """Where a data line begins: its pin; a board that is not there yet, or a pin, by name only."""
+    board = next((board for board in build.boards if board.id == board_id), None)
+    pin = pins_of(build, board.id).get((piece.id, DATA)) if board is not None else None
+    if board is not None and pin is not None:
+        return End(board.name, f"pin {pin.pin}", of=board.id)
+    return End(board.name if board is not None else "Board", "data", of=f"{board_id} data {piece.id}")
 
 
 def chain_wires(build: Build) -> Iterator[Conductor]:

@@ -186,5 +186,5 @@ def _board_sum(build: Build, board_id: str, results: Mapping[str, ChannelResult]
             if there is not None and there.port:
                 ports[there.port] = ports.get(there.port, 0.0) + carried.get(pin.role, 0.0)
         total_a += float(pin_a.sum())
-    used = sum(len(driver.pins) for driver in own) + len(board.reserved)
+    used = sum(len(driver.pins) for driver in own) + len(board.reserved) + len(board.lines)
     return BoardSum(board_id, part, total_a, ports, part.idle_a, used)

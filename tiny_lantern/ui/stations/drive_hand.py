@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 from PySide6.QtWidgets import QInputDialog
 
 from tiny_lantern.model.edits_drive import move_pin, remove_driver, reserve_pin
+from tiny_lantern.model.pin_needs import owner_name
 from tiny_lantern.model.place import Place, Ref
 from tiny_lantern.model.quantities import amps
 from tiny_lantern.plans.ways import set_wanted
@@ -74,7 +75,10 @@ class DriveHand(QObject):
             self.choose_channel(self._bar.channel_id)
 
     def choose_driver(self, driver_id: str) -> None:
-        """Select a driver with its first lamp."""
+        """Select a driver with its first lamp, or the first piece on a data line."""
+        if driver_id not in self._session.build.channels_of:
+            self._session.select("pieces", driver_id)
+            return
         channels = self._session.build.channels_of[driver_id]
         if channels:
             self.choose_channel(channels[0].id)
@@ -155,8 +159,9 @@ class DriveHand(QObject):
     def _tell(self, layout: DriveLayout, at: QPointF) -> None:
         pin = next((each for each in layout.pins if each.box.contains(at)), None)
         if pin is not None:
-            names = {driver.id: driver.name for driver in self._session.build.drivers}
-            use = f"{names.get(pin.driver_id, '')}, {pin.role}" if pin.driver_id else pin.reserved or "free"
+            use = pin.reserved or "free"
+            if pin.driver_id:
+                use = f"{owner_name(self._session.build, pin.driver_id)}, {pin.role}"
             self._canvas.setToolTip(
                 f"Pin {pin.name}: {use}. Drag a used one to another pin; double-click a free one to keep it."
             )

@@ -14,6 +14,7 @@ from tiny_lantern.electrical.driven.solution import DriveSolution
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Board
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.pin_needs import pins_of
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 
@@ -208,9 +209,7 @@ def _boxes(build: Build, bars_of: dict[str, list[Bar]], chart: QRectF, top: floa
 
 def _pins(build: Build, board: Board, area: QRectF) -> tuple[PinSpot, ...]:
     part = build.shelf.find(BoardPart, board.part_id)
-    users = {
-        pin.pin: (driver.id, pin.role) for driver in build.drivers if driver.board_id == board.id for pin in driver.pins
-    }
+    users = {pin.pin: key for key, pin in pins_of(build, board.id).items()}
     kept = {each.pin: each.what for each in board.reserved}
     rows = 1 if len(part.pins) * PIN_LEAST <= area.width() else 2
     each_row = -(-len(part.pins) // rows)

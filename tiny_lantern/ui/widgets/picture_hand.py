@@ -15,6 +15,7 @@ from PySide6.QtCore import QEvent, QObject, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QWheelEvent
 
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_drive import change_board
 from tiny_lantern.model.edits_layout import shift_pieces
 from tiny_lantern.model.edits_names import take_next
 from tiny_lantern.model.edits_pieces import remove_piece
@@ -112,6 +113,14 @@ class PictureHand(QObject):
             if (picture.spot_at(supply.x_m, supply.y_m) - at).manhattanLength() < REACH * 1.4:
                 self._session.select("supplies", supply.id)
                 return Drag(at, partial(self._supply_edit, supply.id, at), f"Moved {supply.name} in the picture")
+        for board in self._session.build.boards:
+            if (picture.board_spot(board) - at).manhattanLength() < REACH * 1.2:
+                self._session.select("boards", board.id)
+                return Drag(
+                    at,
+                    partial(self._board_edit, board.id, picture.board_spot(board) - at),
+                    f"Moved {board.name} in the picture",
+                )
         room = room_near(self._session.build, at, picture.spot_at, picture.scale)
         if room is not None and self.next_in_group is None:
             return self._room_drag(at, *room)
@@ -216,6 +225,12 @@ class PictureHand(QObject):
             return follow_routes(change_supply(build, supply_id, x_m=x_m, y_m=y_m))
 
         return edit
+
+    def _board_edit(self, board_id: str, off: QPointF, to: tuple[float, float], free: bool) -> Callable[[Build], Build]:
+        at = self._picture.spot_at(*to) + off
+        return partial(
+            change_board, board_id=board_id, at_m=tuple(round(each, 3) for each in self._picture.point_m(at))
+        )
 
     def _shift_edit(
         self, ids: tuple[str, ...], taken: str, start: QPointF, ends: Floats, to: tuple[float, float], free: bool
