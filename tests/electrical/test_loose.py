@@ -140,7 +140,7 @@ def test_each_is_wired_to_the_next_by_three_wires_and_the_first_to_the_supply() 
     assert rows["loose/lamps/plus"].words == "5 V lamp rail → Lamps 1, +"
     assert rows["loose/lamps/plus"].group == LAST, "a wrong wire meets no supply"
     assert rows["loose/lamps/0v"].words == "0 V rail → Lamps 1, 0 V"
-    assert rows["data/lamps"].words == "Board, data → Lamps 1, data in"
+    assert rows["data/lamps"].words == f"Board, pin {build.boards[0].lines[0].pin} → Lamps 1, data in"
     for number, (here, there) in enumerate(pairwise(slot_places(build.pieces[0]))):
         wires = [rows[f"loose/lamps/{number}/{name}"] for name in ("plus", "0v", "data")]
         one, other = f"Lamps {number + 1}", f"Lamps {number + 2}"

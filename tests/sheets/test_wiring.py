@@ -13,7 +13,7 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
-from tiny_lantern.model.edits_drive import add_board, change_driver
+from tiny_lantern.model.edits_drive import add_board, change_driver, with_data_pins
 from tiny_lantern.model.edits_layout import shift_pieces
 from tiny_lantern.model.edits_pieces import add_joint, add_piece, add_strip, change_piece
 from tiny_lantern.model.edits_room import add_box, add_passage
@@ -214,7 +214,7 @@ class TestDataLeads:
         build = add_board(build, part("board-paired-3v3"))
         leads = [row for row in connections(build) if row.role == "data"]
         assert [row.words for row in leads] == [
-            f"{build.boards[0].name}, data → Strip, data in", "Strip, data out → Second, data in",
+            f"{build.boards[0].name}, pin {build.boards[0].lines[0].pin} → Strip, data in", "Strip, data out → Second, data in",
             "Second, data out → Third, data in",
         ]  # fmt: skip
         assert {row.group for row in leads} == {"Control"}
@@ -225,7 +225,11 @@ class TestDataLeads:
             assert step_svg(build, row).startswith("<svg")
         own = change_build(build, data=revise(build.data, parallel=True))
         starts = [row.start.words for row in connections(own) if row.role == "data"]
-        assert starts == [f"{build.boards[0].name}, data"] * 3
+        assert starts == [f"Board, pin {own.boards[0].lines[0].pin}", "Board, data", "Board, data"]
+        each = with_data_pins(own)
+        starts = [row.start.words for row in connections(each) if row.role == "data"]
+        assert starts == [f"Board, pin {line.pin}" for line in each.boards[0].lines]
+        assert len(set(starts)) == 3
         shifted = change_build(build, data=revise(build.data, shifted=True))
         through = [row.through for row in connections(shifted) if row.role == "data"]
         assert through == ["level shifter", "", ""]

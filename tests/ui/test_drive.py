@@ -425,6 +425,24 @@ def test_a_resistor_that_lamps_need_not_is_shown_and_can_be_taken_out(opened: Op
     qtbot.waitUntil(lambda: not form.resistor.isVisibleTo(form))
 
 
+def test_a_piece_shares_the_register_of_another_and_an_output_is_changed(opened: Opened) -> None:
+    build = add_piece(driven("register", lamps(3)), part("led-white-5mm"), revise(lamps(2), name="Others"))
+    shell = opened(build, station="Drive")
+    station, session = drive_of(shell), shell.session
+    session.select("pieces", "others")
+    station.form.refresh()
+    choose(station.form.way, ("shared", "lamps-register"))
+    assert len(session.build.drivers) == 1
+    assert [channel.output for channel in session.build.channels] == [0, 1, 2, 3, 4]
+    type_into(station.form.output, "6")
+    assert session.build.channels[3].output == 6, "the first of the selected piece"
+    type_into(station.form.output, "9")
+    assert session.build.channels[3].output == 6, "a register of eight has no output 9"
+    for _ in range(2):
+        session.undo()
+    assert session.build == build
+
+
 def test_the_schematic_is_saved(opened: Opened, tmp_path: Path) -> None:
     station = drive_of(opened(driven("switch"), station="Drive"))
     station.save_schematic(tmp_path / "one.svg")

@@ -11,6 +11,7 @@ from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.edits_drive import data_outputs
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.show.data_line import frame_time_working, frame_times
@@ -49,7 +50,7 @@ def _name(build: Build, board_id: str) -> str:
 
 
 def _one_output_each(build: Build) -> Build:
-    return change_build(build, data=revise(build.data, parallel=True))
+    return data_outputs(build, parallel=True)
 
 
 def slower_hz(time_s: float) -> float:

@@ -280,5 +280,15 @@ def with_data_pins(build: Build) -> Build:
     return build
 
 
+def data_outputs(build: Build, parallel: bool) -> Build:
+    """An output and a pin for each piece on a data line, or one for all of a board's.
+
+    Args:
+        build: the build.
+        parallel: whether each has its own.
+    """
+    return with_data_pins(revise(build, data=revise(build.data, parallel=parallel)))
+
+
 def _is_piece(build: Build, owner_id: str) -> bool:
     return any(piece.id == owner_id for piece in build.pieces)

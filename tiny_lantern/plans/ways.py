@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
@@ -238,15 +238,24 @@ def without_driving(build: Build, piece_id: str) -> Build:
     return revise(build, drivers=drivers, channels=channels)
 
 
-def with_resistors(build: Build, driver_id: str) -> Build:
+def with_resistors(build: Build, driver_id: str, only: Collection[str] | None = None) -> Build:
     """The build with the resistors that a driver's channels want, rounded up to the series of twelve; a base resistor
-    rounded down."""
+    rounded down.
+
+    Args:
+        build: the build.
+        driver_id: the driver.
+        only: the channels whose resistors are chosen; all of them when None.
+    """
     driver = item(build.drivers, driver_id, "driver")
     channels = build.channels_of[driver_id]
     case = case_of(build, driver, channels)
     chosen = [chosen_ohm(case, at) for at in range(len(channels))]
     fitted = [_largest(driver, channel, channels, chosen) for channel in channels]
-    new = {each.id: revise(each, resistor_ohm=ohm) for each, ohm in zip(channels, fitted, strict=True)}
+    new = {
+        each.id: revise(each, resistor_ohm=ohm) if only is None or each.id in only else each
+        for each, ohm in zip(channels, fitted, strict=True)
+    }
     build = revise(build, channels=tuple(new.get(channel.id, channel) for channel in build.channels))
     if isinstance(driver, Switch) and channels:
         part = build.shelf.find(TransistorPart, driver.transistor_id)

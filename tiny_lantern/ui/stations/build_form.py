@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QGridLayout, QLineEdit, QPlainTextEdit, QVBoxLayou
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.edits_drive import data_outputs
 from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, combo, heading, quiet, set_choice, show_text
@@ -110,8 +111,7 @@ class BuildForm(QWidget):
         self._change_build("Changed where the build stands", site=site)
 
     def _set_parallel(self, parallel: object) -> None:
-        data = revise(self._session.build.data, parallel=parallel)
-        self._change_build("Changed the data outputs", data=data)
+        self._session.apply("Changed the data outputs", partial(data_outputs, parallel=bool(parallel)))
 
     def _set_high(self, shifted: object) -> None:
         data = revise(self._session.build.data, shifted=shifted)

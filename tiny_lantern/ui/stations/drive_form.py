@@ -26,6 +26,7 @@ from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.model.ways.sink import SinkChain
 from tiny_lantern.plans.matching import match_brightness, match_by_duty
 from tiny_lantern.plans.resistors import choice_of, from_drawer, loop_of, merged
+from tiny_lantern.plans.share import drive_with, move_output, to_share
 from tiny_lantern.plans.told import Told, told_of
 from tiny_lantern.plans.ways import WAYS, drive_piece, set_wanted, ways_for
 from tiny_lantern.sheets.hold_drawing import hold_svg
@@ -38,6 +39,7 @@ from tiny_lantern.ui.widgets.fields import Rows, button, combo, emptied, faint, 
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 LEGS = "The long leg or the short one: a resistor does the same in either."
+SHARED = "shared"
 BRIGHT = "Do not look into bright lamps close up."
 
 
@@ -100,12 +102,16 @@ class DriveForm(QWidget):
         self.trim.entered.connect(self._set_trim)
         for field in (self.wanted, self.resistor, self.trim):
             field.faulty.connect(session.refused)
+        self.output = QuantityEdit("Output", "", "{:.0f}".format)
+        self.output.entered.connect(self._set_output)
+        self.output.faulty.connect(session.refused)
         self.way = combo([], "How it is driven", self._set_way)
         rows = Rows()
         rows.add("driven by", self.way)
         self._wanted_label = rows.add("wanted", self.wanted)
         self._resistor_label = rows.add("resistor", self.resistor)
         self._trim_label = rows.add("full is", self.trim)
+        self._output_label = rows.add("output", self.output)
         self._figures = faint()
         self._series = QWidget()
         self._series_row = QVBoxLayout(self._series)
@@ -183,8 +189,9 @@ class DriveForm(QWidget):
         self._show_ways(build, piece_id)
         result = self._result(channel)
         there = result is not None
-        for widget in (self.schematic, self.wanted, self._wanted_label, self.working, self._figures, self.driver_form,
-                       self._series):  # fmt: skip
+        shown = (self.schematic, self.wanted, self._wanted_label, self.working, self.output, self._output_label,
+                 self._figures, self.driver_form, self._series)  # fmt: skip
+        for widget in shown:
             widget.setVisible(there)
         self._show_more(result)
         takes = result is not None and not isinstance(result.case.driver, Scanned)
@@ -220,6 +227,8 @@ class DriveForm(QWidget):
             self.way.addItem("nothing yet", None)
             for way in fitting:
                 self.way.addItem(way.word, way.kind)
+            for other in to_share(build, piece_id) if piece_id is not None else ():
+                self.way.addItem(f"with {other.name}, {other.word}", (SHARED, other.id))
             driver = next((d for d in build.drivers if channel is not None and d.id == channel.driver_id), None)
             set_choice(self.way, driver.kind if driver else None)
         self.way.setEnabled(bool(fitting))
@@ -241,6 +250,7 @@ class DriveForm(QWidget):
         else:
             self.resistor.show_value(channel.resistor_ohm)
         self.trim.show_value(channel.trim)
+        self.output.show_value(channel.output)
         self._figures.setText(_figures(told, result, at))
         self._show_series(result, at)
         if not self._session.dragging:
@@ -353,10 +363,22 @@ class DriveForm(QWidget):
         piece_id = self.piece_id
         if piece_id is None or kind is None:
             return
-        word = next(way.word for way in WAYS if way.kind == kind)
         name = self._session.build.line.piece(piece_id).name
+        if isinstance(kind, tuple):
+            shared = partial(drive_with, piece_id=piece_id, driver_id=kind[1])
+            if not self._session.apply(f"{name}: shares what drives another piece", shared):
+                self.refresh()
+            return
+        word = next(way.word for way in WAYS if way.kind == kind)
         edit = partial(drive_piece, piece_id=piece_id, kind=str(kind), board_id=self.board_id)
         if not self._session.apply(f"{name}: driven by {word}", edit):
+            self.refresh()
+
+    def _set_output(self, value: float) -> None:
+        channel = self.channel
+        if channel is not None and not self._session.apply(
+            f"Led to output {value:.0f}", partial(move_output, channel_id=channel.id, output=round(value))
+        ):
             self.refresh()
 
     def _ask_working(self) -> None:
