@@ -214,8 +214,8 @@ class TestDataLeads:
         build = add_board(build, part("board-paired-3v3"))
         leads = [row for row in connections(build) if row.role == "data"]
         assert [row.words for row in leads] == [
-            f"{build.boards[0].name}, pin {build.boards[0].lines[0].pin} → Strip, data in", "Strip, data out → Second, data in",
-            "Second, data out → Third, data in",
+            f"{build.boards[0].name}, pin {build.boards[0].lines[0].pin} → Strip, data in",
+            "Strip, data out → Second, data in", "Second, data out → Third, data in",
         ]  # fmt: skip
         assert {row.group for row in leads} == {"Control"}
         one, other = build.strips[:2]

@@ -26,6 +26,7 @@ from tiny_lantern.ui.declared.registry import commands
 from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.find import choices_for
 from tiny_lantern.ui.stations.build_form import BuildForm
+from tiny_lantern.ui.widgets.board_marks import board_spot
 from tiny_lantern.ui.widgets.fields import ColourButton
 from tiny_lantern.ui.widgets.finder import MOST_SHOWN
 from tiny_lantern.ui.widgets.words import WordsEdit
@@ -179,7 +180,7 @@ def test_a_board_is_dragged_to_its_place_and_its_wires_are_as_long_as_from_there
     picture, session = pieces_of(shell).picture, shell.session
     picture.grab()
     before = session.build
-    start = (picture.board_spot(before.boards[0]) + QPointF(34, 0)).toPoint()
+    start = (board_spot(before, before.boards[0], picture.spot_at) + QPointF(34, 0)).toPoint()
     drag(picture, start, start + QPoint(120, -60))
     at_m = session.build.boards[0].at_m
     assert at_m is not None

@@ -13,9 +13,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
-from tiny_lantern.model.board_places import home_of
 from tiny_lantern.model.build import Build, Feed, OnStrip
-from tiny_lantern.model.drive import Board
 from tiny_lantern.model.edits_route import route_handles, route_points
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.handles import Handle, handles_of
@@ -34,6 +32,7 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.frames import FrameSource
 from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.board_marks import board_labels, draw_boards
 from tiny_lantern.ui.widgets.head import draw_head
 from tiny_lantern.ui.widgets.layer import Layer
 from tiny_lantern.ui.widgets.lights import Lights, Placed
@@ -47,7 +46,6 @@ MOST_NUMBERS, NUMBER_ROOM, NUMBER_SIZE, NUMBER_HIGH = 240, 3.0, 8.0, 12.0
 STRIDES = (1, 5, 10, 50, 100, 500, 1000)
 NAME_OVER_LIGHTS, NAME_OVER_NUMBERS = -13, -26
 CUT_REACH = 7.0
-BOARD_BELOW = 42.0
 CUT_INK = "#ff8d80"
 LEAST_SCALE, MOST_SCALE = 2.0, 20_000.0
 
@@ -262,7 +260,7 @@ class Picture(QWidget):
         self._cuts(painter)
         self._routes(painter)
         self._supplies(painter)
-        self._boards(painter)
+        draw_boards(painter, self._session.build, self._session.selection, self.spot_at)
         self._feeds(painter)
         painter.setClipping(False)
 
@@ -295,10 +293,7 @@ class Picture(QWidget):
             half = theme.text_width(supply.name, LABEL_SIZE) / 2
             yield supply.id == selected.one("supplies"), supply.name, middle + QPointF(-half, 21)
 
-        for board in build.boards:
-            middle = self.board_spot(board)
-            half = theme.text_width(board.name, LABEL_SIZE) / 2
-            yield board.id == selected.one("boards"), board.name, middle + QPointF(-half, 20)
+        yield from board_labels(build, selected, self.spot_at)
 
     def _cuts(self, painter: QPainter) -> None:
         """A stroke across each strip where its rail is cut, where there is room for one."""
@@ -322,27 +317,6 @@ class Picture(QWidget):
             painter.setPen(QPen(QColor("#ffffff" if chosen else theme.AMBER), 2 if chosen else 1))
             painter.setBrush(QColor("#3a2a12"))
             painter.drawRoundedRect(QRectF(at.x() - 11, at.y() - 8, 22, 16), 2, 2)
-
-    def board_spot(self, board: Board) -> QPointF:
-        """Where a board is drawn: where it was put, else below where its wires begin, each a little further."""
-        build = self._session.build
-        if board.at_m is not None:
-            return self.spot_at(*board.at_m)
-        unplaced = [each.id for each in build.boards if each.at_m is None]
-        return self.spot_at(*home_of(build, board)) + QPointF(0, BOARD_BELOW * (1 + unplaced.index(board.id)))
-
-    def _boards(self, painter: QPainter) -> None:
-        """Each board as a card with pins along both sides."""
-        build = self._session.build
-        for board in build.boards:
-            at = self.board_spot(board)
-            chosen = board.id == self._session.selection.one("boards")
-            painter.setPen(QPen(QColor("#ffffff" if chosen else theme.NIGHT_TEAL), 2 if chosen else 1))
-            painter.setBrush(QColor("#12302f"))
-            painter.drawRect(QRectF(at.x() - 13, at.y() - 7, 26, 14))
-            for number in range(5):
-                for side in (-7, 7):
-                    painter.drawPoint(QPointF(at.x() - 9 + 4.5 * number, at.y() + side * 0.6))
 
     def _feeds(self, painter: QPainter) -> None:
         build = self._session.build

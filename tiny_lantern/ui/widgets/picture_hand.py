@@ -29,6 +29,7 @@ from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.widgets.board_marks import board_spot
 from tiny_lantern.ui.widgets.picture import REACH, Picture
 from tiny_lantern.ui.widgets.rooms import room_near
 
@@ -114,11 +115,11 @@ class PictureHand(QObject):
                 self._session.select("supplies", supply.id)
                 return Drag(at, partial(self._supply_edit, supply.id, at), f"Moved {supply.name} in the picture")
         for board in self._session.build.boards:
-            if (picture.board_spot(board) - at).manhattanLength() < REACH * 1.2:
+            if (board_spot(self._session.build, board, picture.spot_at) - at).manhattanLength() < REACH * 1.2:
                 self._session.select("boards", board.id)
                 return Drag(
                     at,
-                    partial(self._board_edit, board.id, picture.board_spot(board) - at),
+                    partial(self._board_edit, board.id, board_spot(self._session.build, board, picture.spot_at) - at),
                     f"Moved {board.name} in the picture",
                 )
         room = room_near(self._session.build, at, picture.spot_at, picture.scale)
