@@ -40,6 +40,9 @@ def test_what_leaves_a_supply_is_what_it_gives(name: str) -> None:
         given_a = next(bank.given_a for bank in river.banks if bank.key == supply.id)
         assert left_a == pytest.approx(given_a, rel=0.03), "by all lit with their wires, and as the gauge has it"
         assert left_a > 0.1
+        bank = next(bank for bank in river.banks if bank.key == supply.id)
+        assert bank.volts is not None
+        assert 0.9 * supply.set_v < bank.volts <= supply.set_v, "between its own terminals"
 
 
 @pytest.mark.parametrize("name", [*BUILDS])

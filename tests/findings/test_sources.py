@@ -165,6 +165,8 @@ class TestNaming:
         build = add_rail(build, part("regulator-adjustable"), "rail-1", 5.0)
         assert supply_behind(build, FedBy(id="rail-2")) == "supply-1"
         assert supply_behind(build, None) == ""
+        on_cable = driven("pin")
+        assert supply_behind(on_cable, FedBy(id="board", pin="logic")) == "", "a board on its cable hangs on no supply"
         assert remove_supply(build, "supply-1").rails == ()
 
     def test_what_hung_on_a_supply_that_goes_hangs_on_another_of_its_voltage(self) -> None:

@@ -177,9 +177,10 @@ class _Banks:
         idle_a, given_a = self._hanging.given_a(FedBy(id=supply.id))
         strips = self._wired.lit.strips
         given_a += strips.supplies[supply.id].current_a if strips is not None and supply.id in strips.supplies else 0.0
-        end = source_end(self._build, source_of_supply(supply), "+")
+        plus, zero = (self._at_v(source_end(self._build, source_of_supply(supply), word)) for word in ("+", "0 V"))
+        own_v = plus - zero if plus is not None and zero is not None else None
         return Bank(
-            supply.id, "supply", supply.name, part.name, self._at_v(end), None, (), idle_a, given_a,
+            supply.id, "supply", supply.name, part.name, own_v, None, (), idle_a, given_a,
             allowed_share(supply) * part.rated_a, part.source == "mains",
         )  # fmt: skip
 

@@ -215,6 +215,8 @@ def river_svg(laid: Laid, inks: Inks | None = None, chosen: str | int | None = N
     arriving = Counter(stream.end for stream in laid.river.streams)
     for stream, course in pairs:
         shapes += _words_of(stream, course, inks, in_one_line=arriving[stream.end] > 1)
+    for stream, course in pairs:
+        shapes += _fuse(*course.at(0.22), inks) if stream.fuse_a is not None else []
     for bank in laid.river.banks:
         shapes += _thing(bank, laid.spots[bank.key], inks, bank.key in laid.river.unfed, chosen == bank.key)
     shapes += _zero(laid, inks)
@@ -239,8 +241,6 @@ def _words_of(stream: Stream, course: Course, inks: Inks, in_one_line: bool) -> 
     shapes: list[str] = []
     for number, line in enumerate(reversed(lines)):
         shapes += _told(x, y - 12 * number, line, ink, inks)
-    if stream.fuse_a is not None:
-        shapes += _fuse(*course.at(0.22), inks)
     return shapes
 
 

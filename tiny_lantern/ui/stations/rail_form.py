@@ -65,7 +65,8 @@ class RailForm(QWidget):
         column.addWidget(self._of_rail)
         column.addLayout(side_by_side(self.add, self.remove))
         column.addSpacing(10)
-        column.addWidget(heading("What feeds the boards"))
+        self._boards_title = heading("What feeds the boards")
+        column.addWidget(self._boards_title)
         column.addLayout(self._boards)
         column.addStretch(1)
         self.refresh()
@@ -96,6 +97,7 @@ class RailForm(QWidget):
             widget.setVisible(there)
         self.add.setEnabled(bool(build.supplies))
         self._about.setText(ABOUT if build.supplies else NO_SUPPLY)
+        self._boards_title.setVisible(bool(build.boards))
         self._show_boards(build)
 
     def _show(self, build: Build, rail: Rail) -> None:
