@@ -342,6 +342,14 @@ def test_a_supply_gives_what_boards_and_loose_lamps_draw_too(opened: Opened, qtb
     assert shell.title.gauge.accessibleDescription().startswith("1.2 A of 4 A")
 
 
+def test_the_gauge_shows_the_supply_that_is_fullest_and_tells_of_all(opened: Opened) -> None:
+    shell = opened(demo_build("pier"), station="Power")
+    told = shell.title.gauge.accessibleDescription()
+    first, second = told.split("; ")
+    assert first.startswith("Deck box: 2.6 A of 4 A rated, 3.2 A allowed")
+    assert second.startswith("Flood box: 1.0 A of 5 A rated"), "amperes at unlike volts are not added up"
+
+
 def test_the_gauge_allows_less_in_a_sealed_box(opened: Opened) -> None:
     shell = opened(demo_build("footbridge"))
     assert shell.session.build.supplies[0].sealed

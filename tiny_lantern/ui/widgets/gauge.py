@@ -1,4 +1,4 @@
-"""What the supplies give against what they are rated for, with a mark at what is allowed for long."""
+"""What the fullest supply gives against what it is rated for, with a mark at what is allowed for long."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from tiny_lantern.ui.widgets.fields import plain_tip
 
 @guarded
 class SupplyGauge(QWidget):
-    """A bar of load over rating for all supplies together."""
+    """A bar of load over rating, for the supply that gives most of what it may; the words tell of all."""
 
     clicked = Signal()
 
@@ -34,17 +34,24 @@ class SupplyGauge(QWidget):
     def _follow(self) -> None:
         solved, build = self._session.solved, self._session.build
         self._load = self._rated = self._allowed = 0.0
-        for supply in build.supplies:
-            part = supply_part(build, supply.id)
-            self._rated += part.rated_a
-            self._allowed += allowed_share(supply) * part.rated_a
+        loads: dict[str, float] = {}
         if solved and (solved.solution or not build.strips):
             from tiny_lantern.electrical.power_tree import lamp_loads_a  # loaded by the warm-up
 
-            supplies = solved.solution.supplies.values() if solved.solution else ()
-            self._load = sum(supply.current_a for supply in supplies)
-            self._load += sum(lamp_loads_a(build, self._session.drive).values())
-        text = f"{self._load:.1f} A of {self._rated:g} A rated, {self._allowed:.1f} A allowed for long"
+            loads = lamp_loads_a(build, self._session.drive)
+            for supply_id, given in solved.solution.supplies.items() if solved.solution else ():
+                loads[supply_id] = loads.get(supply_id, 0.0) + given.current_a
+        told, fullest = [], -1.0
+        for supply in build.supplies:
+            part, load_a = supply_part(build, supply.id), loads.get(supply.id, 0.0)
+            allowed_a = allowed_share(supply) * part.rated_a
+            name = f"{supply.name}: " if len(build.supplies) > 1 else ""
+            told.append(f"{name}{load_a:.1f} A of {part.rated_a:g} A rated, {allowed_a:.1f} A allowed for long")
+            if load_a / allowed_a > fullest:
+                fullest = load_a / allowed_a
+                self._load, self._rated, self._allowed = load_a, part.rated_a, allowed_a
+                told.insert(0, told.pop())
+        text = "; ".join(told) or "no supply yet"
         if text != self.accessibleDescription():
             self.setToolTip(plain_tip(f"{text}\nClick for the working (Ctrl+Shift+I)"))
             self.setAccessibleDescription(text)
