@@ -13,6 +13,7 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_drive import add_rail, change_driver, feed_board
+from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.edits_power import add_supply, change_supply, remove_supply
 from tiny_lantern.model.edits_sources import hang_on
 from tiny_lantern.model.errors import LanternError
@@ -185,6 +186,17 @@ class TestNaming:
         assert named(change_driver(build, driver, name="Else")) == "five"
         stays = change_driver(build, driver, led_v=9.0, fed_by=FedBy(id="twelve"))
         assert named(stays) == "twelve", "what was named stays named"
+
+    def test_a_change_of_something_else_leaves_what_hangs_on_another_voltage_where_it_is(self) -> None:
+        build = on_twelve(driven("register", lamps(3)))
+        renamed = change_driver(build, build.drivers[0].id, name="Else")
+        assert named(renamed) == "supply-1", "the snag on it stays until a person mends it"
+
+    def test_coils_hang_on_what_feeds_their_board_whatever_it_gives(self) -> None:
+        build = change_supply(add_supply(driven("pin"), part("bench-30v-5a")), "supply-1", set_v=6.0)
+        build = add_piece(feed_board(build, "board", "supply-1"), part("floodlight-12v"), flood())
+        driven_flood = drive_piece(build, build.pieces[-1].id, "relay")
+        assert driven_flood.drivers[-1].coils_fed_by == FedBy(id="supply-1")  # type: ignore[attr-defined]
 
     def test_a_strip_s_feeds_and_a_piece_driven_anew_keep_theirs(self) -> None:
         build = one_strip(10)
