@@ -5,7 +5,8 @@ import pytest
 from tests.findings.test_findings import found, on_its_pins, on_twelve, stepped_up
 from tests.support.builds import one_strip, part
 from tests.support.driven import driven, flood, hold, lamps
-from tiny_lantern.circuit.drive import wired_drive
+from tiny_lantern.circuit.drive import wired, wired_drive
+from tiny_lantern.circuit.river import river_of
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.electrical.power_tree import hanging_on, lamp_loads_a, power_tree
 from tiny_lantern.findings.finding import Finding, Severity
@@ -142,6 +143,24 @@ class TestAConverter:
         assert "rail-headroom" not in found(add_rail(build, part("step-down-3a"), "supply-1", 5.0))
         starved = add_rail(change_supply(build, "supply-1", set_v=6.4), part("step-down-3a"), "supply-1", 5.0)
         assert "headroom" in found(starved)["rail-headroom"].message
+
+    def test_it_draws_from_its_source_what_the_circuit_has_too_and_falls_with_too_little_before_it(self) -> None:
+        build = add_supply(driven("switch", flood(), led_v=12.0), part("bench-30v-5a"))
+        build = add_rail(change_supply(build, "supply-1", set_v=24.0), part("step-down-3a"), "supply-1", 12.0)
+        build = hang_on(build, "fed_by", build.drivers[0].id, FedBy(id="rail-1"))
+        found_a = wired(build).lit.conductor_a
+        given_a = found_a["rail/12"]
+        assert found_a["regulated/rail-1/in"] == pytest.approx(12.0 * given_a / (0.88 * 24.0) + 0.006, rel=0.02)
+        low = change_supply(build, "supply-1", set_v=12.5)
+        at_v = {each.key: each.volts for each in river_of(low, wired(low), wired_drive(low)).banks}["rail-1"]
+        assert at_v == pytest.approx(12.5 - 1.5, abs=0.15), "the headroom is kept"
+
+    def test_a_step_down_is_not_offered_where_it_would_starve(self) -> None:
+        wants = driven("sink", lamps(2), led_v=4.2)
+        for fed_v, offered in ((5.7, True), (5.69, False)):
+            build = change_supply(add_supply(wants, part("bench-30v-5a")), "supply-1", set_v=fed_v)
+            labels = [fix.label for fix in found(build)["no-voltage"].tries]
+            assert any("step-down" in label for label in labels) is offered
 
 
 class TestNaming:

@@ -70,7 +70,11 @@ def another_build(shell: Shell, chance: random.Random) -> None:
 
 def touch(shell: Shell, chance: random.Random) -> None:
     """A key, a click, a drag or typing somewhere in the window."""
-    widgets = [w for w in shell.window().findChildren(QWidget) if w.isVisible() and w.isEnabled() and w.width() > 3]
+    widgets = [
+        w
+        for w in shell.window().findChildren(QWidget)
+        if w.isVisible() and w.isEnabled() and min(w.width(), w.height()) > 3
+    ]
     widget = chance.choice([w for w in widgets if not isinstance(w, QToolButton)])
     place = QPoint(chance.randrange(widget.width()), chance.randrange(widget.height()))
     kind = chance.random()

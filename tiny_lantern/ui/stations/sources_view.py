@@ -188,7 +188,8 @@ class SourcesView(QWidget):
         if thing.rows:
             self._offer_wires(rows, thing.rows)
         holder.setLayout(rows.grid)
-        self._changes.addWidget(holder)
+        if self.boxes:
+            self._changes.addWidget(holder)
 
     def _show_stream(self, stream: Stream) -> None:
         names = {bank.key: bank.name for bank in self.canvas.laid.river.banks}
