@@ -89,6 +89,13 @@ def test_it_stays_when_the_first_strip_goes_and_when_it_is_pinned_down() -> None
     assert data_pins(without_idle_pins(remove_piece(both, "strip"))) == {"second": other}
 
 
+def test_a_pin_of_what_is_not_there_is_refused() -> None:
+    with pytest.raises(LanternError, match="there is no driver"):
+        move_pin(two_strips(), "nobody", DATA, "40")
+    with pytest.raises(LanternError, match="no pin “99”"):
+        move_pin(two_strips(), "strip", DATA, "99")
+
+
 def test_a_board_that_has_not_the_pin_takes_another_and_one_without_any_is_told() -> None:
     build = move_pin(two_strips(), "strip", DATA, "53")
     small = change_board_part(build, "board", part(SMALL))

@@ -208,10 +208,13 @@ def move_pin(build: Build, driver_id: str, role: str, pin: str) -> Build:
 
 
 def board_of_owner(build: Build, owner_id: str) -> str:
-    """The board that has the pins of a driver, or of the data line that begins with a piece."""
-    by_driver = {driver.id: driver.board_id for driver in build.drivers}
+    """The board that has the pins of a driver, or of the data line that begins with a piece.
+
+    Raises:
+        LanternError: there is no such driver or piece on a data line.
+    """
     lines = {piece.id: board_id for board_id, pieces in on_data_lines(build).items() for piece in pieces}
-    return by_driver.get(owner_id) or lines[owner_id]
+    return lines[owner_id] if owner_id in lines else item(build.drivers, owner_id, "driver").board_id
 
 
 def with_pins(build: Build, board_id: str, pins: Mapping[tuple[str, str], str]) -> Build:
