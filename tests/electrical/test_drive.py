@@ -382,3 +382,16 @@ def test_a_data_input_that_draws_divides_the_high_with_pin_and_resistor() -> Non
 def test_a_knob_s_dead_band_tells_which_reading_it_holds() -> None:
     knob = Knob(12, 22, 4095, 8, 4)
     assert knob.held([100, 104, 105, 109, 110, 90]) == [100, 100, 105, 105, 110, 90]
+
+
+def test_base_currents_are_drawn_through_the_board_from_what_feeds_it() -> None:
+    build = driven("switch", lamps(4), transistor_id="bjt-small", base_ohm=1000.0, led_v=5.0)
+    build = feed_board(add_supply(build, part("mains-5v-4a"), "Supply"), build.boards[0].id, "supply")
+    drive = solve_drive(build)
+    board = next(node for node in power_tree(build, None, drive)[0].children if node.name == "Board")
+    bases = next(node for node in board.children if node.name == "Lamps, control pins")
+    assert bases.worst_a == pytest.approx(4 * (5.0 - 0.7) / (1000.0 + 25.0), rel=0.01)
+    assert board.worst_a == pytest.approx(0.05 + bases.worst_a)
+    lit_all = change_effect(light_up(build), "effect-steady", start_s=2.0, length_s=2.0)
+    drawn = beside_strips_of_show_a(lit_all, drive=solve_drive(lit_all))["supply"]
+    assert drawn[100] == pytest.approx(lamp_loads_a(build, drive)["supply"], rel=0.01)

@@ -6,6 +6,9 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+import numpy as np
+from numpy.typing import NDArray
+
 from tiny_lantern.electrical.battery import Draw, RunTime, lasting, run_time
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.hold import heat_of, regulator_of
@@ -25,6 +28,9 @@ from tiny_lantern.model.rail import Rail
 from tiny_lantern.model.sources import USB_V, fed_with_v, source_of
 from tiny_lantern.model.ways.hold import HoldRail
 from tiny_lantern.model.ways.relay import RelayBoard
+
+Floats = NDArray[np.float64]
+LEAST_CONTROL_A = 1e-4
 
 
 @dataclass(frozen=True)
@@ -119,10 +125,27 @@ def _of_driver(result: ChannelResult) -> Iterator[tuple[FedBy | None, PowerNode]
         return
     if not isinstance(driver, RelayBoard) or not _on_mains(result):
         yield driver.lamps_fed_by, PowerNode(driver.name, "load", result.lamp_rail_v, 0.0, result.lamp_a)
+    control_a = control_of(result).sum()
+    if control_a > LEAST_CONTROL_A:
+        logic_v = case.board_part.logic_v
+        yield (
+            FedBy(id=driver.board_id, pin="logic"),
+            PowerNode(f"{driver.name}, control pins", "load", logic_v, 0.0, float(control_a)),
+        )
     if result.logic_a > 0:
         coils = isinstance(driver, RelayBoard)
         idle_a, word = (0.0, "coils") if coils else (result.logic_a, "chips")
         yield driver.parts_fed_by, PowerNode(f"{driver.name}, {word}", "load", 0.0, idle_a, result.logic_a)
+
+
+def control_of(result: ChannelResult) -> Floats:
+    """What the pins of a board give to what switches a driver's lamps, as to bases, while each channel is lit; nothing
+    where the lamps hang on the pins themselves. (n_channels,) [A]
+
+    Args:
+        result: the driver with everything lit.
+    """
+    return result.pin_a if result.case.driver.lamps_on and len(result.pin_a) else np.zeros(len(result.case.channels))
 
 
 def _on_mains(result: ChannelResult) -> bool:

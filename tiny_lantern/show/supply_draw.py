@@ -13,7 +13,7 @@ from tiny_lantern.electrical.driven.relay import all_coils
 from tiny_lantern.electrical.driven.solution import DriveSolution
 from tiny_lantern.electrical.memo import memoised_on, read_only
 from tiny_lantern.electrical.network import supply_part
-from tiny_lantern.electrical.power_tree import battery_draw, idle_loads_a
+from tiny_lantern.electrical.power_tree import battery_draw, control_of, idle_loads_a
 from tiny_lantern.electrical.rails import taken_of_supply
 from tiny_lantern.light.colour import channels_from_rgb
 from tiny_lantern.model.build import Build, Supply
@@ -72,6 +72,7 @@ def beside_strips_of_show_a(
         own = duties_of_show(build, driver) if duties is None else duties[driver.id]
         _add(found, build, driver.lamps_fed_by, own @ at_full_a(result))
         _add(found, build, driver.parts_fed_by, -(own @ _held_a(result)))
+        _add(found, build, FedBy(id=driver.board_id, pin="logic"), own @ control_of(result))
         if isinstance(driver, RelayBoard):
             on = (own >= ON_FROM).sum(axis=1)
             coils_a = np.array([all_coils(result.case, count).total_a for count in range(own.shape[1] + 1)])
