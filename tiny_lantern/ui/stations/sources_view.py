@@ -102,7 +102,7 @@ class SourcesView(QWidget):
         row.addLayout(right, 1)
         in_view = InView(self, self.refresh)
         session.build_changed.connect(in_view.refresh)
-        session.draw_changed.connect(self._tell)
+        session.draw_changed.connect(InView(self, self._tell).refresh)
         in_view.refresh()
         self._show_chosen()
 
