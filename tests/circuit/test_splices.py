@@ -9,13 +9,18 @@ import pytest
 from tests.circuit.test_drive import CHANGED, DEMOS, PIECES
 from tests.electrical.test_loose import loose
 from tests.sheets.test_wiring import three_chains
+from tests.support.builds import one_strip, part
 from tests.support.driven import driven, lamps
 from tiny_lantern.circuit.bill import whole_bill
+from tiny_lantern.circuit.compiled import compile_circuit
 from tiny_lantern.circuit.conductor import FEEDS, Conductor
 from tiny_lantern.circuit.drive import whole_circuit
 from tiny_lantern.circuit.splices import SPLICE
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.plans.ways import WAYS
+from tiny_lantern.model.edits_pieces import add_piece, add_strip
+from tiny_lantern.model.edits_power import add_feed
+from tiny_lantern.plans.ways import WAYS, drive_piece
 
 
 def spliced(build: Build) -> dict[str, Conductor]:
@@ -47,3 +52,26 @@ def test_clock_and_latch_of_a_second_chip_meet_the_first_in_splices(count: int, 
         there = [each for each in whole_circuit(build).conductors if row.end in (each.start, each.end)]
         assert len(there) == 3, "its tail, and a wire to each chip"
         assert len({each.role for each in there}) == 1
+
+
+@pytest.mark.parametrize("kind", ["register", "switch", "sink", "pin"])
+def test_things_of_one_name_have_terminals_that_are_told_apart(kind: str) -> None:
+    build = add_piece(driven(kind, lamps(3)), part("led-red-5mm"), lamps(2))
+    build = drive_piece(build, build.pieces[-1].id, kind)
+    assert build.pieces[0].name == build.pieces[1].name
+    strips = [revise(each, name="Same") for each in two_alike().pieces]
+    for each in (build, revise(two_alike(), pieces=tuple(strips))):
+        nodes: dict[str, set[str]] = {}
+        for row in compile_circuit(each).conductors:
+            for end in (row.start, row.end):
+                nodes.setdefault(f"{end.words} {end.more}", set()).add(end.node)
+        assert {words: own for words, own in nodes.items() if len(own) > 1} == {}
+    words = {row.end.words for row in compile_circuit(build).conductors}
+    assert any("(2)" in each for each in words)
+    assert not any("(2)" in row.end.words for row in compile_circuit(driven(kind, lamps(3))).conductors)
+
+
+def two_alike() -> Build:
+    """Two strips, fed at their starts."""
+    build = add_strip(one_strip(10), part("rgb-5v-60"), 10, "Other")
+    return add_feed(build, "supply", "other", 0.0, part("awg-18"), 1.0, part("fuse-5a"))

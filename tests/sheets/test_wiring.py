@@ -225,7 +225,7 @@ class TestDataLeads:
             assert step_svg(build, row).startswith("<svg")
         own = change_build(build, data=revise(build.data, parallel=True))
         starts = [row.start.words for row in connections(own) if row.role == "data"]
-        assert starts == [f"Board, pin {own.boards[0].lines[0].pin}", "Board, data", "Board, data"]
+        assert starts == [f"Board, pin {own.boards[0].lines[0].pin}", "Board, data of Second", "Board, data of Third"]
         each = with_data_pins(own)
         starts = [row.start.words for row in connections(each) if row.role == "data"]
         assert starts == [f"Board, pin {line.pin}" for line in each.boards[0].lines]

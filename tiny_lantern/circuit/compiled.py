@@ -15,6 +15,7 @@ from tiny_lantern.circuit.elements.loads import Load
 from tiny_lantern.circuit.fitted import Fitted, Same, Still
 from tiny_lantern.circuit.netlist import Netlist
 from tiny_lantern.circuit.splices import with_splices
+from tiny_lantern.circuit.told_apart import told_apart
 from tiny_lantern.circuit.wires.boards import board_wires, knob_wires
 from tiny_lantern.circuit.wires.data import chain_wires, data_wires, loose_wires
 from tiny_lantern.circuit.wires.hookup import Hookup, Wired
@@ -177,7 +178,7 @@ def _finished(build: Build, rows: list[Conductor]) -> tuple[Conductor, ...]:
     for row in rows:
         each_once.setdefault(row.key, row)
     ordered = sorted(with_splices(tuple(each_once.values())), key=lambda row: GROUPS.index(row.group))
-    return tuple(_cut(build, row, number) for number, row in enumerate(ordered, 1))
+    return tuple(_cut(build, row, number) for number, row in enumerate(told_apart(ordered), 1))
 
 
 def _cut(build: Build, row: Conductor, number: int) -> Conductor:

@@ -54,7 +54,7 @@ def _from_board(build: Build, board_id: str, piece: Piece) -> End:
     pin = pins_of(build, board.id).get((piece.id, DATA)) if board is not None else None
     if board is not None and pin is not None:
         return End(board.name, f"pin {pin.pin}", of=board.id)
-    return End(board.name if board is not None else "Board", "data", of=f"{board_id} data {piece.id}")
+    return End(board.name if board is not None else "Board", f"data of {piece.name}", of=f"{board_id} data {piece.id}")
 
 
 def chain_wires(build: Build) -> Iterator[Conductor]:

@@ -93,7 +93,7 @@ class Hookup:
         pin = next((each.pin for each in owner.pins if each.role == role), None)
         there = self.board_part.pin(pin) if pin is not None else None
         if pin is None:
-            return End(self.board.name, "no pin yet", of=f"{self.board.id}/{self.driver.id}/{role}")
+            return End(self.board.name, f"no pin yet, {role}", of=f"{self.board.id}/{self.driver.id}/{role}")
         return End(self.board.name, f"pin {pin}", there.compare if there else "", of=self.board.id)
 
     def part_end(self, word: str, terminal: str, takes: int = 1) -> End:
