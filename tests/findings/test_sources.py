@@ -8,7 +8,7 @@ from tests.support.driven import driven, flood, hold, lamps
 from tiny_lantern.circuit.drive import wired, wired_drive
 from tiny_lantern.circuit.river import river_of
 from tiny_lantern.electrical.driven.solution import solve_drive
-from tiny_lantern.electrical.power_tree import hanging_on, lamp_loads_a, power_tree
+from tiny_lantern.electrical.power_tree import Hanging, lamp_loads_a, power_tree
 from tiny_lantern.findings.finding import Finding, Severity
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
@@ -92,7 +92,7 @@ class TestASourceOfAnotherVoltage:
 class TestABoardThatGives:
     def test_no_more_through_its_cable_than_that_bears(self) -> None:
         build = on_its_pins(driven("switch", lamps(12), led_v=5.0))
-        taken_a = hanging_on(build, wired_drive(build)).board_a(build.boards[0])[1]
+        taken_a = Hanging(build, wired_drive(build)).board_a(build.boards[0])[1]
         assert taken_a == pytest.approx(0.05 + wired_drive(build).by_driver[build.drivers[0].id].lamp_a)
         own = build.shelf.of(BoardPart)[0]
         tight, over = (change_parts(build, revise(own, cable_a=taken_a + more)) for more in (1e-4, -0.01))
@@ -106,7 +106,7 @@ class TestABoardThatGives:
     def test_of_its_own_regulator_no_more_than_that_bears(self) -> None:
         build = on_its_pins(driven("switch", lamps(4), led_v=3.3, board="board-routed-3v3"), "logic")
         build = feed_board(add_supply(build, part("mains-5v-4a")), build.boards[0].id, "supply-1")
-        given_a = hanging_on(build, solve_drive(build)).given_a(FedBy(id=build.boards[0].id, pin="logic"))[1]
+        given_a = Hanging(build, solve_drive(build)).given_a(FedBy(id=build.boards[0].id, pin="logic"))[1]
         own = build.shelf.of(BoardPart)[0]
         assert "board-gives" not in found(change_parts(build, revise(own, logic_a=given_a * 1.001)))
         assert "regulator" in found(change_parts(build, revise(own, logic_a=given_a * 0.9)))["board-gives"].title
@@ -124,7 +124,7 @@ class TestAConverter:
         build = add_supply(driven("switch", flood(), led_v=12.0), part("mains-24v-6a"))
         build = add_rail(build, part("step-down-3a"), "supply-1", 12.0)
         lamps_a = solve_drive(build).by_driver[build.drivers[0].id].lamp_a
-        state = hanging_on(build, solve_drive(build)).rails["rail-1"]
+        state = Hanging(build, solve_drive(build)).rails["rail-1"]
         assert state.worst_a == pytest.approx(lamps_a)
         power_w = state.worst_v * lamps_a
         assert lamp_loads_a(build, solve_drive(build))["supply-1"] * 24.0 == pytest.approx(power_w / 0.88 + 0.006 * 24)

@@ -13,11 +13,11 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.bill import bill_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
-from tiny_lantern.model.edits_drive import add_board, change_driver, with_data_pins
+from tiny_lantern.model.edits_drive import add_board, change_board, change_driver, with_data_pins
 from tiny_lantern.model.edits_layout import shift_pieces
 from tiny_lantern.model.edits_pieces import add_joint, add_piece, add_strip, change_piece
 from tiny_lantern.model.edits_room import add_box, add_passage
-from tiny_lantern.model.edits_wiring import colour_wires, stamp_printed, tick_wire
+from tiny_lantern.model.edits_wiring import choose_wire, colour_wires, stamp_printed, tick_wire
 from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.layouts import AlongLine
 from tiny_lantern.model.parts.chip import ChipPart
@@ -272,6 +272,10 @@ def test_the_stamp_follows_what_matters_and_nothing_else() -> None:
     assert stamp_of(stamp_printed(build, "abcd")) == stamp_of(build)
     assert stamp_of(change_driver(build, build.drivers[0].id, enable_wired=False)) != stamp_of(build)
     assert stamp_of(loads(dumps(build))) == stamp_of(build)
+    moved = change_board(build, build.boards[0].id, at_m=(0.5, 0.5))
+    assert stamp_of(moved) == stamp_of(build)
+    thicker = choose_wire(build, connections(build)[0].key, part("awg-18"), None)
+    assert stamp_of(thicker) != stamp_of(build)
 
 
 def test_ticks_are_kept_in_the_file_with_the_place() -> None:

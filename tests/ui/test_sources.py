@@ -17,6 +17,7 @@ from tiny_lantern.model.edits_power import add_supply
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.layout import all_places
+from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.sources_view import SourcesView
 
@@ -142,3 +143,17 @@ def test_drive_leads_to_what_feeds_the_lamps(opened: Opened, qtbot: QtBot) -> No
     shell.session.open(Build())
     QApplication.processEvents()
     assert shell.stack.greeting is not None
+
+
+def test_a_snag_of_sources_is_shown_there_and_any_other_of_power_on_the_curves(opened: Opened, qtbot: QtBot) -> None:
+    lacking = add_supply(driven("switch", lamps(3, wired="series"), led_v=12.0), part("mains-24v-6a"))
+    shell = opened(lacking, station="Pieces")
+    qtbot.waitUntil(lambda: bool(shell.snags.cards))
+    shell.jump_to(next(card.finding for card in shell.snags.cards if card.finding.code == "no-voltage"))
+    power = shell.stack.power()
+    assert (shell.station, power.shows_sources) == ("Power", True)
+    assert power.sources.canvas.chosen == lacking.drivers[0].id
+    shell.session.open(demo_build("footbridge"))
+    qtbot.waitUntil(lambda: any(card.finding.code == "pixel-voltage" for card in shell.snags.cards))
+    shell.jump_to(next(card.finding for card in shell.snags.cards if card.finding.code == "pixel-voltage"))
+    assert not power.shows_sources

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from tiny_lantern.circuit.conductor import FEEDS, Conductor
+from tiny_lantern.circuit.conductor import Conductor
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_power import set_fuse, set_wires
 from tiny_lantern.model.edits_wiring import choose_wire
 from tiny_lantern.model.parts.fuse import FusePart
@@ -17,9 +18,10 @@ def chosen_for(build: Build, row: Conductor) -> tuple[str | None, str | None]:
         build: the build.
         row: the conductor.
     """
-    if row.group == FEEDS:
-        feed = next((each for each in build.feeds if row.key.startswith(f"feed/{each.id}/")), None)
-        return (feed.positive.wire_id, feed.fuse_id) if feed is not None else (None, None)
+    feed_id = _feed_of(build, row)
+    if feed_id is not None:
+        feed = item(build.feeds, feed_id, "feed")
+        return feed.positive.wire_id, feed.fuse_id
     own = next((each for each in build.wires if each.key == row.key), None)
     return (own.wire_id, own.fuse_id) if own is not None else (None, None)
 

@@ -256,8 +256,7 @@ class _Banks:
     def _at_v(self, end: End) -> float | None:
         """The voltage of a terminal above where the returns meet, in the first turn. [V]"""
         solution, node = self._wired.lit.first, self._wired.circuit.node(end)
-        known = solution.netlist.laid.equations.laws.names
-        return solution.volts(node) if node in known else None
+        return 0.0 if node == solution.netlist.ground else solution.node_v.get(node)
 
 
 def river_task(build: Build, progress: Callable[[float], None], cancelled: Callable[[], bool]) -> River | None:

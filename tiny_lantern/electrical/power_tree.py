@@ -152,16 +152,6 @@ def _on_mains(result: ChannelResult) -> bool:
     return any(getattr(lamp.part, "mains", False) for lamp in result.case.lamps)
 
 
-def hanging_on(build: Build, drive: DriveSolution) -> Hanging:
-    """What hangs on each source.
-
-    Args:
-        build: the build.
-        drive: its drivers with everything lit.
-    """
-    return Hanging(build, drive)
-
-
 def lamp_loads_a(build: Build, drive: DriveSolution) -> dict[str, float]:
     """What boards, chips, rails and driven lamps draw from each supply with everything lit, by its id. [A]"""
     hanging = Hanging(build, drive)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import partial
 
 from tiny_lantern.electrical.loose import fully_lit_a
-from tiny_lantern.electrical.power_tree import hanging_on
+from tiny_lantern.electrical.power_tree import Hanging
 from tiny_lantern.electrical.supplies import supply_for
 from tiny_lantern.findings.driven import at_driver, one_step
 from tiny_lantern.findings.evidence import Evidence
@@ -143,7 +143,7 @@ def _hang(each: Wants, source: Source) -> Edit:
 @rule("board-gives", "{n} boards give more than they may")
 def board_gives(evidence: Evidence) -> Iterator[Finding]:
     """What hangs on a board's own pins of supply, or on the cable that loads its program, beyond what that bears."""
-    build, hanging = evidence.build, hanging_on(evidence.build, evidence.drive)
+    build, hanging = evidence.build, Hanging(evidence.build, evidence.drive)
     for board in build.boards:
         part = build.shelf.find(BoardPart, board.part_id)
         logic_a, taken_a = hanging.given_a(FedBy(id=board.id, pin="logic"))[1], hanging.board_a(board)[1]

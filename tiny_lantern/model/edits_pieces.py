@@ -19,6 +19,7 @@ from tiny_lantern.model.parts.strip import StripPart, channel_letters
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.strip import PixelRun, Strip
 
+RELINED = {"part_id", "board_id"}  # what may put a piece on another data line
 GAP_M, BESIDE_M = 0.6, 0.02
 
 
@@ -64,7 +65,7 @@ def change_piece(build: Build, piece_id: str, **changes: Any) -> Build:
         groups=_groups_kept(build, new),
     )
     changed = without_idle_pins(changed) if drive else changed
-    return with_sources(changed) if new.part_id != old.part_id else changed
+    return with_data_pins(with_sources(changed)) if RELINED & changes.keys() else changed
 
 
 def rename_piece(build: Build, piece_id: str, name: str) -> Build:
@@ -114,7 +115,7 @@ def change_strip(build: Build, strip_id: str, **changes: Any) -> Build:
     new = _revised(old, {**changes, "cuts": ()})
     kept = tuple(cut for cut in old.cuts if cut < new.pixel_count) if cuts is None else cuts
     new = revise(new, cuts=kept)
-    return revise(
+    changed = revise(
         build,
         pieces=replaced(build.pieces, strip_id, new),
         groups=_groups_kept(build, new),
@@ -122,6 +123,7 @@ def change_strip(build: Build, strip_id: str, **changes: Any) -> Build:
         buses=tuple(_bus_kept(bus, new) for bus in build.buses),
         effects=tuple(_effect_kept(effect, new) for effect in build.effects),
     )
+    return with_data_pins(changed) if RELINED & changes.keys() else changed
 
 
 def change_strip_part(build: Build, strip_id: str, part: StripPart) -> Build:

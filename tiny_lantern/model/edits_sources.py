@@ -26,8 +26,8 @@ def wanted_v(build: Build, driver: Driver) -> Mapping[str, float]:
         build: the build.
         driver: the driver.
     """
-    ids = {ref.piece_id for channel in build.channels_of[driver.id] for ref in channel.slots}
-    parts = [build.shelf.find(Part, piece.part_id) for piece in build.pieces if piece.id in ids]
+    ids = dict.fromkeys(channel.slots[0].piece_id for channel in build.channels_of[driver.id])
+    parts = [build.shelf.find(Part, build.line.piece(piece_id).part_id) for piece_id in ids]
     return driver.fed_at_v(build.shelf, parts)
 
 
@@ -92,9 +92,8 @@ def refed(build: Build, before: Build, driver_id: str) -> Build:
         before: the build before the voltages were changed.
         driver_id: the driver.
     """
-    driver = item(build.drivers, driver_id, "driver")
-    old_v, new_v = wanted_v(before, item(before.drivers, driver_id, "driver")), wanted_v(build, driver)
-    old = item(before.drivers, driver_id, "driver")
+    driver, old = (item(each.drivers, driver_id, "driver") for each in (build, before))
+    old_v, new_v = wanted_v(before, old), wanted_v(build, driver)
     moved = {
         name: None for name, volts in new_v.items()
         if old_v.get(name) != volts and getattr(driver, name) == getattr(old, name, None)

@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build
 
-MATTERS = ("pieces", "supplies", "rails", "feeds", "boards", "drivers", "channels")
+MATTERS = ("pieces", "supplies", "rails", "feeds", "boards", "drivers", "channels", "wires")
+ONLY_PLACE = ("layout", "x_m", "y_m", "at_m", "mount", "spacing_m")
 
 
 def stamp_of(build: Build) -> str:
@@ -21,4 +22,4 @@ def stamp_of(build: Build) -> str:
 
 
 def _matters(thing: dict[str, object]) -> dict[str, object]:
-    return {name: value for name, value in thing.items() if name not in ("layout", "x_m", "y_m", "mount", "spacing_m")}
+    return {name: value for name, value in thing.items() if name not in ONLY_PLACE}

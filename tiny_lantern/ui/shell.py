@@ -273,7 +273,10 @@ class Shell(QWidget):
             self.session.set_time(place.time_s)
         if self.session.slot is not None:
             self.axis.reveal(self.axis.slot_place(self.session.slot))
-        self.show_station(station_for(subject_of(finding.code)).title)
+        station = station_for(subject_of(finding.code))
+        self.show_station(station.title)
+        if station.show_snag is not None:
+            station.show_snag(self, finding)
 
     def next_snag(self) -> None:
         """Jump to the next finding, round and round."""

@@ -15,7 +15,7 @@ from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.rail import Rail
-from tiny_lantern.model.sources import Source, every_source, named_sources, source_of
+from tiny_lantern.model.sources import Source, every_source, source_of
 
 LAMP_RAIL = "lamp rail "
 
@@ -53,10 +53,9 @@ def lamp_rail(build: Build, fed_by: FedBy | None, volts: float) -> End:
 
 
 def _several(build: Build, source: Source) -> bool:
-    """Whether a build feeds lamps of a voltage from unlike sources."""
-    used = {fed_by.id for where, fed_by in named_sources(build) if not where.startswith(("boards", "rails"))}
-    every = (each for each in every_source(build) if each.id in used and not isinstance(each.thing, Board))
-    return len({each.id for each in every if f"{each.volts:g}" == f"{source.volts:g}"}) > 1
+    """Whether a build has several supplies and rails of a voltage."""
+    gives = [*(supply.set_v for supply in build.supplies), *(rail.target_v for rail in build.rails)]
+    return sum(f"{volts:g}" == f"{source.volts:g}" for volts in gives) > 1
 
 
 @dataclass(frozen=True)

@@ -108,7 +108,7 @@ STATION = Station(
                 lambda s: bool(s.session.build.channels)),
         Command("boards", "Drive", 112, "Boards …", "Ctrl+Alt+B",
                 "Boards by their place in the chain: names, what each plays, more of them", _boards),
-        Command("sources-of-lamps", "Drive", 113, "Where it is fed from …", "Ctrl+Alt+T",
+        Command("sources-of-lamps", "Drive", 113, "Where it is fed from …", "Ctrl+Alt+S",
                 "The sources in Power, with what drives the selected lamp picked out", _sources,
                 lambda s: bool(s.session.build.channels)),
         Command("helpers", "Drive", 70, "Small sums …", "Ctrl+Shift+U",

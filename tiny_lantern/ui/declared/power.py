@@ -12,6 +12,7 @@ from tiny_lantern.ui.declared.station import FEED_ALL, Around, FirstStep, Statio
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
+    from tiny_lantern.findings.finding import Finding
     from tiny_lantern.ui.shell import Shell
 
 
@@ -35,6 +36,12 @@ def _act(name: str) -> Callable[[Shell], object]:
     return run
 
 
+def _show_snag(shell: Shell, finding: Finding) -> None:
+    from tiny_lantern.ui.stations.power_acts import show_snag  # loaded when first asked for
+
+    show_snag(shell, finding)
+
+
 def _first(build: Build) -> FirstStep | None:
     if build.feeds or not build.strips:
         return None
@@ -48,6 +55,7 @@ STATION = Station(
     empty="Power begins with something to light: add a strip.",
     subjects=("copper", "light_power", "shorts", "sources", "supply", "cautions"),
     first=_first,
+    show_snag=_show_snag,
     commands=(
         Command("find-feeds", "Power", 50, "Find feeds", "Ctrl+Shift+F",
                 "The fewest feeds that keep the selected strip in its limits", _act("find_feeds_here"),

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Protocol
 
 from tiny_lantern.model.build import Build
-from tiny_lantern.ui.declared.command import Command
+from tiny_lantern.ui.declared.command import Command, Shell
 
 if TYPE_CHECKING:
     from PySide6.QtCore import SignalInstance
     from PySide6.QtWidgets import QWidget
 
+    from tiny_lantern.findings.finding import Finding
     from tiny_lantern.ui.axis import LineAxis
     from tiny_lantern.ui.frames import FrameSource
     from tiny_lantern.ui.session import Session
@@ -61,7 +62,8 @@ def _nothing_more(build: Build) -> FirstStep | None:
 @dataclass(frozen=True)
 class Station:
     """A station: its number and title, how it is made, which subjects of findings are mended there, its commands, what
-    it says of an empty build with the button that it offers there, and what it asks for first of another."""
+    it says of an empty build with the button that it offers there, what it asks for first of another, and how it shows
+    where a snag is."""
 
     number: int
     title: str
@@ -71,6 +73,7 @@ class Station:
     commands: tuple[Command, ...] = ()
     first: Callable[[Build], FirstStep | None] = _nothing_more
     begin: tuple[str, str] = ("Add a strip", ADD_STRIP)
+    show_snag: Callable[[Shell, Finding], None] | None = None
 
     @property
     def show(self) -> Command:

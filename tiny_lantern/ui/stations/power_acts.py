@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QFileDialog
 
+from tiny_lantern.findings.registry import subject_of
 from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_pieces import toggle_cut
@@ -16,7 +17,9 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.ui.widgets.load_picker import load_name
 
 if TYPE_CHECKING:
+    from tiny_lantern.findings.finding import Finding
     from tiny_lantern.ui.shell import Shell
+    from tiny_lantern.ui.stations.power import PowerStation
 
 
 def cut_here(shell: Shell) -> None:
@@ -42,8 +45,32 @@ def keep_load(shell: Shell) -> None:
 
 def try_short(shell: Shell) -> None:
     """Put a short at the selected light in Power, or take the one there is off."""
+    _curves(shell).posts.try_short_here()
+
+
+def _curves(shell: Shell) -> PowerStation:
+    """Power with its curves along the Line, not the sources."""
     shell.show_station("Power")
-    shell.stack.power().posts.try_short_here()
+    power = shell.stack.power()
+    power.show_sources(False)
+    return power
+
+
+def show_snag(shell: Shell, finding: Finding) -> None:
+    """Show a snag of Power where it is seen: among the sources, or on the curves along the Line."""
+    if subject_of(finding.code) != "sources":
+        _curves(shell)
+        return
+    power = shell.stack.power()
+    power.show_sources(True)
+    for key in _keys_of(finding)[:1]:
+        power.sources.pick(key)
+
+
+def _keys_of(finding: Finding) -> list[str]:
+    """The things among the sources that a snag is at, drivers first."""
+    kinds = ("drivers", "boards", "supplies", "rails", "pieces")
+    return [ref.id for kind in kinds for ref in finding.place.refs if ref.kind == kind]
 
 
 def ask_curves(shell: Shell) -> None:
