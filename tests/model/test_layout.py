@@ -5,8 +5,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.support.builds import one_strip
+from tests.support.builds import one_strip, part
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_drive import add_board, change_board
 from tiny_lantern.model.edits_pieces import change_strip
 from tiny_lantern.model.layout import all_places, bounds, clear_of_each_other, metre_step, places_along, slot_places
 from tiny_lantern.model.layouts import AlongArc, AlongLine, AlongPath, AroundRing, Layout
@@ -57,6 +58,10 @@ def test_the_picture_holds_everything_and_never_has_no_area() -> None:
     places = all_places(build)
     assert left < places[:, 0].min() < places[:, 0].max() < right
     assert bottom < 0 < top
+    boarded = add_board(build, part("board-paired-3v3"))
+    far = change_board(boarded, boarded.boards[0].id, at_m=(right + 2.0, 0.0))
+    assert bounds(boarded) == bounds(build), "a board that was not put anywhere takes no room of its own"
+    assert bounds(far)[2] > right + 2.0
     empty = bounds(Build())
     assert empty[2] > empty[0]
     assert all_places(Build()).shape == (0, 2)

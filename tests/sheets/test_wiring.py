@@ -278,6 +278,18 @@ def test_the_stamp_follows_what_matters_and_nothing_else() -> None:
     assert stamp_of(thicker) != stamp_of(build)
 
 
+def test_a_joint_is_soldered_and_nothing_is_cut_for_it() -> None:
+    build = add_strip(add_strip(Build(), part("rgb-5v-60"), 10, "One"), part("rgb-5v-60"), 10, "Other")
+    build = add_joint(build, build.strips[0].id, build.strips[1].id)
+    joint = next(row for row in connections(build) if row.key.startswith("joint/"))
+    assert (joint.cut_m, joint.wire_words) == (0.0, "soldered or plugged, no wire")
+    assert "cut" not in meter_words(build, joint)
+    assert '<td>soldered or plugged, no wire</td><td class="number"></td>' in wiring_html(build)
+    lead = connections(driven("register"))[0]
+    assert lead.wire_words == f"{lead.colour}, {lead.gauge}"
+    assert "cut" in meter_words(driven("register"), lead)
+
+
 def test_ticks_are_kept_in_the_file_with_the_place() -> None:
     build = driven("register")
     keys = [row.key for row in connections(build)]

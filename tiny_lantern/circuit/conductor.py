@@ -98,6 +98,11 @@ class Conductor:
         return ", ".join(each.words for each in self.in_line)
 
     @property
+    def wire_words(self) -> str:
+        """Its colour and gauge in words; what it is instead where it takes no wire."""
+        return ", ".join(filter(None, (self.colour, self.gauge))) if self.cut_m else "soldered or plugged, no wire"
+
+    @property
     def ohm(self) -> float:
         """The wire with what lies in it. [ohm]"""
         return self.wire_ohm + self.in_line_ohm

@@ -144,6 +144,7 @@ def bounds(
     """
     lights = all_places(build) if places is None else places
     others = [(supply.x_m, supply.y_m) for supply in build.supplies]
+    others += [board.at_m for board in build.boards if board.at_m is not None]
     others += [(room.x_m, room.y_m) for room in (*build.passages, *build.boxes)]
     others = [] if lights_only and len(lights) else others
     points = [lights, *(np.array([other]) for other in others)]

@@ -40,4 +40,5 @@ def _before(row: Conductor) -> str:
         return f"about {row.through} from {row.start.words} to {row.end.words}"
     if "nF" in row.through:
         return "no beep between its ends: it is a capacitor"
-    return f"a beep between {row.start.words} and {row.end.words}; cut {engineering(row.cut_m, 'm')} of wire"
+    cut = f"; cut {engineering(row.cut_m, 'm')} of wire" if row.cut_m else ""
+    return f"a beep between {row.start.words} and {row.end.words}{cut}"

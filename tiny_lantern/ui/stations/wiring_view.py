@@ -199,7 +199,8 @@ class WiringView(QWidget):
             hole = next(hole for hole in build.passages if hole.name == row.passage)
             count = through_counts(build, self.rows)[row.passage]
             where = f" · through {row.passage} ({count} of {most_through(hole)} wires)"
-        self._line.setText(f"{row.colour} · {row.gauge} · cut {metres(row.cut_m)} · labels {row.label}{where}")
+        cut = f" · cut {metres(row.cut_m)}" if row.cut_m else ""
+        self._line.setText(f"{row.wire_words}{cut} · labels {row.label}{where}")
         self.picture.show_svg(step_svg(build, row))
         self._meter.setText(meter_words(build, row))
         if row.slot is not None and self._session.slot != row.slot and self.isVisible():

@@ -121,7 +121,7 @@ class Picture(QWidget):
 
     def _prepare(self, width: int, height: int) -> None:
         build = self._session.build
-        key = (build.pieces, build.supplies, build.passages, build.boxes, width, height, self.looks_at)
+        key = (build.pieces, build.supplies, build.boards, build.passages, build.boxes, width, height, self.looks_at)
         if self._key and all(a is b or a == b for a, b in zip(self._key, key, strict=True)):
             return
         from tiny_lantern.show.glow import NAME_ROOM, fit, to_screen  # loaded by the warm-up
