@@ -129,3 +129,7 @@ def test_in_the_background_it_is_the_same() -> None:
     found = river_task(build, lambda share: None, lambda: False)
     assert found is not None
     assert [bank.key for bank in found.banks] == [bank.key for bank in flowing(build).banks]
+
+
+def test_nothing_is_drawn_of_an_empty_build() -> None:
+    assert "<text" not in river_svg(laid_out(flowing(Build())))

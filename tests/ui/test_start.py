@@ -175,3 +175,10 @@ def test_ctrl_c_in_the_terminal_ends_the_program_in_good_order(tmp_path: Path) -
         program.send_signal(signal.SIGINT)
         assert program.wait(PATIENCE_S) == 0
         assert [line for line in program.stderr.read().splitlines() if b"propagateSizeHints" not in line] == []
+
+
+def test_the_window_with_its_title_fits_the_screen(qtbot: QtBot) -> None:
+    window = Window(theme.PAPER)
+    qtbot.addWidget(window)
+    assert theme.SMALLEST[1] <= window.height() <= theme.USUAL[1]
+    assert window.height() < window.screen().availableSize().height(), "its title has room above it"

@@ -319,6 +319,8 @@ def _mains(spot: Spot, inks: Inks) -> list[str]:
 
 
 def _zero(laid: Laid, inks: Inks) -> list[str]:
+    if not laid.river.banks:
+        return []
     y = laid.high - 22
     told = "0 V: all returns meet here; contacts of relays on the mains and the mains side are not part of it"
     return [

@@ -7,12 +7,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from PySide6.QtCore import QEvent, QRect, Qt
+from PySide6.QtCore import QEvent, QRect, QSize, Qt
 from PySide6.QtGui import QCloseEvent, QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QMainWindow, QWidget
 
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.guarded import guarded
+
+FRAME = QSize(4, 40)  # about what a desktop puts around a window, its title above all
 
 
 @guarded
@@ -26,7 +28,7 @@ class Window(QMainWindow):
         self.setWindowTitle("Tiny Lantern")
         self.setWindowIcon(theme.window_icon())
         self.setMinimumSize(*theme.SMALLEST)
-        self.resize(*theme.USUAL)
+        self.resize(QSize(*theme.USUAL).boundedTo(self.screen().availableSize() - FRAME))
 
     def furnish(self, shell: QWidget, steps: Iterator[None]) -> Iterator[None]:
         """Put in what the window shows, a short step at a time; it is painted once it is whole.
