@@ -10,6 +10,7 @@ from tests.support.driven import driven, flood, lamps
 from tiny_lantern.circuit.chosen import chosen_for, with_fuse, with_wire
 from tiny_lantern.circuit.drive import wired, wired_drive
 from tiny_lantern.circuit.river import River, Stream, river_of, river_task
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_pieces import add_piece
 from tiny_lantern.model.edits_power import add_supply
@@ -133,3 +134,13 @@ def test_in_the_background_it_is_the_same() -> None:
 
 def test_nothing_is_drawn_of_an_empty_build() -> None:
     assert "<text" not in river_svg(laid_out(flowing(Build())))
+
+
+@pytest.mark.parametrize("name", [*BUILDS])
+def test_what_drives_no_lamp_any_more_is_in_the_river_as_long_as_it_is_fed(name: str) -> None:
+    build = BUILDS[name]()
+    bare = revise(build, channels=())
+    river = flowing(bare)
+    keys = {bank.key for bank in river.banks}
+    assert {key for stream in river.streams for key in (stream.start, stream.end)} <= keys
+    assert laid_out(river)

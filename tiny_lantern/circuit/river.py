@@ -9,7 +9,7 @@ from tiny_lantern.circuit.conductor import Conductor, End
 from tiny_lantern.circuit.drive import Wired, wired, wired_drive
 from tiny_lantern.circuit.equations import NotSolvedError
 from tiny_lantern.circuit.splices import WORD
-from tiny_lantern.circuit.wires.rails import LAMP_RAIL, source_end, supply_end
+from tiny_lantern.circuit.wires.rails import LAMP_RAIL, LOGIC_RAIL, source_end, supply_end
 from tiny_lantern.electrical.driven.solution import DriveSolution
 from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.power_tree import Hanging
@@ -26,7 +26,7 @@ from tiny_lantern.model.rail import Rail
 from tiny_lantern.model.sources import source_of, source_of_supply
 
 FEEDING = ("lamp supply", "logic supply", "lamps", "feeds")
-LOGIC_RAIL, LEAST_A = "logic rail ", 1e-6
+LEAST_A = 1e-6
 
 
 @dataclass(frozen=True)
@@ -168,7 +168,7 @@ class _Banks:
         yield from (self._meeting(key) for key in sorted(each for each in self._used if each.startswith(LAMP_RAIL)))
         yield from map(self._rail, build.rails)
         yield from map(self._board, build.boards)
-        yield from (self._lamps(driver) for driver in build.drivers if build.channels_of[driver.id])
+        yield from (self._lamps(each) for each in build.drivers if build.channels_of[each.id] or each.id in self._used)
         yield from (self._piece(piece) for piece in build.pieces if piece.id not in self._owners.of_piece
                     and (piece.id in self._used or isinstance(piece, LampGroup)))  # fmt: skip
 

@@ -17,7 +17,7 @@ from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.rail import Rail
 from tiny_lantern.model.sources import Source, every_source, source_of
 
-LAMP_RAIL = "lamp rail "
+LAMP_RAIL, LOGIC_RAIL = "lamp rail ", "logic rail "
 
 
 def zero_rail() -> End:
@@ -28,7 +28,7 @@ def zero_rail() -> End:
 def logic_rail(build: Build, board: Board) -> End:
     """The rail of what a board's pins give; with several boards each has its own."""
     name = "logic rail" if len(build.boards) < 2 else f"{board.name} logic rail"
-    return End(name, "+", of=f"logic rail {board.id}", takes=MANY)
+    return End(name, "+", of=f"{LOGIC_RAIL}{board.id}", takes=MANY)
 
 
 def lamp_rail(build: Build, fed_by: FedBy | None, volts: float) -> End:
