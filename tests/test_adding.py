@@ -46,7 +46,8 @@ from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.schema import schema_text
 from tiny_lantern.plans.ways import drive_piece, ways_for
 from tiny_lantern.sheets.connections import connections
-from tiny_lantern.sheets.schematic import schematic_svg
+from tiny_lantern.circuit.paths import paths_of
+from tiny_lantern.sheets.schematic import of_output, schematic_svg
 import numpy as np
 switch = next(part for part in shelf() if part.kind == "switch")
 build = add_strip(Build(parts=(switch,)), shelf().of(StripPart)[0], 4, "Rail")
@@ -67,7 +68,7 @@ way = {
     "on_a": float(result.on_a[0]),
     "boxes": [[block.name, block.stop - block.first, block.value, block.limit] for block in result.blocks],
     "rows": [f"{row.start.on} {row.start.terminal} - {row.end.on} {row.end.terminal}" for row in connections(array)],
-    "drawn": "output 0" in schematic_svg(result, 0, "#000", "#888"),
+    "drawn": "output 1" in schematic_svg(of_output(paths_of(array), array.drivers[0].id, 0)),
     "code": "CHANNELS 9ul" in next(iter(text for name, text in code_files(array).items() if name.endswith(".c"))),
     "codes": sorted({finding.code for finding in check(gather(array, FullWhite()))}),
     "schema": "TransistorArray" in schema_text(),

@@ -6,6 +6,7 @@ import pytest
 from tests.support.drawn import off_sheet, points_of
 from tests.support.driven import driven, flood, hold, lamps, lit, matrix
 from tiny_lantern.circuit.drive import wired, wired_drive
+from tiny_lantern.circuit.paths import paths_of
 from tiny_lantern.circuit.river import river_of
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.model.build import Build
@@ -14,7 +15,7 @@ from tiny_lantern.sheets.connections import connections
 from tiny_lantern.sheets.hold_drawing import hold_svg
 from tiny_lantern.sheets.picture import picture_svg
 from tiny_lantern.sheets.river import laid_out, river_svg
-from tiny_lantern.sheets.schematic import schematic_svg
+from tiny_lantern.sheets.schematic import of_output, of_subject, schematic_svg, subjects
 from tiny_lantern.sheets.show_files import steps_svg
 from tiny_lantern.sheets.step_drawing import step_svg
 from tiny_lantern.ui.files import demo_build
@@ -26,9 +27,16 @@ PIECES = {"scanned": matrix(), "relay": flood(), "hold": hold(), "pair": lamps(3
 def test_schematics_and_wiring_steps_of_every_way_lie_on_their_sheets(kind: str) -> None:
     build = driven(kind, PIECES.get(kind))
     result = solve_drive(build).by_driver[build.drivers[0].id]
-    drawing = schematic_svg(result, 0)
-    assert off_sheet(drawing) == []
-    assert len(points_of(drawing)) > 20
+    paths = paths_of(build)
+    drawn = [
+        schematic_svg(of_subject(paths, each.key), wires=wires)
+        for each in subjects(build, paths)
+        for wires in (True, False)
+    ]
+    assert len(drawn) >= 4
+    for drawing in drawn:
+        assert off_sheet(drawing) == []
+        assert len(points_of(drawing)) > 10
     for row in connections(build):
         assert off_sheet(step_svg(build, row)) == [], row.key
     if kind == "hold":
@@ -40,7 +48,22 @@ def test_schematics_and_wiring_steps_of_every_way_lie_on_their_sheets(kind: str)
 )
 def test_other_transistors_lie_on_the_sheet_too(changes: dict[str, object]) -> None:
     build = driven("switch", **changes)  # type: ignore[arg-type]
-    assert off_sheet(schematic_svg(solve_drive(build).by_driver[build.drivers[0].id], 0)) == []
+    assert off_sheet(schematic_svg(of_output(paths_of(build), build.drivers[0].id, 0))) == []
+
+
+@pytest.mark.parametrize("name", ["pier", "footbridge", "cloak"])
+def test_schematics_of_every_subject_of_a_demo_lie_on_their_sheets(name: str) -> None:
+    build = demo_build(name)
+    paths = paths_of(build)
+    for each in subjects(build, paths):
+        assert off_sheet(schematic_svg(of_subject(paths, each.key))) == [], each.name
+
+
+def test_lamps_side_by_side_share_their_resistor_in_the_drawing() -> None:
+    build = driven("pin", lamps(3, wired="parallel"))
+    drawing = schematic_svg(of_output(paths_of(build), build.drivers[0].id, 0))
+    assert drawing.count("Ω<") == 1
+    assert drawing.count("<polygon") == 3, "each lamp is drawn"
 
 
 @pytest.mark.parametrize("name", ["pier", "footbridge", "cloak"])

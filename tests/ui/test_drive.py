@@ -40,6 +40,7 @@ from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.compare_window import CompareWindow
 from tiny_lantern.ui.stations.drive import DriveStation
 from tiny_lantern.ui.stations.helpers_window import HelpersWindow
+from tiny_lantern.ui.stations.schematic_window import SchematicWindow
 from tiny_lantern.ui.stations.sheets import SheetsStation
 from tiny_lantern.ui.stations.what_if_window import WhatIfWindow
 
@@ -443,12 +444,25 @@ def test_a_piece_shares_the_register_of_another_and_an_output_is_changed(opened:
     assert session.build == build
 
 
-def test_the_schematic_is_saved(opened: Opened, tmp_path: Path) -> None:
-    station = drive_of(opened(driven("switch"), station="Drive"))
-    station.save_schematic(tmp_path / "one.svg")
-    text = (tmp_path / "one.svg").read_text(encoding="utf-8")
-    assert "220 Ω" in text
-    assert "mA" in text
+def test_the_schematic_follows_what_is_chosen_and_is_saved(opened: Opened, qtbot: QtBot, tmp_path: Path) -> None:
+    shell = opened(driven("switch"), station="Drive")
+    shell.actions_by_id["schematic"].trigger()
+    window = next(iter(shell.findChildren(SchematicWindow)))
+    qtbot.waitUntil(window.save.isEnabled)
+    window.save_to(tmp_path / "one.svg")
+    one = (tmp_path / "one.svg").read_text(encoding="utf-8")
+    assert "Lamps 1<" in one
+    assert "Lamps 2<" not in one
+    choose(window.subject, "board")
+    window.save_to(tmp_path / "board.svg")
+    board = (tmp_path / "board.svg").read_text(encoding="utf-8")
+    assert all(f"Lamps transistor {number}<" in board for number in (1, 2, 3, 4))
+    assert "pin 2: 220 Ω" in board
+    shell.session.apply("Other", lambda build: revise(build, channels=build.channels[:2]))
+    assert not window.save.isEnabled(), "what was true of the build before is not saved"
+    qtbot.waitUntil(window.save.isEnabled)
+    assert window.subject.currentData() == "board"
+    assert window.name == "Board"
 
 
 def test_a_rail_is_added_trimmed_and_feeds_a_board(opened: Opened, qtbot: QtBot) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -86,28 +86,65 @@ def solve_lit(
     channel_a: dict[tuple[str, int], float] = {}
     flow_a = {row.key: 0.0 for row in circuit.conductors}
     first: Solution | None = None
-    near: Solution | None = None
     beside = StripsBeside(build)
+    for turn in turns_of(build, circuit, beside, wires, stiff, leak_ohm, strips):
+        solution = turn.solution
+        numbers = {element.id: number for number, element in enumerate(solution.netlist.elements)}
+        first = first or solution
+        for output in turn.lit:
+            amps = _of_channel(build, solution, numbers, channels[output])
+            if amps is not None:
+                channel_a[output] = amps
+        for key in flow_a.keys() & numbers.keys():
+            flow_a[key] = max(flow_a[key], float(solution.first_a[numbers[key]]), key=abs)
+    assert first is not None
+    return Lit(channel_a, flow_a | feeds_a(beside.power), first, beside.power)
+
+
+@dataclass(frozen=True, eq=False)
+class Turn:
+    """One of the stills in which together everything is lit: the outputs that are lit in it for the first time, and its
+    solution."""
+
+    still: Still
+    lit: frozenset[tuple[str, int]]
+    solution: Solution
+
+
+def turns_of(
+    build: Build, circuit: Circuit, beside: StripsBeside, wires: float = 1.0, stiff: bool = False,
+    leak_ohm: float = QUIET_OHM, strips: bool = True,
+) -> Iterator[Turn]:  # fmt: skip
+    """Everything lit, in as many turns as it takes, each solved from where the last one was.
+
+    Args:
+        build: the build.
+        circuit: its circuit.
+        beside: the strips that hang on the same supplies.
+        wires: see ``solve_lit``. [-]
+        stiff: see there.
+        leak_ohm: see there. [ohm]
+        strips: see there.
+
+    Raises:
+        NotSolvedError: see there.
+    """
+    near: Solution | None = None
     for still, lit in all_lit(build, stiff):
 
         def solve(strips_a: Mapping[str, float], still: Still = still, last: Solution | None = near) -> Solution:
             return solve_netlist(circuit.netlist(still, wires, leak_ohm, strips_a), last)
 
         near = beside.settled(solve) if strips and not stiff else solve({})
-        numbers = {element.id: number for number, element in enumerate(near.netlist.elements)}
-        first = first or near
-        for output in lit:
-            amps = _of_channel(build, near, numbers, channels[output])
-            if amps is not None:
-                channel_a[output] = amps
-        for key in flow_a.keys() & numbers.keys():
-            flow_a[key] = max(flow_a[key], float(near.first_a[numbers[key]]), key=abs)
-    assert first is not None
-    return Lit(channel_a, flow_a | _feeds_a(beside.power), first, beside.power)
+        yield Turn(still, lit, near)
 
 
-def _feeds_a(strips: PowerSolution | None) -> dict[str, float]:
-    """What the feeds of strips carry, by their conductors' keys, back to the supply below zero. [A]"""
+def feeds_a(strips: PowerSolution | None) -> dict[str, float]:
+    """What the feeds of strips carry, by their conductors' keys, back to the supply below zero. [A]
+
+    Args:
+        strips: the strips, solved; None where there are none.
+    """
     feeds = strips.feeds.values() if strips is not None else ()
     ways = ((feed, "out", feed.pos_a) for feed in feeds), ((feed, "back", -feed.neg_a) for feed in feeds)
     return {f"feed/{feed.feed_id}/{side}": amps for way in ways for feed, side, amps in way}

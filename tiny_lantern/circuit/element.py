@@ -9,6 +9,8 @@ from typing import TYPE_CHECKING, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.circuit.shapes import Shape
+
 if TYPE_CHECKING:
     from tiny_lantern.circuit.laws import Laws
 
@@ -50,6 +52,11 @@ class Element(Protocol):
     @property
     def id(self) -> str:
         """Its name among the elements."""
+        ...
+
+    @property
+    def shape(self) -> Shape:
+        """How it is drawn."""
         ...
 
     def nodes(self) -> tuple[str, ...]:

@@ -34,11 +34,13 @@ Law = Callable[[Still, At], Iterable[Element]]
 
 @dataclass(frozen=True)
 class Fitted:
-    """A part: its terminals, and its elements for a still, between the nodes that its terminals are on."""
+    """A part: its terminals, and its elements for a still, between the nodes that its terminals are on; ``steered_by``
+    are terminals that say what it does and carry nothing of what it switches."""
 
     name: str
     ends: tuple[End, ...]
     law: Law
+    steered_by: tuple[End, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -6,13 +6,11 @@ from collections.abc import Iterator
 from functools import partial
 
 from tiny_lantern.catalogue.shelf import all_parts
-from tiny_lantern.electrical.drive.demux import one_at_a_time
-from tiny_lantern.electrical.drive.register import ChainTiming, chain_timing
 from tiny_lantern.electrical.drive.scanned import MOVING_HZ, STILL_HZ, steady_enough
 from tiny_lantern.electrical.drive.sink import least_output_v
-from tiny_lantern.electrical.driven.contract import Case
-from tiny_lantern.electrical.driven.scanned import pattern, row_limit_a, scan_of
+from tiny_lantern.electrical.driven.scanned import pattern, row_limit_a
 from tiny_lantern.electrical.driven.sink import best_supply_v, chip_of, chip_state
+from tiny_lantern.electrical.driven.solution import comes_round_hz, quicker
 from tiny_lantern.electrical.lamp.eseries import E24, preferred
 from tiny_lantern.findings.driven import (
     at_channel,
@@ -167,44 +165,19 @@ def column_overload(evidence: Evidence) -> Iterator[Finding]:
 @rule("refresh-low", "{n} refresh too seldom")
 def refresh_low(evidence: Evidence) -> Iterator[Finding]:
     """A matrix, a chain that dims, or a demultiplexer that comes round too seldom: it flickers."""
-    for driver, result in driven(evidence, Scanned, RegisterChain, SinkChain, Demux):
-        found = _refresh_hz(driver, result.case)
-        if found is None or steady_enough(found, moving=False):
+    for result in evidence.drive.by_driver.values():
+        driver, found, mend = result.case.driver, comes_round_hz(result.case), quicker(result.case)
+        if found is None or mend is None or steady_enough(found, moving=False):
             continue
+        words, changes = mend
         yield Finding(
             Severity.WEAK_SPOT, "refresh-low", at_driver(evidence.build, driver),
             f"{driver.name} comes round {found:.0f} times a second",
             f"{STILL_HZ:.0f} Hz stand still to the eye, {MOVING_HZ:.0f} Hz where lamps or eyes move: "
             f"{STILL_HZ - found:.0f} Hz too little.",
-            one_step("Refresh", "f = f_scan / n", driver.name, f"{found:.1f} Hz"), _faster(driver, result.case),
+            one_step("Refresh", "f = f_scan / n", driver.name, f"{found:.1f} Hz"),
+            (Fix(words, partial(change_driver, driver_id=driver.id, **changes)),),
         )  # fmt: skip
-
-
-def _refresh_hz(driver: Scanned | RegisterChain | SinkChain | Demux, case: Case) -> float | None:
-    if isinstance(driver, Scanned):
-        return scan_of(case).refresh_hz(driver.rows)
-    if isinstance(driver, Demux):
-        return one_at_a_time(max(1, len(case.channels)), driver.dwell_s).flicker_hz
-    if driver.levels_bits == 1:
-        return None
-    return _timing(driver, case).refresh_hz(driver.levels_bits)
-
-
-def _timing(driver: RegisterChain | SinkChain, case: Case) -> ChainTiming:
-    outputs = case.build.shelf.find(ChipPart, driver.chip_id).outputs
-    return chain_timing(driver.chips, driver.shift_hz, driver.latch_s, outputs)
-
-
-def _faster(driver: Scanned | RegisterChain | SinkChain | Demux, case: Case) -> tuple[Fix, ...]:
-    if isinstance(driver, Scanned):
-        rate = MOVING_HZ * driver.rows
-        return (Fix(f"{rate:.0f} rows a second", partial(change_driver, driver_id=driver.id, row_rate_hz=rate)),)
-    if isinstance(driver, Demux):
-        dwell_s = 1 / (MOVING_HZ * max(1, len(case.channels)))
-        return (Fix(f"{dwell_s * 1e6:.0f} µs each", partial(change_driver, driver_id=driver.id, dwell_s=dwell_s)),)
-    timing = _timing(driver, case)
-    bits = next((bits for bits in range(driver.levels_bits - 1, 0, -1) if timing.refresh_hz(bits) >= STILL_HZ), 1)
-    return (Fix(f"{bits} bits of dimming", partial(change_driver, driver_id=driver.id, levels_bits=bits)),)
 
 
 @rule("one-at-a-time", "{n} demultiplexers are asked to light several at once")

@@ -8,10 +8,11 @@ from itertools import combinations
 
 import numpy as np
 
+from tiny_lantern.electrical.drive.timer import pwm_hz
 from tiny_lantern.findings.driven import assign_again, at_driver, one_step
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
-from tiny_lantern.light.flicker import flicker, pwm_hz
+from tiny_lantern.light.flicker import flicker
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Board, Channel, PinNeed, lamp_role
 from tiny_lantern.model.emitters import emitters_of

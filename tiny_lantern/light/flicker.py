@@ -5,25 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Literal
 
+from tiny_lantern.electrical.drive.timer import pwm_hz
 from tiny_lantern.electrical.nearly import at_least
 
 Flicker = Literal["seen", "risk", "low_risk", "no_observable_effect"]
 EDGES: tuple[tuple[float, Flicker], ...] = (
     (3000.0, "no_observable_effect"), (1250.0, "low_risk"), (90.0, "risk")
 )  # fmt: skip
-
-
-def pwm_hz(clock_hz: float, prescale: int, bits: int) -> float:
-    """Frequency of a timer that counts through so many bits: ``f_clk / (prescale · 2^bits)``  (1). [Hz]
-
-    Args:
-        clock_hz: the board's clock. [Hz]
-        prescale: the divider before the timer. [-]
-        bits: bits that it counts. [-]
-
-    Source: a timer's data sheet, counting up without a limit of its own.
-    """
-    return clock_hz / (prescale * (1 << bits))  # (1)
 
 
 def flicker(frequency_hz: float) -> Flicker:

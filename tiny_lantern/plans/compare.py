@@ -5,22 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from tiny_lantern.electrical.drive.demux import one_at_a_time
-from tiny_lantern.electrical.drive.register import chain_timing
-from tiny_lantern.electrical.driven.contract import ChannelResult
-from tiny_lantern.electrical.driven.scanned import scan_of
-from tiny_lantern.electrical.driven.solution import solve_drive
-from tiny_lantern.light.flicker import flicker, pwm_hz
+from tiny_lantern.electrical.driven.solution import comes_round_hz, solve_drive
+from tiny_lantern.light.flicker import flicker
 from tiny_lantern.model.bill import drive_cost
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.parts.chip import ChipPart
-from tiny_lantern.model.ways.demux import Demux
-from tiny_lantern.model.ways.pwm import PwmPin
-from tiny_lantern.model.ways.register import RegisterChain
-from tiny_lantern.model.ways.scanned import Scanned
-from tiny_lantern.model.ways.sink import SinkChain
-from tiny_lantern.model.ways.switch import Switch
 from tiny_lantern.plans.told import bits_of
 from tiny_lantern.plans.ways import Way, drive_piece, driver_of, ways_for
 
@@ -78,7 +67,7 @@ def _compared(build: Build, piece_id: str, way: Way, now: bool) -> Compared:
     worst = max(result.blocks, key=lambda block: block.share, default=None)
     hot = [block.value for block in result.blocks if block.unit == "°C"]
     fitted = sum(1 for channel in result.case.channels if channel.resistor_ohm)
-    rate = _rate_hz(result)
+    rate = comes_round_hz(result.case)
     words = "" if worst is None else f"{worst.share:.0%} of {worst.limit:g} {worst.unit}" if worst.share else ""
     return Compared(
         way, now, build, len(driver.pins),
@@ -89,19 +78,3 @@ def _compared(build: Build, piece_id: str, way: Way, now: bool) -> Compared:
         float(light.min() / light.max()) if len(light) and light.max() > 0 else 1.0,
         max(hot, default=result.case.board.ambient_c), words, any(block.over for block in result.blocks),
     )  # fmt: skip
-
-
-def _rate_hz(result: ChannelResult) -> float | None:
-    """How often its lamps go on and off a second; None where they stay lit."""
-    driver, part = result.case.driver, result.case.board_part
-    if isinstance(driver, Scanned):
-        return scan_of(result.case).refresh_hz(driver.rows)
-    if isinstance(driver, Demux):
-        return one_at_a_time(max(1, len(result.case.channels)), driver.dwell_s).flicker_hz
-    if isinstance(driver, RegisterChain | SinkChain) and driver.levels_bits > 1:
-        outputs = result.case.build.shelf.find(ChipPart, driver.chip_id).outputs
-        timing = chain_timing(driver.chips, driver.shift_hz, driver.latch_s, outputs)
-        return timing.refresh_hz(driver.levels_bits)
-    if isinstance(driver, PwmPin):
-        return pwm_hz(part.clock_hz, part.prescale, part.pwm_bits)
-    return driver.dim_hz if isinstance(driver, Switch) and driver.dims else None

@@ -52,4 +52,5 @@ MENDS = Analysis("mends", EVERYTHING, "tiny_lantern.findings.judge.mends_of", "h
 DRAW = Analysis("show-draw", (*COPPER, *DRIVE, *SHOW), "tiny_lantern.show.draw.show_draw", "helper when big")
 WIRES = Analysis("wires", EVERYTHING, "tiny_lantern.sheets.connections.rows_of", "helper when big")
 RIVER = Analysis("river", EVERYTHING, "tiny_lantern.circuit.river.river_task", "helper when big")
-ANALYSES = (SOLVE, FLASHES, FINDINGS, MENDS, DRAW, WIRES, RIVER)
+PATHS = Analysis("paths", EVERYTHING, "tiny_lantern.circuit.paths.paths_task", "helper when big")
+ANALYSES = (SOLVE, FLASHES, FINDINGS, MENDS, DRAW, WIRES, RIVER, PATHS)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import Laws
+from tiny_lantern.circuit.shapes import BOTH_WAYS, Shape
 
 
 @dataclass(frozen=True)
@@ -17,6 +18,11 @@ class Conducting:
     b: str
     ohm: float
     what: str = "wire"
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("resistor", BOTH_WAYS)
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""
@@ -40,6 +46,11 @@ class Contact:
     b: str
     ohm: float
     closed: bool
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("contact", BOTH_WAYS)
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""
@@ -70,6 +81,11 @@ class Coil:
     b: str
     ohm: float
     must_operate_v: float
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("coil", BOTH_WAYS)
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""

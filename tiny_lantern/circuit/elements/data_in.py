@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import Laws
+from tiny_lantern.circuit.shapes import Shape
 from tiny_lantern.electrical.data_level import NEEDED_SHARE
 
 
@@ -36,6 +37,11 @@ class DataIn:
     data: str
     plus: str
     minus: str
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("box")
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""

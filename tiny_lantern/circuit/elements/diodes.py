@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import Laws, held
+from tiny_lantern.circuit.shapes import DOWN, Shape
 
 LIT_A = 10e-6
 
@@ -19,6 +20,11 @@ class Diode:
     k: str
     forward_v: float
     ohm: float
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("diode", DOWN)
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""
@@ -53,6 +59,11 @@ class Led:
     test_a: float
     slope_ohm: float
     count: int = 1
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("led", DOWN)
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import INFINITE, Laws
+from tiny_lantern.circuit.shapes import DOWN, Shape
 
 KNEE_V = 1.0
 
@@ -18,6 +19,11 @@ class Load:
     plus: str
     minus: str
     current_a: float
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("load", DOWN)
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""
@@ -51,6 +57,11 @@ class HoldLamp:
     hold_v: float
     dark_v: float
 
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("load", DOWN)
+
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""
         return self.plus, self.minus
@@ -83,6 +94,11 @@ class Pixel:
     plus: str
     minus: str
     ramps: tuple[Ramp, ...]
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("load", DOWN)
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""

@@ -7,6 +7,7 @@ from typing import Literal
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import Laws
+from tiny_lantern.circuit.shapes import Shape
 from tiny_lantern.electrical.drive.sink import least_output_v, set_current
 
 State = Literal["high", "low", "open"]
@@ -27,6 +28,11 @@ class Output:
     low_drop_v: float = 0.0
     low_ohm: float = 1.0
     both_ways: bool = True
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("box")
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""
@@ -65,6 +71,11 @@ class Sink:
     constant_v: float
     setting_ohm: float
     on: bool
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("box")
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import Laws, held
+from tiny_lantern.circuit.shapes import Shape
 
 
 @dataclass(frozen=True)
@@ -18,6 +19,11 @@ class Supply:
     minus: str
     set_v: float
     output_ohm: float
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("supply")
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""
@@ -46,6 +52,11 @@ class Battery:
     minus: str
     emf_v: float
     ohm: float
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("supply")
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import INFINITE, Converted, Laws, Regulated
+from tiny_lantern.circuit.shapes import DOWN, Shape
 
 INPUT_KNEE_V = 1.0
 
@@ -35,6 +36,11 @@ class Regulator:
     dropout_v: float
     output_ohm: float
     quiescent_a: float
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("regulator", DOWN, (2,))
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""
@@ -70,6 +76,11 @@ class Converter:
     headroom_v: float = -INFINITE
     least_in_v: float = -INFINITE
     off: bool = False
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("regulator", DOWN, (2,))
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""

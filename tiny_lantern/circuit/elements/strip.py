@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import Laws
+from tiny_lantern.circuit.shapes import Shape
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -55,6 +56,11 @@ class Strip:
     high_v: Floats
     cuts: tuple[int, ...] = ()
     taps: tuple[Tap, ...] = ()
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``."""
+        return Shape("box")
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""

@@ -9,6 +9,7 @@ import numpy as np
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import Collected, Laws, Switched
+from tiny_lantern.circuit.shapes import Shape
 
 SATURATED_WITHIN_V = 1e-7
 
@@ -36,6 +37,11 @@ class Bipolar:
     base_ohm: float
     saturation_v: float
     gain: float
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``; the terminal that is nearer to the rail stands above."""
+        return Shape(self.kind, ((1, 2),) if self.kind == "npn" else ((2, 1),), (0,))
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""
@@ -86,6 +92,11 @@ class Mosfet:
     kind: Literal["nmos", "pmos"]
     table_v: tuple[float, ...]
     table_ohm: tuple[float, ...]
+
+    @property
+    def shape(self) -> Shape:
+        """See ``Element``; the terminal that is nearer to the rail stands above."""
+        return Shape(self.kind, ((1, 2),) if self.kind == "nmos" else ((2, 1),), (0,))
 
     def nodes(self) -> tuple[str, ...]:
         """See ``Element``."""

@@ -35,12 +35,13 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
         pin = hookup.pin(lamp_role(output))
         leg = End(name.on, f"output {own + 1}", of=name.of)
         yield pin_output(hookup, pin, output)
-        yield hookup.row(f"{output}/in", CONTROL, pin, End(name.on, f"input {own + 1}", of=name.of))
-        yield _output(driver, output, leg, name)
+        entry = End(name.on, f"input {own + 1}", of=name.of)
+        yield hookup.row(f"{output}/in", CONTROL, pin, entry)
+        yield _output(driver, output, leg, name, entry)
         yield from hookup.on_output(hung, leg, hookup.rail())
 
 
-def _output(driver: Boxed, output: int, leg: End, zero: End) -> Fitted:
+def _output(driver: Boxed, output: int, leg: End, zero: End, entry: End) -> Fitted:
     """An output of a box: while it is lit it joins its leg to 0 V behind its drop and its resistance."""
     of = driver.output
 
@@ -50,4 +51,4 @@ def _output(driver: Boxed, output: int, leg: End, zero: End) -> Fitted:
             Output(leg.node, at(leg), at(leg), at(zero), state, 0.0, 1.0, of.drop_v, max(of.ohm, LEAST_OHM), False),
         )
 
-    return Fitted(leg.node, (leg, zero), law)
+    return Fitted(leg.node, (leg, zero), law, (entry,))

@@ -9,6 +9,7 @@ from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.conducting import Coil, Contact
 from tiny_lantern.circuit.elements.outputs import Output
 from tiny_lantern.circuit.fitted import At, Fitted, Still
+from tiny_lantern.circuit.wires.chips import own_draw
 from tiny_lantern.circuit.wires.hookup import Hookup, Hung, Wired
 from tiny_lantern.circuit.wires.pin import pin_output
 from tiny_lantern.model.drive import lamp_role
@@ -33,15 +34,17 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
     zero, supply = hookup.part_end("relay", "0 V"), hookup.part_end("relay", "supply")
     yield hookup.row("0v", COMMONS, hookup.zero, zero, role="return")
     yield hookup.row("vcc", CHIPS, hookup.rail("coils_fed_by"), supply, role="logic supply")
+    yield own_draw(supply.of, supply, zero, 0.0)
     for hung in hookup.hung():
         output = hung.channel.output
         pin = hookup.pin(lamp_role(output))
         yield pin_output(hookup, pin, output, sinks=part.active_low)
-        yield hookup.row(f"{output}/in", CONTROL, pin, hookup.part_end("relay", f"input {output + 1}"))
-        yield from _relay(hookup, part, hung, supply, zero)
+        entry = hookup.part_end("relay", f"input {output + 1}")
+        yield hookup.row(f"{output}/in", CONTROL, pin, entry)
+        yield from _relay(hookup, part, hung, supply, zero, entry)
 
 
-def _relay(hookup: Hookup, part: RelayPart, hung: Hung, supply: End, zero: End) -> Iterator[Wired]:
+def _relay(hookup: Hookup, part: RelayPart, hung: Hung, supply: End, zero: End, entry: End) -> Iterator[Wired]:
     output, driver_id = hung.channel.output, hookup.driver.id
     common, switched = (hookup.part_end("relay", f"contact {output + 1}{word}") for word in (", common", ""))
     coil = hookup.part_end("relay", f"coil {output + 1}")
@@ -55,7 +58,7 @@ def _relay(hookup: Hookup, part: RelayPart, hung: Hung, supply: End, zero: End) 
             Contact(switched.node, at(common), at(switched), CONTACT_OHM, on),
         )  # fmt: skip
 
-    yield Fitted(coil.node, (supply, zero, coil, common, switched), law)
+    yield Fitted(coil.node, (supply, zero, coil, common, switched), law, (entry,))
     load = hung.lamp.part
     if isinstance(load, LoadPart) and load.mains:
         yield from _on_mains(hookup, hung, common, switched)

@@ -113,7 +113,7 @@ def _row(hookup: Hookup, driver: Scanned, chip: ChipPart, row: int, rail: End) -
         )
         yield hookup.row(f"row{row}/source", COMMONS, rail, emitter, role="lamp supply")
         yield hookup.row(f"row{row}/gate", CONTROL, _row_leg(hookup, driver, chip, row), base)
-        yield Fitted(out.of, (out, emitter, base), _row_switch(out, emitter, driver.row_ohm, lit))
+        yield Fitted(out.of, (out, emitter), _row_switch(out, emitter, driver.row_ohm, lit), (base,))
         return
     supply = _row_supply(hookup, driver, chip, row)
 

@@ -96,4 +96,4 @@ def _gate_driver(
         drops = (0.0, ohm, kept_v, ohm) if high else (kept_v, ohm, 0.0, ohm)
         return (Output(end["out"].node, *nodes, state, *drops, both_ways=not kept_v),)
 
-    yield Fitted(end["out"].node, tuple(end.values()), law)
+    yield Fitted(end["out"].node, (end["out"], end["supply"], end["0 V"]), law, (end["in"],))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tiny_lantern.electrical.drive.demux import one_at_a_time
+from tiny_lantern.electrical.drive.scanned import MOVING_HZ
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, Source, resistors
 from tiny_lantern.electrical.driven.on_pins import pin_current
 from tiny_lantern.model.parts.chip import ChipPart
@@ -46,3 +47,23 @@ def source(case: Case) -> Source:
     driver = case.driver
     assert isinstance(driver, Demux)
     return Source(driver.led_v, case.build.shelf.find(ChipPart, driver.chip_id).out_ohm)
+
+
+def comes_round_hz(case: Case) -> float:
+    """How often each lamp has its turn. [Hz]
+
+    Args:
+        case: the driver with its channels.
+    """
+    assert isinstance(case.driver, Demux)
+    return one_at_a_time(max(1, len(case.channels)), case.driver.dwell_s).flicker_hz
+
+
+def quicker(case: Case) -> tuple[str, dict[str, float]]:
+    """What lets it come round often enough for lamps or eyes that move.
+
+    Args:
+        case: the driver with its channels.
+    """
+    dwell_s = 1 / (MOVING_HZ * max(1, len(case.channels)))
+    return f"{dwell_s * 1e6:.0f} µs each", {"dwell_s": dwell_s}

@@ -5,11 +5,13 @@ from __future__ import annotations
 import numpy as np
 
 from tiny_lantern.electrical.drive.register import EACH, RegisterOutput, RegisterStage, register_frame
+from tiny_lantern.electrical.driven import chained
 from tiny_lantern.electrical.driven.contract import NO_LIMIT, Block, Case, ChannelResult, Source, resistors
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.ways.register import RegisterChain
 
 KIND = RegisterChain
+comes_round_hz, quicker = chained.comes_round_hz, chained.quicker
 
 
 def solve(case: Case) -> ChannelResult:

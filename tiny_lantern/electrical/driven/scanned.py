@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from tiny_lantern.electrical.drive.scanned import Scan, scanned
+from tiny_lantern.electrical.drive.scanned import MOVING_HZ, Scan, scanned
 from tiny_lantern.electrical.drive.scanned import Scanned as ScannedPattern
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, Source
 from tiny_lantern.electrical.lamp.led import Led
@@ -89,3 +89,24 @@ def source(case: Case) -> Source:
     driver = case.driver
     assert isinstance(driver, Scanned)
     return Source(driver.led_v, driver.row_ohm + case.build.shelf.find(ChipPart, driver.chip_id).out_ohm)
+
+
+def comes_round_hz(case: Case) -> float:
+    """How often the matrix comes round. [Hz]
+
+    Args:
+        case: the driver with its channels.
+    """
+    assert isinstance(case.driver, Scanned)
+    return scan_of(case).refresh_hz(case.driver.rows)
+
+
+def quicker(case: Case) -> tuple[str, dict[str, float]]:
+    """What lets it come round often enough for lamps or eyes that move.
+
+    Args:
+        case: the driver with its channels.
+    """
+    assert isinstance(case.driver, Scanned)
+    rate_hz = MOVING_HZ * case.driver.rows
+    return f"{rate_hz:.0f} rows a second", {"row_rate_hz": rate_hz}

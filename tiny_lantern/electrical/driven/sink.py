@@ -7,12 +7,14 @@ from collections import Counter
 import numpy as np
 
 from tiny_lantern.electrical.drive.sink import SinkChip, SinkOutput, SinkState, best_led_supply_v, sink_state
+from tiny_lantern.electrical.driven import chained
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, resistors
 from tiny_lantern.electrical.driven.register import span_of
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.ways.sink import SinkChain
 
 KIND = SinkChain
+comes_round_hz, quicker = chained.comes_round_hz, chained.quicker
 USUAL_SPREAD_V = 0.2
 
 

@@ -89,6 +89,27 @@ def source_of(case: Case) -> Source | None:
     return of(case) if of is not None else None
 
 
+def comes_round_hz(case: Case) -> float | None:
+    """How often the lamps of a way to drive go on and off; None where they stay lit. [Hz]
+
+    Args:
+        case: the driver with its channels.
+    """
+    of: Callable[[Case], float | None] | None = getattr(_way_of(case.driver), "comes_round_hz", None)
+    return of(case) if of is not None else None
+
+
+def quicker(case: Case) -> tuple[str, dict[str, Any]] | None:
+    """What of a driver, changed, lets its lamps come round more often: in words, and its fields; None where the way
+    has nothing of the kind.
+
+    Args:
+        case: the driver with its channels.
+    """
+    of: Callable[[Case], tuple[str, dict[str, Any]]] | None = getattr(_way_of(case.driver), "quicker", None)
+    return of(case) if of is not None else None
+
+
 def _way_of(driver: Driver) -> ModuleType:
     return next(ways()[kind] for kind in type(driver).__mro__ if kind in ways())
 

@@ -167,3 +167,13 @@ def source(case: Case) -> Source:
     assert isinstance(driver, Switch)
     part = case.build.shelf.find(TransistorPart, driver.transistor_id)
     return Source(driver.led_v - (part.vce_sat_v if part.sort == "bjt" else 0.0), 0.0)
+
+
+def comes_round_hz(case: Case) -> float | None:
+    """How often its transistors go on and off while they dim; None where they do not. [Hz]
+
+    Args:
+        case: the driver with its channels.
+    """
+    assert isinstance(case.driver, Switch)
+    return case.driver.dim_hz if case.driver.dims else None

@@ -79,10 +79,11 @@ def _helpers(shell: Shell) -> None:
     shell.show_beside("Small sums", HelpersWindow(shell.session), 760, 560)
 
 
-def _ask_schematic(shell: Shell) -> None:
-    from tiny_lantern.ui.stations.drive import ask_schematic  # loaded when first asked for
+def _schematic(shell: Shell) -> None:
+    from tiny_lantern.ui.stations.schematic_window import SchematicWindow  # loaded when first asked for
 
-    ask_schematic(_drive(shell))
+    window = SchematicWindow(shell.session, _drive(shell).form, shell.theme_in_use)
+    shell.show_beside("Schematic", window, 700, 520)
 
 
 STATION = Station(
@@ -113,8 +114,8 @@ STATION = Station(
                 lambda s: bool(s.session.build.channels)),
         Command("helpers", "Drive", 70, "Small sums …", "Ctrl+Shift+U",
                 "Fades, flicker, colours, knobs, sensors, and bits as bytes", _helpers),
-        Command("save-schematic", "Drive", 47, "Save the schematic …", "Ctrl+Shift+K",
-                "The selected channel as a drawing (SVG)", _ask_schematic,
+        Command("schematic", "Drive", 127, "Schematic …", "Ctrl+Shift+K",
+                "Of the selected lamp, a chip, a board, a rail: drawn as it is wired, with volts and amps", _schematic,
                 lambda s: bool(s.session.build.channels)),
     ),
 )  # fmt: skip

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from functools import partial
-from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from tiny_lantern.electrical.drive.register import EACH, bytes_to_send, chain_timing, in_hex
 from tiny_lantern.electrical.driven.contract import ChannelResult
@@ -15,8 +14,6 @@ from tiny_lantern.electrical.driven.solution import DriveSolution, solve_drive
 from tiny_lantern.findings.driven import pins_again, use_board
 from tiny_lantern.model.base import same_members
 from tiny_lantern.model.build import FrameLoad
-from tiny_lantern.model.disk import short_name, write_atomically
-from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.quantities import engineering
 from tiny_lantern.model.ways.register import RegisterChain
@@ -185,19 +182,6 @@ class DriveStation(QWidget):
         if board is not None:
             self._session.apply("Assigned the pins", partial(pins_again, board_id=board.id))
 
-    def save_schematic(self, path: Path) -> None:
-        """Draw the selected channel's schematic into an SVG file; a refusal is told."""
-        text = self.form.schematic_text
-        if text is None:
-            self._session.refused.emit(LanternError("no channel is selected", "schematic", "a lamp that is driven"))
-            return
-        try:
-            write_atomically(path, text.encode("utf-8"))
-        except LanternError as error:
-            self._session.refused.emit(error)
-        else:
-            self._session.say(f"Wrote {path.name}.")
-
     def _show_bytes(self) -> None:
         """The bytes that light the selected chain at the caret, in the order of sending."""
         result = self._chain()
@@ -238,11 +222,3 @@ def bytes_words(result: ChannelResult, lit: list[bool]) -> str:
     timing = chain_timing(driver.chips, driver.shift_hz, driver.latch_s)
     bit = "high" if driver.msb_first else "low"
     return f"send {shown} = {hexes}, last chip and {bit} bit first; {engineering(timing.frame_s, 's')} a frame"
-
-
-def ask_schematic(station: DriveStation) -> None:
-    """Ask for a file and draw the selected channel's schematic into it."""
-    name = f"{short_name(station.form.title)} schematic.svg"
-    chosen, _ = QFileDialog.getSaveFileName(station, "Save the schematic", name, "Drawings (*.svg)")
-    if chosen:
-        station.save_schematic(Path(chosen))

@@ -9,6 +9,7 @@ from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtSvg import QSvgRenderer
 from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
+from tiny_lantern.circuit.paths import Path
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.sink import chip_state
 from tiny_lantern.electrical.driven.solution import DriveSolution
@@ -30,30 +31,41 @@ from tiny_lantern.plans.share import drive_with, move_output, to_share
 from tiny_lantern.plans.told import Told, told_of
 from tiny_lantern.plans.ways import WAYS, drive_piece, set_wanted, ways_for
 from tiny_lantern.sheets.hold_drawing import hold_svg
-from tiny_lantern.sheets.schematic import schematic_svg
+from tiny_lantern.sheets.schematic import of_output, schematic_svg
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.analyses import PATHS
 from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.driver_form import DriverForm
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, emptied, faint, heading, quiet, set_choice
+from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 LEGS = "The long leg or the short one: a resistor does the same in either."
 SHARED = "shared"
+FADED = 0.4
 BRIGHT = "Do not look into bright lamps close up."
 
 
 @guarded
 class SchematicView(QWidget):
-    """Shows a schematic."""
+    """Shows a drawing: within its width where it is ``scaled``, else as large as it is."""
 
-    def __init__(self) -> None:
+    def __init__(self, scaled: bool = True) -> None:
         super().__init__()
+        self._scaled = scaled
         self._renderer = QSvgRenderer(self)
         self._size = QSize(200, 60)
+        self._faded = False
+
+    def fade(self) -> None:
+        """Show what is there as no longer true, until the next drawing comes."""
+        self._faded = True
+        self.update()
 
     def show_svg(self, text: str) -> None:
         """Show a drawing."""
+        self._faded = False
         self._renderer.load(QByteArray(text.encode("utf-8")))
         self._size = self._renderer.defaultSize()
         self._fit()
@@ -64,13 +76,17 @@ class SchematicView(QWidget):
 
     def _share(self) -> float:
         """How much smaller it is shown than drawn, to lie within the width."""
-        return min(1.0, self.width() / max(1, self._size.width()))
+        return min(1.0, self.width() / max(1, self._size.width())) if self._scaled else 1.0
 
     def _fit(self) -> None:
+        if not self._scaled:
+            self.setFixedSize(self._size)
+            return
         self.setFixedHeight(round(self._size.height() * self._share()))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter, share = QPainter(self), self._share()
+        painter.setOpacity(FADED if self._faded else 1.0)
         self._renderer.render(painter, QRectF(0, 0, self._size.width() * share, self._size.height() * share))
 
 
@@ -85,6 +101,8 @@ class DriveForm(QWidget):
         super().__init__()
         self._session = session
         self._solution: DriveSolution | None = None
+        self._paths: tuple[Path, ...] = ()
+        self._paths_of: Build | None = None
         self.palette_in_use = theme.PAPER
         self.board_id: str | None = None  # that is shown, where new drivers go
         column = QVBoxLayout(self)
@@ -142,6 +160,33 @@ class DriveForm(QWidget):
         column.addWidget(self.what_if)
         column.addWidget(self.driver_form)
         column.addStretch(1)
+        session.findings_changed.connect(InView(self, self._follow_currents).refresh)
+
+    def _follow_currents(self) -> None:
+        """Work out how the current flows in the build in hand, once it was judged; then draw it."""
+        build = self._session.build
+        if self._paths_of is not build and not self._session.dragging:
+            self._session.work_out(PATHS, partial(self._take_paths, build))
+
+    def _take_paths(self, build: Build, paths: tuple[Path, ...] | None) -> None:
+        self._paths, self._paths_of = paths or (), build
+        self._draw_schematic()
+
+    def _draw_schematic(self) -> None:
+        """The selected channel's ways; faded while those of the build in hand are not known."""
+        channel, p = self.channel, self.palette_in_use
+        if channel is None:
+            return
+        if self._paths_of is not self._session.build:
+            self.schematic.fade()
+            self._follow_currents_soon()
+            return
+        shown = of_output(self._paths, channel.driver_id, channel.output)
+        self.schematic.show_svg(schematic_svg(shown, p.ink, p.faint, wires=False))
+
+    def _follow_currents_soon(self) -> None:
+        if self._session.judged is self._session.build:
+            self._follow_currents()
 
     @property
     def piece_id(self) -> str | None:
@@ -170,13 +215,6 @@ class DriveForm(QWidget):
     def title(self) -> str:
         """What is shown, by its name."""
         return self._title.text()
-
-    @property
-    def schematic_text(self) -> str | None:
-        """The selected channel's schematic as SVG in ink; None where nothing is driven."""
-        channel = self.channel
-        result = self._result(channel)
-        return None if result is None else schematic_svg(result, self._at(result, channel))
 
     def show_solution(self, solution: DriveSolution) -> None:
         """Show the selected channel as it is solved."""
@@ -241,8 +279,7 @@ class DriveForm(QWidget):
         name = piece.name if len(channel.slots) > 1 else piece.place_name(channel.slots[0].index)
         self._title.setText(f"{name}, {channel.die}" if channel.die else name)
         self._about.setText(f"{lamp.part.name}, {driver.lamps_at()}, output {channel.output}")
-        p = self.palette_in_use
-        self.schematic.show_svg(schematic_svg(result, at, p.ink, p.faint))
+        self._draw_schematic()
         told = told_of(result, at)
         self.wanted.show_value(told.wanted_a)
         if channel.resistor_ohm is None:

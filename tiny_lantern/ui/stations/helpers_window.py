@@ -11,12 +11,13 @@ from numpy.typing import NDArray
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QPlainTextEdit, QTabWidget, QVBoxLayout, QWidget
 
+from tiny_lantern.electrical.drive.timer import pwm_hz
 from tiny_lantern.electrical.inputs.audio import AudioIn
 from tiny_lantern.electrical.inputs.button import Button
 from tiny_lantern.electrical.inputs.knob import Knob
 from tiny_lantern.electrical.inputs.press import PressSensor, divider, fixed_e24_ohm, fixed_ohm
 from tiny_lantern.light.colour import srgb_from_linear
-from tiny_lantern.light.flicker import banding, flicker, pwm_hz
+from tiny_lantern.light.flicker import banding, flicker
 from tiny_lantern.light.mixing import (
     D65_XY,
     LampPrimary,
