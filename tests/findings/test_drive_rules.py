@@ -16,7 +16,7 @@ from tiny_lantern.findings.evidence import gather
 from tiny_lantern.findings.finding import Finding, Severity
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite
-from tiny_lantern.model.edits import change_build, change_parts
+from tiny_lantern.model.edits import change_build, change_parts, with_part
 from tiny_lantern.model.edits_drive import add_board, change_driver, feed_board
 from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_power import add_supply, change_supply
@@ -107,11 +107,18 @@ def test_a_sink_is_in_compliance_from_its_least_voltage_on() -> None:
     assert "0.03 V too little" in told.message
 
 
+def fitted_with(build: Build, part_id: str) -> Build:
+    """The build with another part for its first piece."""
+    piece = revise(build.pieces[0], part_id=part_id)
+    return revise(with_part(build, part(part_id)), pieces=(piece, *build.pieces[1:]))
+
+
 def test_a_common_lead_is_judged_against_outputs_that_sink_or_source() -> None:
     assert verdict(driven("register", lamps(1, "lamp-rgb-anode")), "common-type") is None
     assert verdict(driven("register", lamps(1, "lamp-rgb-cathode")), "common-type") is None
     assert verdict(driven("register", lamps(1, "lamp-rgb-cathode"), sink=True), "common-type") is not None
-    assert verdict(driven("sink", lamps(1, "lamp-rgb-cathode")), "common-type") is not None
+    wrong = fitted_with(driven("sink", lamps(1, "lamp-rgb-anode")), "lamp-rgb-cathode")
+    assert verdict(wrong, "common-type") is not None
     assert verdict(driven("sink", lamps(1, "lamp-rgb-anode")), "common-type") is None
 
 

@@ -23,8 +23,10 @@ from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.lamps import HoldGroup, LampGroup, Matrix, SwitchedLoad
 from tiny_lantern.model.parts.load import LoadPart
+from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
-from tiny_lantern.plans.ways import drive_piece
+from tiny_lantern.plans.usual import USUAL_A
+from tiny_lantern.plans.ways import drive_piece, with_resistors
 
 SMALL, LARGE, TINY, ROUTED = "board-8bit-small", "board-8bit-large", "board-8bit-tiny", "board-routed-3v3"
 OFFSET = "board-paired-3v3"
@@ -39,11 +41,28 @@ def driven(kind: str, piece: Piece | None = None, board: str = LARGE, **changes:
     """One piece on a board, driven in a way, with some of the driver's fields changed."""
     piece = piece or lamps()
     build = add_board(add_piece(Build(), part(piece.part_id), piece), part(board))
-    build = drive_piece(build, build.pieces[0].id, kind)
+    build = asking(drive_piece(build, build.pieces[0].id, kind), USUAL_A)
     for name, value in changes.items():
         if name.endswith("_id") and value is not None:
             build = with_part(build, part(value))
     return change_driver(build, build.drivers[0].id, **changes) if changes else build
+
+
+def asking(build: Build, wanted_a: float) -> Build:
+    """The build whose lamps are asked for a current, whatever gives it, where they were asked for less."""
+    channels = tuple(
+        revise(each, wanted_a=wanted_a) if each.wanted_a < wanted_a <= most_of(build, each) else each
+        for each in build.channels
+    )
+    if channels == build.channels:
+        return build
+    return with_resistors(revise(build, channels=channels), build.drivers[0].id)
+
+
+def most_of(build: Build, channel: Channel) -> float:
+    """What a channel's lamp bears. [A]"""
+    lamp = build.shelf.find(Part, build.line.piece(channel.slots[0].piece_id).part_id)
+    return getattr(lamp, "most_a", 0.0)
 
 
 def first(build: Build) -> tuple[Driver, Channel]:

@@ -22,6 +22,8 @@ from tiny_lantern.model.ways.hold import HoldRail
 from tiny_lantern.model.ways.relay import RelayBoard
 from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.plans.resistors import chosen_ohm, loop_of
+from tiny_lantern.plans.usual import lasting_a
+from tiny_lantern.plans.ways import set_wanted
 
 RATING_W, HALF_RATING, MOST_OFF = 0.25, 2.0, 0.25
 
@@ -42,7 +44,7 @@ def no_resistor(evidence: Evidence) -> Iterator[Finding]:
             current_a, good = float(result.on_a[at]), chosen_ohm(case, at)
             most_a = min(float(result.absolute_a[at]), lamp.most_a)
             worst = current_a > most_a
-            fix = _fitted(channel.id, good)
+            fix = _fitted(channel.id, good) or _asked_less(case, at)
             yield Finding(
                 Severity.DANGER if worst else Severity.WONT_WORK, "no-resistor", at_channel(channel, driver),
                 f"{called(case, at)} has no resistor",
@@ -59,6 +61,14 @@ def _fitted(channel_id: str, ohm: float | None) -> tuple[Fix, ...]:
     if ohm is None:
         return ()
     return (Fix(f"Fit {_ohm(ohm)}", partial(change_channel, channel_id=channel_id, resistor_ohm=ohm)),)
+
+
+def _asked_less(case: Case, at: int) -> tuple[Fix, ...]:
+    """A current that a resistor can set, where none can set the one that is asked for."""
+    least_a = lasting_a(case, at)
+    if least_a is None:
+        return ()
+    return (Fix(f"Ask for {amps(least_a)}", partial(set_wanted, channel_id=case.channels[at].id, wanted_a=least_a)),)
 
 
 @rule("supply-too-low", "{n} lamps have too low a supply")

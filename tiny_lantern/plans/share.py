@@ -25,7 +25,8 @@ from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.model.ways.sink import SinkChain
 from tiny_lantern.plans.pins import assign_pins
 from tiny_lantern.plans.rewire import assert_memory
-from tiny_lantern.plans.ways import USUAL_A, driver_of, with_resistors, without_driving
+from tiny_lantern.plans.usual import USUAL_A
+from tiny_lantern.plans.ways import driver_of, with_resistors, without_driving
 
 
 def to_share(build: Build, piece_id: str) -> list[Driver]:

@@ -36,9 +36,10 @@ from tiny_lantern.model.ways.switch import Switch
 from tiny_lantern.plans.pins import assign_pins
 from tiny_lantern.plans.resistors import choice_of, chosen_ohm
 from tiny_lantern.plans.rewire import assert_memory
+from tiny_lantern.plans.usual import USUAL_A, asked_within_limits
 
 USUAL_BOARD, LARGE_BOARD = "board-8bit-small", "board-8bit-large"
-USUAL_A, DIMMED_BITS = 0.01, 8
+DIMMED_BITS = 8
 P = TypeVar("P", bound=Part)
 Made = tuple[dict[str, Any], tuple[str, ...]]
 Making = Callable[[Build, Piece, Part, tuple[Emitter, ...]], Made]
@@ -101,9 +102,18 @@ def _led_v(build: Build, piece: Piece, part: Part, head_v: float = 0.8) -> float
 
 
 def _switch(build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]) -> Made:
+    led_v, high = _led_v(build, piece, part), isinstance(part, LampPart) and part.common == "cathode"
+    transistor_id = "mosfet-high" if high else "mosfet-logic"
     return {
-        "transistor_id": "mosfet-logic", "led_v": _led_v(build, piece, part), "base_ohm": 220.0, "pull_ohm": 100_000.0,
-    }, ("mosfet-logic",)  # fmt: skip
+        "transistor_id": transistor_id, "led_v": led_v, "base_ohm": 220.0, "pull_ohm": 100_000.0,
+        "has_driver": high and led_v > _logic_v(build),
+    }, (transistor_id,)  # fmt: skip
+
+
+def _logic_v(build: Build) -> float:
+    """The lowest voltage that a board of the build gives at its pins. [V]"""
+    parts = (build.shelf.find(BoardPart, board.part_id) for board in build.boards)
+    return min((part.logic_v for part in parts), default=5.0)
 
 
 def _register(build: Build, piece: Piece, part: Part, emitters: tuple[Emitter, ...]) -> Made:
@@ -226,7 +236,9 @@ def drive_piece(build: Build, piece_id: str, kind: str, board_id: str | None = N
         )  # fmt: skip
     build = revise(build, channels=(*build.channels, *channels))
     assert_memory(build, board_id)
-    return assign_pins(with_resistors(with_sources(build), driver_id), board_id)
+    build = assign_pins(with_resistors(with_sources(build), driver_id), board_id)
+    new = {each.id for each in channels if (each.slots, each.die) not in wanted}
+    return asked_within_limits(build, driver_id, new, with_resistors)
 
 
 def without_driving(build: Build, piece_id: str) -> Build:

@@ -9,9 +9,11 @@ from pydantic import Field
 
 from tiny_lantern.model.base import Ohms
 from tiny_lantern.model.drive import Fed
+from tiny_lantern.model.emitters import plain_lamps
 from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.part import Part, Shelf
+from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.ways.chain import Chain
 
 
@@ -27,6 +29,16 @@ class SinkChain(Chain, Fed):
     rext_ohm: Annotated[float, Field(gt=0, le=1e6)] = 1000.0
     chips_fed_by: FedBy | None = None
     common_ohm: Ohms = 0.0
+
+    @classmethod
+    def fits(cls, piece: Piece, part: Part) -> bool:
+        """Plain lamps, but those whose dies share a cathode: it would have to lie on the output.
+
+        Args:
+            piece: the piece.
+            part: its part.
+        """
+        return plain_lamps(piece, part) and getattr(part, "common", "none") != "cathode"
 
     def fed_at_v(self, shelf: Shelf, parts: Sequence[Part]) -> dict[str, float]:
         """The voltages of its lamps' supply and of its chips'. [V]
