@@ -154,6 +154,10 @@ BUILDS |= {
     "on the board": on_the_board,
     "beside a strip": beside_a_strip,
     "several": several,
+    "tied along": lambda: driven("register", lamps(6, tie="along", spacing_m=0.3)),
+    "tied along a rail": lambda: driven("sink", lamps(6, tie="along", spacing_m=0.3)),
+    "dies tied along": lambda: driven("register", lamps(3, "lamp-rgb-anode", tie="along"), sink=True),
+    "tied on a board": lambda: driven("switch", lamps(4, tie="board", spacing_m=0.3)),
 }
 
 
@@ -176,18 +180,19 @@ WIRED = st.sampled_from(["apart", "series", "parallel"])
     kind=KINDS,
     lamp=PARTS,
     wired=WIRED,
+    tie=st.sampled_from(["star", "along", "board"]),
     count=st.integers(1, 5),
     board=st.sampled_from([LARGE, ROUTED]),
     fed=st.booleans(),
 )
 @settings(max_examples=40, deadline=None)
-def test_random_builds_agree_too(kind: str, lamp: str, wired: str, count: int, board: str, fed: bool) -> None:
+def test_random_builds_agree_too(kind: str, lamp: str, wired: str, tie: str, count: int, board: str, fed: bool) -> None:
     several = lamp.startswith("lamp-rgb")
     if several and (wired != "apart" or (lamp.endswith("cathode") and kind in ("sink", "switch"))):
         return  # dies of one lamp are wired by themselves; a common cathode cannot be sunk
     if several and lamp.endswith("anode") and kind in ("pin", "pwm", "register", "demux"):
         return  # a common anode cannot be given to
-    build = driven(kind, lamps(count, lamp, wired=wired), board=board)
+    build = driven(kind, lamps(count, lamp, wired=wired, tie=tie), board=board)
     if fed:
         build = add_supply(build, part("mains-5v-10a"), "Source")
         build = feed_board(build, build.boards[0].id, build.supplies[0].id)

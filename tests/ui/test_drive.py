@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QApplication, QComboBox, QDialog, QPushButton, QWi
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import part
-from tests.support.driven import driven, hold, lamps, lit
+from tests.support.driven import asking, driven, hold, lamps, lit
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, type_into
 from tiny_lantern.electrical.driven.contract import case_of
@@ -91,6 +91,8 @@ def test_twelve_lamps_are_put_on_registers_mended_wired_and_printed(
     choose(station.form.way, "register")
     assert len(session.build.channels) == 12
     assert [pin.role for pin in session.build.drivers[0].pins] == ["data", "clock", "latch"]
+    assert all(channel.wanted_a == 0.008 for channel in session.build.channels), "what a chip's supply leg bears"
+    session.apply("Asked for more", lambda build: asking(build, 0.01))
     qtbot.waitUntil(lambda: any(f.code == "chip-current" and f.fix for f in session.findings))
     card = next(card for card in shell.snags.cards if card.finding.code == "chip-current")
     mend = next(each for each in card.findChildren(QPushButton) if each.text() == "Larger resistors")
@@ -463,6 +465,21 @@ def test_the_schematic_follows_what_is_chosen_and_is_saved(opened: Opened, qtbot
     qtbot.waitUntil(window.save.isEnabled)
     assert window.subject.currentData() == "board"
     assert window.name == "Board"
+
+
+def test_commons_are_tied_along_in_one_step_and_each_way_says_what_it_takes(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(driven("register", lamps(8, spacing_m=0.2)), station="Drive")
+    form, session = drive_of(shell).form, shell.session
+    assert form.tie.currentData() == "star"
+    qtbot.waitUntil(lambda: "of wire" in form.tie.itemText(1))
+    assert form.tie.itemText(1).startswith("from lamp to lamp: −4.9")
+    choose(form.tie, "along")
+    assert session.build.pieces[0].tie == "along"
+    qtbot.waitUntil(lambda: form.tie.itemText(0).startswith("each from the rail: +4.9"))
+    session.undo()
+    assert form.tie.currentData() == "star"
+    shell.files.open_demo("footbridge")
+    assert not form.tie.isVisibleTo(form)
 
 
 def test_a_rail_is_added_trimmed_and_feeds_a_board(opened: Opened, qtbot: QtBot) -> None:

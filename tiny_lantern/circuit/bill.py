@@ -9,6 +9,7 @@ from tiny_lantern.catalogue.shelf import all_parts
 from tiny_lantern.circuit.conductor import FEEDS, Conductor, InLine
 from tiny_lantern.circuit.drive import whole_circuit
 from tiny_lantern.circuit.splices import SPLICE
+from tiny_lantern.circuit.wires.ties import TIE_BOARD
 from tiny_lantern.model.bill import RESISTOR_COST, SLACK, bill_of, resistor_id
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.parts.fuse import FusePart
@@ -17,6 +18,7 @@ from tiny_lantern.model.parts.wire import WirePart
 from tiny_lantern.model.quantities import engineering
 
 CAPACITOR_COST, DIODE_COST, SPLICE_COST, HOLDER_COST, DRIVER_COST = 0.05, 0.1, 0.3, 0.6, 0.9
+BOARD_COST = 1.5
 
 
 def whole_bill(build: Build) -> tuple[BillLine, ...]:
@@ -55,15 +57,17 @@ def _resistors(rows: tuple[Conductor, ...]) -> Iterator[BillLine]:
 
 
 def _small(build: Build, rows: tuple[Conductor, ...]) -> Iterator[BillLine]:
-    """Capacitors beside chips, diodes in line, splices, gate drivers."""
+    """Capacitors beside chips, diodes in line, splices, boards that wires are tied on, gate drivers."""
     capacitors = sum(each.blocks for each in _in_line(rows))
     diodes = sum(each.drop_v is not None for each in _in_line(rows))
     splices = sum(row.key.startswith(SPLICE) for row in rows)
+    boards = len({row.end.node for row in rows if row.end.on.endswith(TIE_BOARD)})
     drivers = sum(len(build.channels_of[each.id]) for each in build.drivers if getattr(each, "has_driver", False))
     for count, name, cost, identity in (
         (capacitors, "Capacitor 100 nF", CAPACITOR_COST, "capacitor-100n"),
         (diodes, "Diode, 1 A", DIODE_COST, "diode-1a"),
         (splices, "Splice, soldered or clamped", SPLICE_COST, "splice"),
+        (boards, "Board of rails that wires are tied on", BOARD_COST, "tie-board"),
         (drivers, "Gate driver", DRIVER_COST, "gate-driver"),
     ):
         if count:

@@ -11,7 +11,8 @@ from tiny_lantern.circuit.conductor import COMMONS, CONTROL, LAMPS, LAST, Conduc
 from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.loads import Load
 from tiny_lantern.circuit.fitted import At, Fitted, Still
-from tiny_lantern.circuit.wires.hookup import Wired, lead_of
+from tiny_lantern.circuit.wires.hookup import Wired
+from tiny_lantern.circuit.wires.leads import lead_of
 from tiny_lantern.circuit.wires.rails import lamp_rail, zero_rail
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import boards_of_pieces, on_data_lines

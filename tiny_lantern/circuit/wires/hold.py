@@ -11,7 +11,8 @@ from tiny_lantern.circuit.elements.loads import HoldLamp
 from tiny_lantern.circuit.elements.outputs import State
 from tiny_lantern.circuit.elements.stages import Regulator
 from tiny_lantern.circuit.fitted import At, Fitted, Still
-from tiny_lantern.circuit.wires.hookup import Hookup, Wired, away_m, lamp_id, lead_of, resistor
+from tiny_lantern.circuit.wires.hookup import Hookup, Wired, lamp_id, resistor
+from tiny_lantern.circuit.wires.leads import away_m, lead_of
 from tiny_lantern.circuit.wires.pin import pin_by
 from tiny_lantern.circuit.wires.switch import transistor
 from tiny_lantern.model.effects import SlotRef

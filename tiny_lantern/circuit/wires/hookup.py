@@ -2,31 +2,29 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import pairwise
 
-from tiny_lantern.circuit.conductor import COMMONS, CONTROL, LAMPS, LEAD, Conductor, End, InLine
+from tiny_lantern.circuit.conductor import COMMONS, CONTROL, LAMPS, Conductor, End, InLine
 from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.diodes import Led
 from tiny_lantern.circuit.elements.loads import Load
 from tiny_lantern.circuit.fitted import At, Fitted, Law, Same, Still
-from tiny_lantern.circuit.wires.leads import Leads, leads_of
+from tiny_lantern.circuit.wires.leads import Leads, away_m, lead_of, leads_of
 from tiny_lantern.circuit.wires.rails import lamp_rail, logic_rail, zero_rail
+from tiny_lantern.circuit.wires.ties import tied
 from tiny_lantern.electrical.driven.contract import LIMITED_INSIDE, DrivenLamp, lamp_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Board, Channel, Driver
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_sources import wanted_v
 from tiny_lantern.model.effects import SlotRef
-from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.load import LoadPart
-from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.quantities import engineering
 
 SHARED, LINES = ("data", "clock"), ("data", "clock", "latch")
@@ -152,12 +150,12 @@ class Hookup:
         switched, shared = (hung.fed, hung.other) if fed_from is None else (hung.other, hung.fed)
         in_line = resistor(hung.channel.resistor_ohm)
         yield self.row(f"{hung.channel.output}/lamp", LAMPS, output, switched, in_line, "lamps", hung.slot)
-        yield self.common(hung, fed_from or self.zero, shared, "return" if fed_from is None else "lamp supply")
+        yield from self.common(hung, fed_from or self.zero, shared, "return" if fed_from is None else "lamp supply")
         yield from hung.between(self)
         yield from hung.fitted()
 
-    def common(self, hung: Hung, rail: End, lead: End, role: str) -> Conductor:
-        """The conductor from a rail to a lamp's lead that all of its dies share.
+    def common(self, hung: Hung, rail: End, lead: End, role: str) -> Iterator[Conductor]:
+        """What joins a rail and a lamp's lead that all of its dies share, as its piece ties them.
 
         Args:
             hung: the lamp.
@@ -165,7 +163,9 @@ class Hookup:
             lead: the lead.
             role: what it is for.
         """
-        return self.row(f"lamp{hung.slot}/common", COMMONS, rail, lead, role=role, slot=hung.slot)
+        row = self.row(f"lamp{hung.slot}/common", COMMONS, rail, lead, role=role, slot=hung.slot)
+        refs = (ref for channel in self.channels for ref in channel.slots)
+        yield from tied(self.build, self.board, row, hung.channel.slots[0], refs)
 
     def control(self, key: str, role: str, end: End) -> Conductor:
         """The conductor from a pin to what it controls.
@@ -258,29 +258,6 @@ class Hung:
             return (Led(name, plus, minus, die.forward_v, die.test_a, die.slope_ohm),)
 
         return law
-
-
-def away_m(build: Build, one: SlotRef, other: SlotRef) -> float:
-    """How far two lights are from each other in the picture. [m]
-
-    Args:
-        build: the build.
-        one: a light.
-        other: another.
-    """
-    places = (slot_places(build.line.piece(ref.piece_id))[ref.index] for ref in (one, other))
-    return math.dist(*places)
-
-
-def lead_of(piece: Piece, index: int, name: str) -> End:
-    """A lead of one lamp of a piece.
-
-    Args:
-        piece: the piece.
-        index: the lamp's number in it. [-]
-        name: how the lead is called.
-    """
-    return End(piece.place_name(index), name, piece.function_name(index), of=f"{piece.id}/{index}", takes=LEAD)
 
 
 def lamp_id(ref: SlotRef, channel: Channel) -> str:

@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
+from tiny_lantern.circuit.conductor import LEAD, End
 from tiny_lantern.electrical.driven.contract import DrivenLamp
+from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Channel
+from tiny_lantern.model.effects import SlotRef
+from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.model.piece import Piece
 
 UNKNOWN_FED, UNKNOWN_OTHER = "lead that is fed (not known yet)", "other lead (not known yet)"
 
@@ -72,3 +78,26 @@ def lead_words(part: LampPart, lead: str) -> str:
     if len(leads.order) > 2 and lead in leads.order:
         words.append(f"{leads.order.index(lead) + 1} of {len(leads.order)} in the row")
     return ", ".join(words)
+
+
+def away_m(build: Build, one: SlotRef, other: SlotRef) -> float:
+    """How far two lights are from each other in the picture. [m]
+
+    Args:
+        build: the build.
+        one: a light.
+        other: another.
+    """
+    places = (slot_places(build.line.piece(ref.piece_id))[ref.index] for ref in (one, other))
+    return math.dist(*places)
+
+
+def lead_of(piece: Piece, index: int, name: str) -> End:
+    """A lead of one lamp of a piece.
+
+    Args:
+        piece: the piece.
+        index: the lamp's number in it. [-]
+        name: how the lead is called.
+    """
+    return End(piece.place_name(index), name, piece.function_name(index), of=f"{piece.id}/{index}", takes=LEAD)

@@ -66,7 +66,7 @@ def _relay(hookup: Hookup, part: RelayPart, hung: Hung, supply: End, zero: End, 
     fed = hookup.rail("load_fed_by")
     yield hookup.row(f"{output}/feed", LAST, fed, common, role="lamp supply", slot=hung.slot)
     yield hookup.row(f"{output}/contact", LAST, switched, hung.fed, role="lamp supply", slot=hung.slot)
-    yield hookup.common(hung, hookup.zero, hung.other, "return")
+    yield from hookup.common(hung, hookup.zero, hung.other, "return")
     yield from hung.fitted()
 
 

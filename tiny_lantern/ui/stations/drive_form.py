@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, Signal
@@ -28,6 +29,7 @@ from tiny_lantern.model.ways.sink import SinkChain
 from tiny_lantern.plans.matching import match_brightness, match_by_duty
 from tiny_lantern.plans.resistors import choice_of, from_drawer, loop_of, merged
 from tiny_lantern.plans.share import drive_with, move_output, to_share
+from tiny_lantern.plans.ties import TIES, Tied, can_be_tied, tie_piece, ties_of
 from tiny_lantern.plans.told import Told, told_of
 from tiny_lantern.plans.ways import WAYS, drive_piece, set_wanted, ways_for
 from tiny_lantern.sheets.hold_drawing import hold_svg
@@ -103,6 +105,7 @@ class DriveForm(QWidget):
         self._solution: DriveSolution | None = None
         self._paths: tuple[Path, ...] = ()
         self._paths_of: Build | None = None
+        self._ties_of: tuple[Build, str | None] | None = None
         self.palette_in_use = theme.PAPER
         self.board_id: str | None = None  # that is shown, where new drivers go
         column = QVBoxLayout(self)
@@ -124,8 +127,10 @@ class DriveForm(QWidget):
         self.output.entered.connect(self._set_output)
         self.output.faulty.connect(session.refused)
         self.way = combo([], "How it is driven", self._set_way)
+        self.tie = combo([(word, tie) for tie, word in TIES.items()], "How their shared leads are tied", self._set_tie)
         rows = Rows()
         rows.add("driven by", self.way)
+        self._tie_label = rows.add("commons", self.tie)
         self._wanted_label = rows.add("wanted", self.wanted)
         self._resistor_label = rows.add("resistor", self.resistor)
         self._trim_label = rows.add("full is", self.trim)
@@ -162,9 +167,39 @@ class DriveForm(QWidget):
         column.addStretch(1)
         session.findings_changed.connect(InView(self, self._follow_currents).refresh)
 
+    def _show_tie(self, build: Build, piece_id: str | None) -> None:
+        """How the selected piece is tied, and once it is known what each other way would take."""
+        there = piece_id is not None and can_be_tied(build, piece_id)
+        for widget in (self.tie, self._tie_label):
+            widget.setVisible(there)
+        if not there or self._session.dragging:
+            return
+        piece = build.line.piece(piece_id or "")
+        with quiet(self.tie):
+            set_choice(self.tie, getattr(piece, "tie", None))
+        if self._ties_of != (build, piece_id) and self._session.judged is build:
+            self._ties_of = (build, piece_id)
+            work = partial(_ties, build, piece_id or "")
+            self._session.background.start("ties", work, partial(self._take_ties, build), self._session.refused.emit)
+
+    def _take_ties(self, build: Build, ties: tuple[Tied, ...]) -> None:
+        """Tell what each way to tie takes, beside the one that is wired."""
+        if build is not self._session.build:
+            return
+        now = next((each for each in ties if each.tie == self.tie.currentData()), None)
+        for number, each in enumerate(ties):
+            if now is not None:
+                self.tie.setItemText(number, f"{TIES[each.tie]}: {each.beside(now)}")
+
+    def _set_tie(self, tie: object) -> None:
+        piece_id = self.piece_id
+        if piece_id is not None:
+            self._session.apply("Tied the commons", lambda build: tie_piece(build, piece_id, str(tie)))
+
     def _follow_currents(self) -> None:
         """Work out how the current flows in the build in hand, once it was judged; then draw it."""
         build = self._session.build
+        self._show_tie(build, self.piece_id)
         if self._paths_of is not build and not self._session.dragging:
             self._session.work_out(PATHS, partial(self._take_paths, build))
 
@@ -225,6 +260,7 @@ class DriveForm(QWidget):
         """Show the selected channel."""
         build, channel, piece_id = self._session.build, self.channel, self.piece_id
         self._show_ways(build, piece_id)
+        self._show_tie(build, piece_id)
         result = self._result(channel)
         there = result is not None
         shown = (self.schematic, self.wanted, self._wanted_label, self.working, self.output, self._output_label,
@@ -423,6 +459,12 @@ class DriveForm(QWidget):
         result = self._result(channel)
         if result is not None:
             self.show_working.emit(result, self._at(result, channel))
+
+
+def _ties(
+    build: Build, piece_id: str, progress: Callable[[float], None], cancelled: Callable[[], bool]
+) -> tuple[Tied, ...]:
+    return ties_of(build, piece_id, progress, cancelled)
 
 
 def _figures(told: Told, result: ChannelResult, at: int) -> str:
