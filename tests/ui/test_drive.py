@@ -482,6 +482,16 @@ def test_commons_are_tied_along_in_one_step_and_each_way_says_what_it_takes(open
     assert not form.tie.isVisibleTo(form)
 
 
+def test_what_is_known_of_a_driver_without_lamps_is_not_shown_for_lamps_that_came_since(opened: Opened) -> None:
+    full = driven("register")
+    shell = opened(revise(full, channels=()), station="Drive")
+    shell.show_station("Pieces")
+    shell.session.apply("Drove the lamps", lambda _: full)
+    shell.toggle_theme()
+    shell.show_station("Drive")
+    assert drive_of(shell).form.title == "Lamps 1"
+
+
 def test_a_rail_is_added_trimmed_and_feeds_a_board(opened: Opened, qtbot: QtBot) -> None:
     build = add_supply(driven("sink"), part("bench-30v-5a"), "Source")
     shell = opened(build, station="Drive")

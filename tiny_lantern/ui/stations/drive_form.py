@@ -285,13 +285,16 @@ class DriveForm(QWidget):
         self._show_channel(result, channel)
 
     def _result(self, channel: Channel | None) -> ChannelResult | None:
+        """What is known of a channel's driver; nothing while that is older than the channel."""
         if channel is None or self._solution is None:
             return None
-        return self._solution.by_driver.get(channel.driver_id)
+        result = self._solution.by_driver.get(channel.driver_id)
+        known = result is not None and any(each.id == channel.id for each in result.case.channels)
+        return result if known else None
 
     def _at(self, result: ChannelResult, channel: Channel | None) -> int:
         ids = [each.id for each in result.case.channels]
-        return ids.index(channel.id) if channel is not None and channel.id in ids else 0
+        return ids.index(channel.id) if channel is not None else 0
 
     def _show_ways(self, build: Build, piece_id: str | None) -> None:
         fitting = ways_for(build, piece_id) if piece_id is not None else []
