@@ -8,6 +8,7 @@ from tests.electrical.test_loose import loose
 from tests.findings.test_findings import LAST_ONE, far_on_thin_wire
 from tests.support.builds import part
 from tests.support.driven import driven, flood, heavy, lamps, railed
+from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.circuit.conductor import THIN, Conductor
 from tiny_lantern.circuit.drive import solve_lit, whole_circuit, wired
 from tiny_lantern.findings.check import check
@@ -17,9 +18,11 @@ from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_drive import feed_board
 from tiny_lantern.model.edits_power import add_supply
-from tiny_lantern.model.edits_wiring import choose_wire
+from tiny_lantern.model.edits_wiring import choose_wire, take_wires
 from tiny_lantern.model.layouts import AtSpots
 from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.parts.wire import WirePart
+from tiny_lantern.model.stamp import stamp_of
 
 
 def rows_of(build: Build) -> dict[str, Conductor]:
@@ -127,3 +130,26 @@ def test_a_fuse_and_a_wire_of_one_s_own_are_taken_and_judged_together() -> None:
 def codes(build: Build) -> set[str]:
     """What is told of a build."""
     return {finding.code for finding in check(gather(build, FullWhite(), ()))}
+
+
+def test_wires_that_are_taken_first_are_used_where_they_serve_and_gauges_only_beyond_them() -> None:
+    build = loose(24)
+    metric = take_wires(build, [wire for wire in shelf().of(WirePart) if wire.name.endswith("mm²")])
+    assert {row.gauge for row in rows_of(metric).values()} == {"0.5 mm²"}
+    own = take_wires(build, [part("awg-22")])
+    assert {row.gauge for row in rows_of(own).values()} == {"22 AWG"}, "thinner is not bought where this serves"
+    many = take_wires(loose(200), [part("awg-22")])
+    gauges = {row.gauge for row in rows_of(many).values()}
+    assert "22 AWG" in gauges
+    assert gauges - {"22 AWG"} <= {"20 AWG", "18 AWG", "16 AWG"}, "what it does not bear is thicker"
+    assert len(gauges) > 1
+    assert not codes(many) & {"wire-over"}
+    assert take_wires(own, []) == revise(build, parts=own.parts)
+    assert stamp_of(own) != stamp_of(build)
+
+
+def test_lamps_get_more_through_wires_that_are_thicker() -> None:
+    build = driven("register", lamps(3, spacing_m=0.5))
+    thick = wired(take_wires(build, [part("mm2-1_5")])).lit.channel_a
+    thin = wired(build).lit.channel_a
+    assert all(thick[each] > thin[each] for each in thin)

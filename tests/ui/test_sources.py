@@ -12,6 +12,7 @@ from tests.support.driven import driven, lamps, lit
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag
 from tests.ui.test_drive import choose
+from tiny_lantern.catalogue.drawer import with_stock
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_power import add_supply
 from tiny_lantern.model.errors import LanternError
@@ -157,3 +158,19 @@ def test_a_snag_of_sources_is_shown_there_and_any_other_of_power_on_the_curves(o
     qtbot.waitUntil(lambda: any(card.finding.code == "pixel-voltage" for card in shell.snags.cards))
     shell.jump_to(next(card.finding for card in shell.snags.cards if card.finding.code == "pixel-voltage"))
     assert not power.shows_sources
+
+
+def test_wires_are_taken_by_square_millimetres_or_from_what_is_owned(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(two_boxes(), station="Power")
+    view, session = shown(shell, qtbot), shell.session
+    choose(view.take_first, "metric")
+    qtbot.waitUntil(lambda: any("0.5 mm²" in each.words for each in view.canvas.laid.river.streams))
+    choose(view.take_first, "owned")
+    assert "owned" in shell.transport.status.toolTip() + shell.transport.status.text()
+    assert view.take_first.currentData() == "metric", "nothing is owned, and nothing was changed"
+    session.drawers.apply("Owned", lambda drawer: with_stock(drawer, "awg-22", 12.0, None))
+    choose(view.take_first, "owned")
+    assert session.build.wiring.wire_ids == ("awg-22",)
+    session.undo()
+    session.undo()
+    assert view.take_first.currentData() == "gauge"

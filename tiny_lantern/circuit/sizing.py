@@ -99,10 +99,14 @@ def unborne(circuit: Circuit, worst_a: Mapping[str, float]) -> tuple[tuple[str, 
 
 
 def _wires(build: Build) -> list[WirePart]:
-    """What can be had by gauge, from the usual thin wire on, the thinnest first."""
-    every = [wire for wire in all_parts(build).of(WirePart) if wire.name.endswith("AWG")]
+    """The wires to choose from, the thinnest first: by gauge from the usual thin one on; where some are taken first,
+    those, and by gauge only what is thicker than all of them."""
+    every = all_parts(build).of(WirePart)
     thin_a = next(wire.limit_a for wire in every if wire.name == THIN)
-    return sorted((wire for wire in every if wire.limit_a >= thin_a), key=lambda wire: wire.limit_a)
+    first = [wire for wire in every if wire.id in build.wiring.wire_ids]
+    most_a = max((wire.limit_a for wire in first), default=0.0)
+    gauges = [wire for wire in every if wire.name.endswith("AWG") and wire.limit_a >= max(thin_a, most_a + HAIR_A)]
+    return sorted([*first, *gauges], key=lambda wire: (wire.limit_a, -wire.ohm_per_m))
 
 
 def _behind(circuit: Circuit, fuses: Mapping[str, FusePart]) -> defaultdict[str, float]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import fresh_id, with_part
@@ -46,3 +48,15 @@ def choose_wire(build: Build, key: str, wire: WirePart | None, fuse: FusePart | 
     known = next((each.id for each in build.wires if each.key == key), None) or fresh_id(build, "wire")
     chosen = made(ChosenWire, id=known, key=key, wire_id=wire.id if wire else None, fuse_id=fuse.id if fuse else None)
     return revise(build, wires=(*others, chosen))
+
+
+def take_wires(build: Build, wires: Sequence[WirePart]) -> Build:
+    """The build wired with some wires where they serve, with others only where none of them does.
+
+    Args:
+        build: the build.
+        wires: the wires that are taken first; any gauge where there are none.
+    """
+    for wire in wires:
+        build = with_part(build, wire)
+    return revise(build, wiring=revise(build.wiring, wire_ids=tuple(wire.id for wire in wires)))

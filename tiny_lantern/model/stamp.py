@@ -17,6 +17,8 @@ def stamp_of(build: Build) -> str:
     """A short hash of all that a sheet or code depends on: lamps, power, drive; not where things lie in the picture."""
     dumped = build.model_dump(mode="json", include=set(MATTERS))
     kept = {field: [_matters(thing) for thing in dumped[field]] for field in MATTERS}
+    if build.wiring.wire_ids:
+        kept["wire_ids"] = [{"ids": build.wiring.wire_ids}]
     text = json.dumps(kept, sort_keys=True, ensure_ascii=False)
     return hashlib.sha256(text.encode("utf-8")).hexdigest()[:4]
 

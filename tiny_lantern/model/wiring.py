@@ -42,13 +42,14 @@ class ChosenWire(Frozen):
 
 
 class Wiring(Frozen):
-    """The state of the wiring: ticks, where one is, colours of one's own, how much more to cut, and the stamp of the
-    sheet that was printed last."""
+    """The state of the wiring: ticks, where one is, colours of one's own, how much more to cut, the stamp of the sheet
+    that was printed last, and the wires that are taken first, by their ids; none where any gauge will do."""
 
     ticks: Annotated[tuple[Tick, ...], Field(max_length=50_000)] = ()
     at: str = ""
     colours: Annotated[tuple[WireColour, ...], Field(max_length=50)] = ()
     allowance_m: Annotated[float, Field(ge=0, le=10)] = 0.06
+    wire_ids: Annotated[tuple[Id, ...], Field(max_length=100)] = ()
     printed: Annotated[str, StringConstraints(max_length=16, pattern=PLAIN_LINE)] = ""
 
     def colour_of(self, role: str) -> str:

@@ -13,8 +13,10 @@ from tiny_lantern.circuit.chosen import chosen_for, with_fuse, with_wire
 from tiny_lantern.circuit.conductor import FEEDS, Conductor
 from tiny_lantern.circuit.river import Bank, River, Stream
 from tiny_lantern.electrical.power_tree import lasting_words
+from tiny_lantern.model.build import Build
 from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.edits_sources import hang_on, source_named_by
+from tiny_lantern.model.edits_wiring import take_wires
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.parts.fuse import FusePart
@@ -47,6 +49,8 @@ WIDE = 262
 HOW = "All lit: each wire as wide as its current, its banks what it may carry. Drag a group to another source."
 NONE = "chosen for you"
 HOT = "Change wires with the supply off. Hot parts burn: do not feel them with a finger."
+GAUGE, METRIC, OWNED, SQUARE = "gauge", "metric", "owned", "mm²"
+OWN_SOME = "metres of a wire, in the parts window (Own parts and stock)"
 UNSOLVED = "The circuit has no solution: see the snags."
 
 
@@ -72,6 +76,12 @@ class SourcesView(QWidget):
         self.rails.setFixedWidth(WIDE - 50)
         self._title, self._about = heading(""), faint()
         self._figures = faint()
+        self.take_first = combo(
+            [("any gauge (AWG)", GAUGE), ("square millimetres", METRIC), ("what I own, where it serves", OWNED)],
+            "Which wires are taken first", self._take_wires,
+        )  # fmt: skip
+        wires = Rows()
+        wires.add("wires", self.take_first)
         self._changes = QVBoxLayout()
         self.boxes: dict[str, QComboBox] = {}
         self._state = faint()
@@ -86,6 +96,7 @@ class SourcesView(QWidget):
         for widget in (self._title, self._about, self._figures):
             inner.addWidget(widget)
         inner.addLayout(self._changes)
+        inner.addLayout(wires.grid)
         inner.addWidget(self.rails)
         inner.addWidget(button("Save the drawing …", self._ask, tip="As SVG"))
         inner.addStretch(1)
@@ -119,8 +130,24 @@ class SourcesView(QWidget):
         """Work the river of the build in hand out, and show it once it is known."""
         if not self._session.dragging:
             self.rails.refresh()
+            with quiet(self.take_first):
+                set_choice(self.take_first, _taken_first(self._session.build))
             self._state.setText("Working out what flows …")
             self._session.work_out(RIVER, self._take)
+
+    def _take_wires(self, first: object) -> None:
+        """Take gauges, square millimetres, or what is owned before any other wire."""
+        session = self._session
+        wires = session.parts.of(WirePart) if first != GAUGE else []
+        if first == METRIC:
+            wires = [wire for wire in wires if wire.name.endswith(SQUARE)]
+        elif first == OWNED:
+            wires = [wire for wire in wires if session.drawers.drawer.stock_of(wire.id).owned > 0]
+            if not wires:
+                session.refused.emit(LanternError("no wire is said to be owned", "wires", OWN_SOME))
+                self.refresh()
+                return
+        session.apply("Chose which wires are taken first", partial(take_wires, wires=wires))
 
     def _take(self, river: River | None) -> None:
         self.canvas.show_river(river or River((), ()))
@@ -276,3 +303,11 @@ def _summary(river: River) -> str:
     told += [f"{over} streams over their limit"] if over else []
     told += [f"{len(river.unfed)} things are fed by nothing"] if river.unfed else []
     return " · ".join(told) or "No supply yet."
+
+
+def _taken_first(build: Build) -> str:
+    """Which wires a build takes first."""
+    ids = build.wiring.wire_ids
+    if not ids:
+        return GAUGE
+    return METRIC if all(build.shelf.find(WirePart, each).name.endswith(SQUARE) for each in ids) else OWNED
