@@ -81,6 +81,8 @@ BUILDS: dict[str, Callable[[], Build]] = {
     "pwm in series": lambda: driven("pwm", lamps(2, wired="series")),
     "register": lambda: driven("register", lamps(10)),
     "register side by side": lambda: driven("register", lamps(3, wired="parallel")),
+    "register with a resistor each": lambda: driven("register", lamps(3, wired="branches")),
+    "switch with a resistor each": lambda: driven("switch", lamps(4, wired="branches"), led_v=5.0),
     "register that sinks": lambda: driven("register", lamps(3), sink=True),
     "common anode": lambda: driven("switch", lamps(2, "lamp-rgb-anode")),
     "common cathode": lambda: driven("pin", lamps(2, "lamp-rgb-cathode")),
@@ -173,7 +175,7 @@ def test_every_demo_agrees(name: str) -> None:
 
 KINDS = st.sampled_from(["pin", "pwm", "register", "sink", "switch", "demux"])
 PARTS = st.sampled_from(["led-red-5mm", "led-white-5mm", "lamp-rgb-anode", "lamp-rgb-cathode"])
-WIRED = st.sampled_from(["apart", "series", "parallel"])
+WIRED = st.sampled_from(["apart", "series", "parallel", "branches"])
 
 
 @given(

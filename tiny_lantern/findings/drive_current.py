@@ -21,9 +21,9 @@ from tiny_lantern.model.quantities import amps, engineering, volts
 from tiny_lantern.model.ways.hold import HoldRail
 from tiny_lantern.model.ways.relay import RelayBoard
 from tiny_lantern.model.ways.scanned import Scanned
-from tiny_lantern.plans.resistors import chosen_ohm, loop_of
+from tiny_lantern.plans.resistors import asked_a, chosen_ohm, loop_of, own_share_a
 from tiny_lantern.plans.usual import lasting_a
-from tiny_lantern.plans.ways import set_wanted
+from tiny_lantern.plans.ways import resistor_each, set_wanted
 
 RATING_W, HALF_RATING, MOST_OFF = 0.25, 2.0, 0.25
 
@@ -110,7 +110,8 @@ def shared_resistor(evidence: Evidence) -> Iterator[Finding]:
     """Lamps side by side on one resistor: the one of lowest voltage takes most of the current."""
     for driver, result in driven(evidence, Driver):
         for at, (channel, lamp) in enumerate(zip(result.case.channels, result.case.lamps, strict=True)):
-            if lamp.branches < 2 or lamp.led is None or lamp.die is None or not channel.resistor_ohm:
+            shares = lamp.branches > 1 and lamp.own_resistors == 1
+            if not shares or lamp.led is None or lamp.die is None or not channel.resistor_ohm:
                 continue
             unlike = result.on_a[at] / lamp.branches * lamp.led.slope_ohm
             spread_v = 2 * lamp.die.spread_v
@@ -123,6 +124,7 @@ def shared_resistor(evidence: Evidence) -> Iterator[Finding]:
                     one_step("What evens them out", "ΔV = I · r_d",
                              f"{amps(float(result.on_a[at]) / lamp.branches)} · {lamp.led.slope_ohm:g} Ω",
                              volts(float(unlike))),
+                    (Fix("A resistor each", partial(resistor_each, piece_id=lamp.piece.id)),),
                 )  # fmt: skip
 
 
@@ -156,7 +158,7 @@ def output_current(evidence: Evidence) -> Iterator[Finding]:
 def _larger_resistor(case: Case, at: int, most_a: float) -> tuple[Fix, ...]:
     """The smallest resistor of the series of twelve that keeps a current."""
     loop = loop_of(case, at)
-    needed = ideal_ohm(loop, most_a) if loop is not None else 0.0
+    needed = ideal_ohm(loop, own_share_a(case, at, most_a)) if loop is not None else 0.0
     if needed <= 0:
         return ()
     good = preferred(needed, E12).up
@@ -191,14 +193,15 @@ def resistor_heat(evidence: Evidence) -> Iterator[Finding]:
     """A resistor that makes more than half of the heat that a quarter-watt one bears."""
     for driver, result in driven(evidence, Driver):
         for at, channel in enumerate(result.case.channels):
-            heat_w = float(result.resistor_w[at])
+            heat_w = float(result.resistor_w[at]) / result.case.lamps[at].own_resistors
+            own_a = own_share_a(result.case, at, float(result.on_a[at]))
             if heat_w * HALF_RATING > RATING_W * (1 + 1e-9):
                 yield Finding(
                     Severity.WEAK_SPOT, "resistor-heat", at_channel(channel, driver),
                     f"The resistor of {called(result.case, at)} makes {engineering(heat_w, 'W')}",
                     f"A quarter-watt resistor should make {RATING_W / HALF_RATING:g} W at most: take one of "
                     f"{heat_w * HALF_RATING:.2g} W, or more LEDs in series.",
-                    one_step("Heat", "P = I² · R", f"{amps(float(result.on_a[at]))}² · {channel.resistor_ohm or 0:g} Ω",
+                    one_step("Heat", "P = I² · R", f"{amps(own_a)}² · {channel.resistor_ohm or 0:g} Ω",
                              engineering(heat_w, "W")),
                 )  # fmt: skip
 
@@ -234,7 +237,7 @@ def _weaker(build: Build, driver_id: str, share: float) -> Build:
         loop = loop_of(case, at)
         if loop is None or not channel.resistor_ohm:
             continue
-        wanted_a = float(result.on_a[at]) * share * 0.999
+        wanted_a = own_share_a(case, at, float(result.on_a[at])) * share * 0.999
         new[channel.id] = revise(channel, resistor_ohm=preferred(ideal_ohm(loop, wanted_a), E12).up)
     return revise(build, channels=tuple(new.get(channel.id, channel) for channel in build.channels))
 
@@ -265,7 +268,7 @@ def _is_strongest(case: Case, at: int) -> bool:
     for number, channel in enumerate(case.channels):
         loop = loop_of(case, number)
         if channel.output in behind and loop is not None and channel.resistor_ohm:
-            shares[number] = loop_current(loop, channel.resistor_ohm) / channel.wanted_a
+            shares[number] = loop_current(loop, channel.resistor_ohm) / asked_a(case, number)
     return shares[at] >= max(shares.values())
 
 
@@ -277,7 +280,7 @@ def resistor_off(evidence: Evidence) -> Iterator[Finding]:
         if isinstance(driver, Scanned):
             continue
         for at, channel in enumerate(case.channels):
-            loop, wanted_a = loop_of(case, at), channel.wanted_a
+            loop, wanted_a = loop_of(case, at), asked_a(case, at)
             if loop is None or not channel.resistor_ohm or not _is_strongest(case, at):
                 continue
             off = loop_current(loop, channel.resistor_ohm) / wanted_a - 1

@@ -44,12 +44,13 @@ class _Lamps(Piece):
 
 class LampGroup(_Lamps):
     """Single lamps or loose addressable ones. Those wired ``apart`` have a channel each; a series string and a parallel
-    group have one together. ``tie`` says how what their leads share is wired: each from the rail, ``along`` from lamp
-    to lamp, or from a ``board`` in their middle. ``colour_order`` is that of addressable ones, ``board_id`` the board
-    whose data line they hang on, the first one when None, ``fed_by`` what feeds those."""
+    group have one together, and of ``branches`` each has a resistor of its own besides. ``tie`` says how what their
+    leads share is wired: each from the rail, ``along`` from lamp to lamp, or from a ``board`` in their middle.
+    ``colour_order`` is that of addressable ones, ``board_id`` the board whose data line they hang on, the first one
+    when None, ``fed_by`` what feeds those."""
 
     kind: Literal["lamps"] = "lamps"
-    wired: Literal["apart", "series", "parallel"] = "apart"
+    wired: Literal["apart", "series", "parallel", "branches"] = "apart"
     tie: Literal["star", "along", "board"] = "star"
     colour_order: Order | None = None
     board_id: DataBoardId | None = None

@@ -31,8 +31,9 @@ def loop_of(case: Case, at: int) -> Loop | None:
     if source is None or lamp.as_one is None:
         return None
     spread_v = lamp.die.spread_v if lamp.die is not None else 0.0
-    string = LedString((lamp.as_one,))
-    return Loop(source.voltage_v, source.output_ohm, string, SUPPLY_TOLERANCE, spread_v, RESISTOR_TOLERANCE)
+    several = lamp.own_resistors  # each with the output's resistance as if it were so many times as much
+    string = LedString((lamp.as_one if several == 1 or lamp.led is None else lamp.led,))
+    return Loop(source.voltage_v, source.output_ohm * several, string, SUPPLY_TOLERANCE, spread_v, RESISTOR_TOLERANCE)
 
 
 def asked_a(case: Case, at: int) -> float:
@@ -45,7 +46,18 @@ def asked_a(case: Case, at: int) -> float:
     wanted_a = case.channels[at].wanted_a
     if isinstance(case.driver, Scanned):
         return scan_of(case).peak_for(wanted_a, case.driver.rows)
-    return wanted_a
+    return own_share_a(case, at, wanted_a)
+
+
+def own_share_a(case: Case, at: int, current_a: float) -> float:
+    """What of a channel's current passes each of its resistors. [A]
+
+    Args:
+        case: the driver with its channels.
+        at: which channel, by its place. [-]
+        current_a: the current of the channel. [A]
+    """
+    return current_a / case.lamps[at].own_resistors
 
 
 def choice_of(case: Case, at: int) -> Choice | None:

@@ -45,7 +45,8 @@ def told_of(result: ChannelResult, at: int) -> Told:
     share = float(result.average_a[at]) / channel.wanted_a
     return Told(
         channel.wanted_a, float(result.on_a[at]), float(result.average_a[at]), solved,
-        float(lightness(min(1.0, max(0.0, share)))), bits, steps.first, steps.below_duty, float(result.resistor_w[at]),
+        float(lightness(min(1.0, max(0.0, share)))), bits, steps.first, steps.below_duty,
+        float(result.resistor_w[at]) / case.lamps[at].own_resistors,
     )  # fmt: skip
 
 

@@ -17,6 +17,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Channel, Driver
 from tiny_lantern.model.edits import fresh_family, item, with_part
 from tiny_lantern.model.edits_drive import add_board, change_board_part, with_one_resistor
+from tiny_lantern.model.edits_pieces import change_piece
 from tiny_lantern.model.edits_sources import with_sources
 from tiny_lantern.model.emitters import Emitter, emitters_of
 from tiny_lantern.model.errors import LanternError
@@ -272,7 +273,8 @@ def with_resistors(build: Build, driver_id: str, only: Collection[str] | None = 
     if isinstance(driver, Switch) and channels:
         part = build.shelf.find(TransistorPart, driver.transistor_id)
         if part.sort == "bjt":
-            load = load_of(driver.led_v, new[channels[0].id].resistor_ohm or 0.0, lamp_of(build, channels[0]))
+            lamp = lamp_of(build, channels[0])
+            load = load_of(driver.led_v, lamp.shared_ohm(new[channels[0].id].resistor_ohm), lamp)
             amps = load.current_a(lost_v=part.vce_sat_v) if isinstance(load, StringLoad) else load
             ideal = base_ideal_ohm(bjt_of(part, case.board_part, case.board.ambient_c), amps)
             changed = revise(driver, base_ohm=preferred(ideal, E12).down if ideal > 0 else None)
@@ -287,6 +289,20 @@ def _largest(
     behind = driver.behind_one_resistor(channel.output)
     wanted = [ohm for each, ohm in zip(channels, chosen, strict=True) if each.output in behind and ohm is not None]
     return max(wanted, default=None)
+
+
+def resistor_each(build: Build, piece_id: str) -> Build:
+    """The build whose lamps side by side have a resistor each in place of one for all; an edit.
+
+    Args:
+        build: the build.
+        piece_id: the group of lamps.
+    """
+    build = change_piece(build, piece_id, wired="branches")
+    for driver in dict.fromkeys(each.driver_id for each in build.channels if each.slots[0].piece_id == piece_id):
+        own = {each.id for each in build.channels_of[driver] if each.slots[0].piece_id == piece_id}
+        build = with_resistors(build, driver, own)
+    return build
 
 
 def set_wanted(build: Build, channel_id: str, wanted_a: float) -> Build:

@@ -24,7 +24,7 @@ def meter_words(build: Build, row: Conductor) -> str:
     channels = build.channels_of[driver.id]
     case = case_of(build, driver, channels)
     for at, channel in enumerate(channels):
-        if f"{driver.id}/{channel.output}/lamp" != row.key:
+        if row.key.rstrip("0123456789") != f"{driver.id}/{channel.output}/lamp":
             continue
         loop, ohm = loop_of(case, at), channel.resistor_ohm
         if loop is None or not ohm:

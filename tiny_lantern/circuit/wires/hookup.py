@@ -147,11 +147,12 @@ class Hookup:
             output: the output.
             fed_from: the rail that feeds them where the output sinks; where it gives, they lead to 0 V.
         """
-        switched, shared = (hung.fed, hung.other) if fed_from is None else (hung.other, hung.fed)
-        in_line = resistor(hung.channel.resistor_ohm)
-        yield self.row(f"{hung.channel.output}/lamp", LAMPS, output, switched, in_line, "lamps", hung.slot)
+        shared, in_line = hung.other if fed_from is None else hung.fed, resistor(hung.channel.resistor_ohm)
+        for number, switched in enumerate(hung.switched(gives=fed_from is None)):
+            key = f"{hung.channel.output}/lamp{number or ''}"
+            yield self.row(key, LAMPS, output, switched, in_line, "lamps", hung.slot_at(number))
         yield from self.common(hung, fed_from or self.zero, shared, "return" if fed_from is None else "lamp supply")
-        yield from hung.between(self)
+        yield from hung.between(self, gives=fed_from is None)
         yield from hung.fitted()
 
     def common(self, hung: Hung, rail: End, lead: End, role: str) -> Iterator[Conductor]:
@@ -195,6 +196,14 @@ class Hung:
         """The first of them on the Line. [-]"""
         return self.build.line.slot_of(self.channel.slots[0])
 
+    def slot_at(self, number: int) -> int:
+        """One of them on the Line. [-]
+
+        Args:
+            number: which of them. [-]
+        """
+        return self.build.line.slot_of(self.channel.slots[number])
+
     @cached_property
     def leads(self) -> Leads:
         """How their leads are called."""
@@ -219,15 +228,31 @@ class Hung:
         """Where it goes out."""
         return self.lead(self.leads.other, -1)
 
-    def between(self, hookup: Hookup) -> Iterator[Conductor]:
-        """From lamp to lamp of a string in series; both leads to those of the next one where they lie side by side.
+    def switched(self, gives: bool) -> tuple[End, ...]:
+        """The leads that an output switches: one, or that of each lamp where each has a resistor of its own.
+
+        Args:
+            gives: whether the output gives, else it sinks.
+        """
+        lead = self.leads.fed if gives else self.leads.other
+        if self.lamp.own_resistors > 1:
+            return tuple(self.lead(lead, number) for number in range(len(self.channel.slots)))
+        return (self.lead(lead, 0 if gives else -1),)
+
+    def between(self, hookup: Hookup, gives: bool = True) -> Iterator[Conductor]:
+        """From lamp to lamp of a string in series; both leads to those of the next one where they lie side by side,
+        only the one that they share where each has a resistor in the other.
 
         Args:
             hookup: the driver.
+            gives: whether the output gives, else it sinks.
         """
         fed, other = self.leads.fed, self.leads.other
         pairs = [("string", other, fed)] if self.lamp.in_series > 1 else []
-        pairs = [("fed", fed, fed), ("back", other, other)] if self.lamp.branches > 1 else pairs
+        if self.lamp.own_resistors > 1:
+            pairs = [("back", other, other)] if gives else [("fed", fed, fed)]
+        elif self.lamp.branches > 1:
+            pairs = [("fed", fed, fed), ("back", other, other)]
         for number, (here, there) in enumerate(pairwise(self.channel.slots)):
             for name, lead, to in pairs:
                 key = f"{self.channel.output}/{name}{number}"

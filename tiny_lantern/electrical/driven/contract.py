@@ -22,12 +22,14 @@ from tiny_lantern.model.piece import Piece
 Floats = NDArray[np.float64]
 NO_LIMIT = float("inf")
 LIMITED_INSIDE = ("itself", "module", "chip")
+SIDE_BY_SIDE = ("parallel", "branches")
 
 
 @dataclass(frozen=True)
 class DrivenLamp:
     """The lamps of a channel: their piece and part, the LED of one branch, and how many branches lie side by side.
-    ``led`` is None for what draws ``load_a`` by itself: a load, or lamps that limit their own current."""
+    ``led`` is None for what draws ``load_a`` by itself: a load, or lamps that limit their own current.
+    ``own_resistors`` is how many resistors there are: one of each branch, or one for all."""
 
     piece: Piece
     part: Part
@@ -36,6 +38,7 @@ class DrivenLamp:
     branches: int = 1
     in_series: int = 1
     load_a: float = 0.0
+    own_resistors: int = 1
 
     @property
     def most_a(self) -> float:
@@ -51,6 +54,15 @@ class DrivenLamp:
     def needs_resistor(self) -> bool:
         """Whether nothing but a resistor limits its current, as far as anybody knows."""
         return isinstance(self.part, LampPart) and self.part.limited_by not in LIMITED_INSIDE
+
+    def shared_ohm(self, resistor_ohm: float | None) -> float:
+        """A channel's resistor as one that carries all of its current: those of branches side by side are one of so
+        many times less. [ohm]
+
+        Args:
+            resistor_ohm: each of them; None where there is none. [ohm]
+        """
+        return (resistor_ohm or 0.0) / self.own_resistors
 
     def intensity_cd(self, current_a: float) -> float:
         """Light of all its LEDs at a current through them. [cd]
@@ -173,10 +185,12 @@ def lamp_of(build: Build, channel: Channel) -> DrivenLamp:
     assert isinstance(part, LampPart)
     die = next((die for die in part.dies if die.name == channel.die), part.dies[0])
     series = len(channel.slots) if isinstance(piece, LampGroup) and piece.wired == "series" else 1
-    branches = len(channel.slots) if isinstance(piece, LampGroup) and piece.wired == "parallel" else 1
+    branches = len(channel.slots) if isinstance(piece, LampGroup) and piece.wired in SIDE_BY_SIDE else 1
+    own = branches if isinstance(piece, LampGroup) and piece.wired == "branches" else 1
     if isinstance(piece, LampGroup) and part.limited_by in LIMITED_INSIDE:
-        return DrivenLamp(piece, part, None, die, branches, series, die.test_a * branches)
-    return DrivenLamp(piece, part, Led(die.forward_v, die.test_a, die.slope_ohm, series), die, branches, series)
+        return DrivenLamp(piece, part, None, die, branches, series, die.test_a * branches, own)
+    led = Led(die.forward_v, die.test_a, die.slope_ohm, series)
+    return DrivenLamp(piece, part, led, die, branches, series, own_resistors=own)
 
 
 def _known_lamp(build: Build, channel: Channel, known: dict[tuple[str, str | None, int], DrivenLamp]) -> DrivenLamp:
@@ -188,8 +202,9 @@ def _known_lamp(build: Build, channel: Channel, known: dict[tuple[str, str | Non
 
 
 def resistors(case: Case) -> Floats:
-    """The resistor of each channel, 0 where there is none. (n_channels,) [ohm]"""
-    return np.array([channel.resistor_ohm or 0.0 for channel in case.channels])
+    """What lies before each channel's lamps, 0 where no resistor does. (n_channels,) [ohm]"""
+    pairs = zip(case.channels, case.lamps, strict=True)
+    return np.array([lamp.shared_ohm(channel.resistor_ohm) for channel, lamp in pairs], float)
 
 
 def case_of(build: Build, driver: Driver, channels: tuple[Channel, ...], duties: Floats | None = None) -> Case:

@@ -54,7 +54,7 @@ def outputs_of(case: Case) -> list[RegisterOutput | None]:
     found: list[RegisterOutput | None] = [None] * (case.driver.chips * EACH)
     for channel, lamp in zip(case.channels, case.lamps, strict=True):
         if channel.output < len(found):
-            ohm = channel.resistor_ohm or 0.0
+            ohm = lamp.shared_ohm(channel.resistor_ohm)
             led = lamp.straight(before.voltage_v, before.output_ohm + ohm)
             found[channel.output] = RegisterOutput(led, ohm)
     return found

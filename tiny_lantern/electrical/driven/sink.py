@@ -94,6 +94,6 @@ def outputs_of(case: Case, first: int, stop: int) -> list[SinkOutput]:
     """
     assert isinstance(case.driver, SinkChain)
     return [
-        SinkOutput(lamp.straight(case.driver.led_v), channel.resistor_ohm or 0.0)
+        SinkOutput(lamp.straight(case.driver.led_v), lamp.shared_ohm(channel.resistor_ohm))
         for channel, lamp in zip(case.channels[first:stop], case.lamps[first:stop], strict=True)
     ]

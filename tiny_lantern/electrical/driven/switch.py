@@ -87,7 +87,7 @@ def one_switch(
         lamp: its lamp.
         duty: share of the time that it is on. [-]
     """
-    load = load_of(driver.led_v, channel.resistor_ohm or 0.0, lamp)
+    load = load_of(driver.led_v, lamp.shared_ohm(channel.resistor_ohm), lamp)
     if part.sort == "bjt":
         bjt = bjt_of(part, board, ambient_c, duty)
         on = switched(bjt, load) if isinstance(load, StringLoad) else None

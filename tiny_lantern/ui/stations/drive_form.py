@@ -27,7 +27,7 @@ from tiny_lantern.model.ways.relay import RelayBoard
 from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.model.ways.sink import SinkChain
 from tiny_lantern.plans.matching import match_brightness, match_by_duty
-from tiny_lantern.plans.resistors import choice_of, from_drawer, loop_of, merged
+from tiny_lantern.plans.resistors import asked_a, choice_of, from_drawer, loop_of, merged
 from tiny_lantern.plans.share import drive_with, move_output, to_share
 from tiny_lantern.plans.ties import TIES, Tied, can_be_tied, tie_piece, ties_of
 from tiny_lantern.plans.told import Told, told_of
@@ -414,7 +414,7 @@ class DriveForm(QWidget):
         values = {channel.resistor_ohm for channel in case.channels}
         if len(values) < 2:
             return
-        loops = [(loop, channel.wanted_a) for at, channel in enumerate(case.channels) if (loop := loop_of(case, at))]
+        loops = [(loop, asked_a(case, at)) for at in range(len(case.channels)) if (loop := loop_of(case, at))]
         one = merged(loops)
         if one is not None:
             words = f"{engineering(one.resistor_ohm, 'ohm')} for all: {one.least:+.0%} to {one.most:+.0%}"
