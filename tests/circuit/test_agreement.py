@@ -27,6 +27,7 @@ from tiny_lantern.model.clip import parts_of
 from tiny_lantern.model.edits import change_parts, with_part
 from tiny_lantern.model.edits_drive import add_board, add_rail, change_driver, feed_board
 from tiny_lantern.model.edits_pieces import add_piece
+from tiny_lantern.model.edits_plugs import add_plug
 from tiny_lantern.model.edits_power import add_supply, change_supply
 from tiny_lantern.model.edits_sources import hang_on
 from tiny_lantern.model.fed import FedBy
@@ -149,6 +150,14 @@ def several() -> Build:
     return add_supply(build, part("mains-5v-10a"), "Source")
 
 
+def behind_a_connector() -> Build:
+    """Some lamps on the other half, some on this one."""
+    build = driven("switch", lamps(4, "lamp-rgb-anode"))
+    build = add_piece(build, part("led-red-5mm"), revise(lamps(3, tie="along"), name="Near"))
+    build = drive_piece(build, build.pieces[-1].id, "register")
+    return add_plug(build, part("plug-24way"), "lamps")
+
+
 BUILDS |= {
     "held": lambda: add_supply(driven("hold", hold(4), full_v=5.0), part("mains-5v-4a"), "Source"),
     "fed in stages": fed_in_stages,
@@ -156,6 +165,7 @@ BUILDS |= {
     "on the board": on_the_board,
     "beside a strip": beside_a_strip,
     "several": several,
+    "behind a connector": behind_a_connector,
     "tied along": lambda: driven("register", lamps(6, tie="along", spacing_m=0.3)),
     "tied along a rail": lambda: driven("sink", lamps(6, tie="along", spacing_m=0.3)),
     "dies tied along": lambda: driven("register", lamps(3, "lamp-rgb-anode", tie="along"), sink=True),

@@ -33,6 +33,7 @@ from tiny_lantern.model.edits_pieces import (
     remove_piece,
     toggle_cut,
 )  # fmt: skip
+from tiny_lantern.model.edits_plugs import add_plug
 from tiny_lantern.model.edits_power import (
     add_feed,
     add_supply,
@@ -256,6 +257,9 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "no-resistor": lambda: (with_channel(driven("pin"), resistor_ohm=None), None),
     "supply-too-low": lambda: (driven("pin", lamps(3, wired="series")), None),
     "shared-resistor": lambda: (driven("switch", lamps(3, wired="parallel")), None),
+    "plug-full": lambda: (add_plug(driven("pin", lamps(4)), part("plug-6way"), "lamps"), None),
+    "plug-current": lambda: (change_parts(
+        add_plug(driven("pin"), part("plug-12way"), "lamps"), revise(part("plug-12way"), limit_a=0.005)), None),
     "output-current": lambda: (with_channel(driven("pin"), resistor_ohm=100.0), None),
     "lamp-current": lambda: (with_channel(driven("switch"), resistor_ohm=47.0), None),
     "resistor-heat": lambda: (with_channel(driven("switch", led_v=24.0), resistor_ohm=2200.0), None),
@@ -359,7 +363,7 @@ class TestEveryRule:
 
 UNMENDED = {
     "averaged", "caution-mains", "caution-outdoor", "caution-battery", "short-by-supply", "unsolvable",
-    "leads-unknown", "supply-too-low", "shared-resistor", "resistor-heat", "board-current", "transistor-limit",
+    "leads-unknown", "supply-too-low", "plug-current", "resistor-heat", "board-current", "transistor-limit",
     "pwm-flicker", "relay-life", "relay-coil", "relay-contact", "caution-relay-mains", "sheet-old",
     "rail-hot", "rail-current", "battery-short", "code-memory", "wire-over",
 }  # fmt: skip

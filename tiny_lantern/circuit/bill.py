@@ -12,6 +12,7 @@ from tiny_lantern.circuit.splices import SPLICE
 from tiny_lantern.circuit.wires.ties import TIE_BOARD
 from tiny_lantern.model.bill import RESISTOR_COST, SLACK, bill_of, resistor_id
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.parts.connector import ConnectorPart
 from tiny_lantern.model.parts.fuse import FusePart
 from tiny_lantern.model.parts.part import BillLine
 from tiny_lantern.model.parts.wire import WirePart
@@ -33,7 +34,7 @@ def whole_bill(build: Build) -> tuple[BillLine, ...]:
     wires = {line.part_id: line for line in _wires(build, rows)}
     return (
         *(_with_more(line, wires.pop(line.part_id, None)) for line in named),
-        *_resistors(rows), *_small(build, rows), *_fuses(build, rows), *wires.values(),
+        *_resistors(rows), *_small(build, rows), *_plugs(build), *_fuses(build, rows), *wires.values(),
     )  # fmt: skip
 
 
@@ -72,6 +73,13 @@ def _small(build: Build, rows: tuple[Conductor, ...]) -> Iterator[BillLine]:
     ):
         if count:
             yield BillLine(count, "", name, cost * count, identity)
+
+
+def _plugs(build: Build) -> Iterator[BillLine]:
+    """The connectors between halves."""
+    for part_id, count in Counter(plug.part_id for plug in build.plugs).items():
+        part = build.shelf.find(ConnectorPart, part_id)
+        yield BillLine(count, "", part.name, part.cost * count, part.id)
 
 
 def _fuses(build: Build, rows: tuple[Conductor, ...]) -> Iterator[BillLine]:

@@ -14,6 +14,7 @@ from tiny_lantern.circuit.elements.diodes import Diode
 from tiny_lantern.circuit.elements.loads import Load
 from tiny_lantern.circuit.fitted import Fitted, Same, Still
 from tiny_lantern.circuit.netlist import Netlist
+from tiny_lantern.circuit.plugs import through_plugs
 from tiny_lantern.circuit.splices import with_splices
 from tiny_lantern.circuit.told_apart import told_apart
 from tiny_lantern.circuit.wires.boards import board_wires, knob_wires
@@ -177,7 +178,8 @@ def _finished(build: Build, rows: list[Conductor]) -> tuple[Conductor, ...]:
     each_once: dict[str, Conductor] = {}
     for row in rows:
         each_once.setdefault(row.key, row)
-    ordered = sorted(with_splices(tuple(each_once.values())), key=lambda row: GROUPS.index(row.group))
+    by_hand = sorted(each_once.values(), key=lambda row: GROUPS.index(row.group))
+    ordered = sorted(with_splices(through_plugs(build, by_hand)), key=lambda row: GROUPS.index(row.group))
     return tuple(_cut(build, row, number) for number, row in enumerate(told_apart(ordered), 1))
 
 

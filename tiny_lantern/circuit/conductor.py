@@ -40,18 +40,22 @@ class End:
 @dataclass(frozen=True)
 class InLine:
     """What lies in a conductor: in words, its resistance, the volts that it takes where it is a diode, the rating of a
-    fuse, and whether it lets no direct current through. [ohm], [V], [A]"""
+    fuse, whether it lets no direct current through, and of a contact whose it is, its number and what it may carry.
+    [ohm], [V], [A]"""
 
     words: str
     ohm: float = 0.0
     drop_v: float | None = None
     fuse_a: float | None = None
     blocks: bool = False
+    plug_id: str = ""
+    contact: int = 0
+    most_a: float = float("inf")
 
     @property
     def is_resistor(self) -> bool:
-        """Whether it is a resistor: neither a diode nor a fuse, and not what wires have by themselves."""
-        return self.ohm > 0 and self.drop_v is None and self.fuse_a is None
+        """Whether it is a resistor: neither a diode, a fuse nor a contact, and not what wires have by themselves."""
+        return self.ohm > 0 and self.drop_v is None and self.fuse_a is None and not self.plug_id
 
 
 DECOUPLING = (InLine("100 nF, close by", blocks=True),)

@@ -448,6 +448,8 @@ def _in_line(each: InLine, carries_a: float) -> Sign:
         return Sign("diode", (each.words, amps(carries_a)))
     if each.fuse_a is not None:
         return Sign("fuse", (each.words, amps(carries_a)))
+    if each.plug_id:
+        return Sign("through", (each.words, amps(carries_a)))
     if each.is_resistor:
         return Sign("resistor", (each.words, engineering(carries_a**2 * each.ohm, "W")))
     return Sign("through", (each.words,))

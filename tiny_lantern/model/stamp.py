@@ -10,6 +10,7 @@ if TYPE_CHECKING:
     from tiny_lantern.model.build import Build
 
 MATTERS = ("pieces", "supplies", "rails", "feeds", "boards", "drivers", "channels", "wires")
+SINCE = ("plugs",)
 ONLY_PLACE = ("layout", "x_m", "y_m", "at_m", "mount", "spacing_m")
 
 
@@ -17,6 +18,7 @@ def stamp_of(build: Build) -> str:
     """A short hash of all that a sheet or code depends on: lamps, power, drive; not where things lie in the picture."""
     dumped = build.model_dump(mode="json", include=set(MATTERS))
     kept = {field: [_matters(thing) for thing in dumped[field]] for field in MATTERS}
+    kept |= {field: build.model_dump(mode="json", include={field})[field] for field in SINCE if getattr(build, field)}
     if build.wiring.wire_ids:
         kept["wire_ids"] = [{"ids": build.wiring.wire_ids}]
     text = json.dumps(kept, sort_keys=True, ensure_ascii=False)

@@ -31,6 +31,7 @@ from tiny_lantern.model.parts.registry import AnyPart
 from tiny_lantern.model.photo import Photo
 from tiny_lantern.model.piece import RunId
 from tiny_lantern.model.pieces import AnyPiece
+from tiny_lantern.model.plug import Plug
 from tiny_lantern.model.rail import Rail
 from tiny_lantern.model.refers import Refers
 from tiny_lantern.model.room import Box, Passage
@@ -264,6 +265,7 @@ class Whole(Frozen):
     passages: Annotated[tuple[Passage, ...], Field(max_length=200)] = ()
     boxes: Annotated[tuple[Box, ...], Field(max_length=200)] = ()
     wires: Annotated[tuple[ChosenWire, ...], Field(max_length=2000)] = ()
+    plugs: Annotated[tuple[Plug, ...], Field(max_length=100)] = ()
     wiring: Wiring = Wiring()
     photo: Photo | None = None
 

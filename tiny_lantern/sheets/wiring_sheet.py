@@ -12,8 +12,13 @@ from jinja2 import Environment, StrictUndefined, Template
 from markupsafe import Markup
 
 from tiny_lantern.circuit.conductor import GROUPS, Conductor
+from tiny_lantern.circuit.drive import wired
+from tiny_lantern.circuit.equations import NotSolvedError
+from tiny_lantern.circuit.plugs import Contact, contacts_of
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.quantities import metres
+from tiny_lantern.model.parts.connector import ConnectorPart
+from tiny_lantern.model.plug import Plug
+from tiny_lantern.model.quantities import amps, metres
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.wording import harmless
 from tiny_lantern.sheets.connections import connections, most_through, through_counts
@@ -75,13 +80,24 @@ def wiring_html(build: Build, most_rows: int = 1_000_000) -> str:
     """
     rows = connections(build)
     counts = through_counts(build, rows)
+    plugs = [(plug, build.shelf.find(ConnectorPart, plug.part_id), _contacts(build, plug)) for plug in build.plugs]
     holes = [(hole.name, counts[hole.name], most_through(hole)) for hole in build.passages]
     groups = [(group, [row for row in rows if row.group == group]) for group in GROUPS]
     return _template().render(
         build=build, stamp=stamp_of(build), groups=[(name, own) for name, own in groups if own], holes=holes,
-        number={row.key: n for n, row in enumerate(rows, 1)}, state=build.wiring.state_of, most=most_rows,
+        plugs=plugs, number={row.key: n for n, row in enumerate(rows, 1)}, state=build.wiring.state_of, most=most_rows,
         back=by_terminal(rows), total=len(rows),
     )  # fmt: skip
+
+
+def _contacts(build: Build, plug: Plug) -> list[tuple[Contact, str]]:
+    """The table of a connector, each contact with what it carries when everything is lit."""
+    contacts = contacts_of(connections(build), plug)
+    try:
+        carried_a = wired(build).lit.conductor_a
+    except NotSolvedError:
+        carried_a = {}
+    return [(each, amps(carried_a[each.row.key]) if each.row.key in carried_a else "") for each in contacts]
 
 
 @cache

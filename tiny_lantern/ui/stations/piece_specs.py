@@ -21,11 +21,13 @@ from tiny_lantern.model.edits import change_parts, with_part
 from tiny_lantern.model.edits_layout import laid_as
 from tiny_lantern.model.edits_names import note_lamp
 from tiny_lantern.model.edits_pieces import add_joint, change_piece, change_strip_part, remove_joint, rename_piece
+from tiny_lantern.model.edits_plugs import add_plug, change_plug, plug_of, put_behind
 from tiny_lantern.model.effects import SlotRef
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.handles import of_length, ring_radius
 from tiny_lantern.model.lamps import HoldGroup, Indicator, LampGroup, Matrix
 from tiny_lantern.model.layouts import AlongPath
+from tiny_lantern.model.parts.connector import ConnectorPart
 from tiny_lantern.model.parts.lamp import LampPart, LeadMap
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.strip import StripPart
@@ -33,6 +35,7 @@ from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.quantities import engineering, metres, parse_quantity
 from tiny_lantern.model.strip import Panel, PixelRun, Strip
 
+NEW, USUAL_PLUG = "new", "plug-12way"
 WHAT, WHERE, HOW = "What it is", "Where it lies", "How it is made"
 Choices = Sequence[tuple[str, object]]
 Lamps = LampGroup | HoldGroup
@@ -76,6 +79,42 @@ def _count(name: str, what: str) -> Callable[[Build, str, Any], Build]:
         return change_piece(build, piece_id, **{name: int(value)})
 
     return edit
+
+
+def _drivable(piece: Piece) -> bool:
+    return not isinstance(piece, PixelRun)
+
+
+def _behind(build: Build, piece: Piece) -> str | None:
+    plug = plug_of(build, piece.id)
+    return plug.id if plug is not None else None
+
+
+def _set_behind(build: Build, piece_id: str, value: str | None) -> Build:
+    if value != NEW:
+        return put_behind(build, piece_id, value)
+    return add_plug(build, known_parts(build, Drawer()).find(ConnectorPart, USUAL_PLUG), piece_id)
+
+
+def _plugs(build: Build, piece: Piece, drawer: Drawer) -> Choices:
+    own = ((plug.name, plug.id) for plug in build.plugs)
+    return (("nothing", None), *own, ("a new connector", NEW))
+
+
+def _plug_part(build: Build, piece: Piece) -> ConnectorPart | None:
+    plug = plug_of(build, piece.id)
+    return build.shelf.find(ConnectorPart, plug.part_id) if plug is not None else None
+
+
+def _set_plug_part(build: Build, piece_id: str, part: ConnectorPart | None) -> Build:
+    plug = plug_of(build, piece_id)
+    return change_plug(build, plug.id, part) if plug is not None and part is not None else build
+
+
+def _plug_parts(build: Build, piece: Piece, drawer: Drawer) -> Choices:
+    if plug_of(build, piece.id) is None:
+        return (("no connector", None),)
+    return offered((part for part in known_parts(build, drawer).of(ConnectorPart) if part.ways > 1), drawer)
 
 
 def _of(*kinds: type[Piece]) -> Callable[[Piece], bool]:
@@ -371,6 +410,10 @@ SPECS: tuple[Spec, ...] = (
     Spec("wired", WHAT, "wired", "Each on its own, or together in one channel", _wired, _field("wired"), _set("wired"),
          choices=lambda *_: (("each apart", "apart"), ("in series", "series"), ("side by side", "parallel"),
                               ("side by side, a resistor each", "branches"))),
+    Spec("behind", WHERE, "behind", "A connector where the build comes apart, with this beyond it", _drivable,
+         _behind, _set_behind, choices=_plugs),
+    Spec("plug", WHERE, "contacts", "The connector that it lies behind, by its contacts", _drivable, _plug_part,
+         _set_plug_part, choices=_plug_parts, needed=lambda build: bool(build.plugs)),
     Spec("shape", WHERE, "laid", "Shape in the picture", lambda piece: piece.layout.shape != "grid",
          lambda build, piece: piece.layout.shape, _set_shape, choices=_shapes),
     Spec("x", WHERE, "x", "From the left", _lies("x_m"), _at("x_m"), _lay("x_m"), unit="m", shown=_place, row="x, y"),
