@@ -90,6 +90,12 @@ def test_what_steers_a_sign_is_followed_to_its_pin() -> None:
     assert ["Lamps gate driver 1", "Board"] in [[s.words[0] for s in row if s.shape == "flag"] for row in steered]
 
 
+def test_a_fuse_stands_next_to_its_source() -> None:
+    rail = next(path for path in paths_of(BUILDS["fed in stages"]()) if path.key.startswith("lamp rail 6"))
+    shapes = [sign.shape for sign in rail.signs]
+    assert shapes == ["supply", "fuse", "wire", "regulator", "fuse", "wire", "rail"]
+
+
 def test_a_chip_tells_its_legs_and_its_board() -> None:
     build = driven("register")
     chip = next(path for path in paths_of(build) if path.key == "lamps-register chip")

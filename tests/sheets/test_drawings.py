@@ -1,8 +1,11 @@
 """Drawings lie on their sheets, whatever they show."""
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 
+from tests.circuit.test_agreement import BUILDS
 from tests.support.drawn import off_sheet, points_of
 from tests.support.driven import driven, flood, hold, lamps, lit, matrix
 from tiny_lantern.circuit.drive import wired, wired_drive
@@ -15,8 +18,10 @@ from tiny_lantern.sheets.connections import connections
 from tiny_lantern.sheets.hold_drawing import hold_svg
 from tiny_lantern.sheets.picture import picture_svg
 from tiny_lantern.sheets.river import laid_out, river_svg
+from tiny_lantern.sheets.schematic import laid_out as schematic_laid_out
 from tiny_lantern.sheets.schematic import of_output, of_subject, schematic_svg, subjects
 from tiny_lantern.sheets.show_files import steps_svg
+from tiny_lantern.sheets.signs import DRAWN, Pen
 from tiny_lantern.sheets.step_drawing import step_svg
 from tiny_lantern.ui.files import demo_build
 
@@ -57,6 +62,45 @@ def test_schematics_of_every_subject_of_a_demo_lie_on_their_sheets(name: str) ->
     paths = paths_of(build)
     for each in subjects(build, paths):
         assert off_sheet(schematic_svg(of_subject(paths, each.key))) == [], each.name
+
+
+@pytest.mark.parametrize("name", ["pier", "side by side", "held", "two dies", "matrix", "several"])
+def test_nothing_of_a_schematic_lies_on_anything_else_of_its_way_and_ways_join_below_their_foot(name: str) -> None:
+    build = demo_build(name) if name == "pier" else BUILDS.get(name, BUILDS["register side by side"])()
+    paths = paths_of(build)
+    for each in subjects(build, paths):
+        columns, _, _ = schematic_laid_out(of_subject(paths, each.key))
+        for column in columns:
+            seen = [placed for placed in column.placed if placed.sign.shape != "wire"]
+            assert all(one.y + one.half <= other.y - other.half for one, other in pairwise(seen)), column.path.key
+            if column.joins_below is not None:
+                other, node = column.joins_below
+                assert (other.height_of(node) or 0.0) >= column.placed[-1].y + column.placed[-1].half, column.path.key
+            if column.joins_above is not None:
+                other, node = column.joins_above
+                assert (other.height_of(node) or 0.0) <= column.placed[0].y - column.placed[0].half, column.path.key
+
+
+def test_the_second_die_of_a_two_lead_lamp_stands_upside_down_beside_the_first() -> None:
+    build = BUILDS["two dies"]()
+    both = of_output(paths_of(build), build.drivers[0].id, 0) + of_output(paths_of(build), build.drivers[0].id, 1)
+    (first, second), left_out, _ = schematic_laid_out(both)
+    assert [sign.shape for sign in first.signs if sign.shape.startswith("led")] == ["led"]
+    assert [sign.shape for sign in second.signs if sign.shape.startswith("led")] == ["led up"]
+    assert left_out == 0
+
+
+def test_arrows_of_transistors_say_which_they_are() -> None:
+    tips = {}
+    for shape in ("npn", "pnp", "nmos", "pmos"):
+        (head,) = (each for each in DRAWN[shape](Pen(), 0.0, 0.0, "") if each.startswith("<polygon"))
+        (x, y), *feet = points_of(f"<svg>{head}</svg>")
+        tips[shape] = x - sum(foot for foot, _ in feet) / 2, y
+    assert tips["nmos"][0] < 0 < tips["pmos"][0], "at the channel, which is on the gate's side, and away from it"
+    assert tips["npn"][0] > 0, "out of the emitter"
+    assert tips["npn"][1] > 0
+    assert tips["pnp"][0] < 0, "into the emitter, which stands above"
+    assert tips["pnp"][1] < 0
 
 
 def test_lamps_side_by_side_share_their_resistor_in_the_drawing() -> None:

@@ -10,7 +10,7 @@ from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import item
-from tiny_lantern.plans.resistors import choice_of, chosen_ohm, loop_of
+from tiny_lantern.plans.resistors import chosen_ohm, loop_of
 
 USUAL_A = 0.010
 STEPS_A = (USUAL_A, 0.008, 0.006, 0.005, 0.004, 0.003, 0.002, 0.0015, 0.001)
@@ -31,9 +31,7 @@ def lasting_a(case: Case, at: int) -> float | None:
     channel = case.channels[at]
     for amps in (each for each in STEPS_A if each <= channel.wanted_a * NEARLY):
         asked = tuple(revise(each, wanted_a=amps) if each is channel else each for each in case.channels)
-        tried = case_of(case.build, case.driver, asked)
-        choice = choice_of(tried, at)
-        if choice is not None and not choice.too_low and chosen_ohm(tried, at) is not None:
+        if chosen_ohm(case_of(case.build, case.driver, asked), at) is not None:
             return amps
     return None
 

@@ -13,7 +13,7 @@ from tiny_lantern.sheets.signs import BOXED, DRAWN, FAINT, FONT, HALF, INK, Pen
 TOP, EDGE, RIGHT, LEFT = 20.0, 8.0, 128.0, 44.0
 BOX, LINE, GAP, WIRE = 100.0, 13.0, 13.0, 27.0
 FLAG, LEG_WORDS, STEER, COIL = 84.0, 190.0, 27.0, 70.0
-MOST, MOST_BETWEEN = 40, 12
+MOST, MOST_BETWEEN, NEARLY, ROUNDS = 40, 12, 1e-6, 4
 
 
 @dataclass(frozen=True)
@@ -67,12 +67,7 @@ def schematic_svg(paths: Sequence[Path], ink: str = INK, faint: str = FAINT, wir
         wires: whether each wire says how thick and how long it is, and what it loses, and what steers is drawn; else
             what steers is told in words, in little room.
     """
-    columns, left_out = _columns(paths if wires else [_without_sides(path) for path in paths])
-    for column in columns:
-        _set_down(column, wires)
-    _make_room(columns)
-    _align(columns)
-    wide = _set_across(columns)
+    columns, left_out, wide = laid_out(paths, wires)
     pen = Pen(ink, faint)
     shapes = [shape for column in columns for shape in _drawn(pen, column, wires)]
     shapes += _boxes(pen, columns)
@@ -87,22 +82,41 @@ def schematic_svg(paths: Sequence[Path], ink: str = INK, faint: str = FAINT, wir
     )
 
 
+def laid_out(paths: Sequence[Path], wires: bool = True) -> tuple[list[Column], int, float]:
+    """Where every way lies: the columns from the left, how many ways are left out, and how wide the sheet is.
+
+    Args:
+        paths: what is drawn.
+        wires: see ``schematic_svg``.
+    """
+    columns, left_out = _columns(paths if wires else [_without_sides(path) for path in paths])
+    for column in columns:
+        _set_down(column, wires)
+    for _ in range(ROUNDS * len(columns)):
+        if not (_make_room(columns) or _lower(columns)):
+            break
+    _align(columns)
+    return columns, left_out, _set_across(columns)
+
+
 def _columns(paths: Sequence[Path]) -> tuple[list[Column], int]:
     """Each way cut where it meets one that stands before it; those left out that would only lie between two others."""
     columns: list[Column] = []
     at: dict[str, Column] = {}
     rails = {node for path in paths for sign in path.signs if sign.shape in ("rail", "zero")
              for node in (sign.above, sign.below)}  # fmt: skip
+    zeros = {sign.above for path in paths for sign in path.signs if sign.shape == "zero"}
     between = 0
     for path in _by_their_tops(paths):
         column = Column(path, signs=list(path.signs))
-        _cut_above(column, at)
+        _cut_above(column, {node: other for node, other in at.items() if node not in zeros})
         _cut_below(column, at)
         _turn(column)
         joins = [join for join in (column.joins_above, column.joins_below) if join is not None]
         lies_between = len(joins) > 1 and not rails & {node for _, node in joins}
         between += lies_between
-        crossing = lies_between and any(other.path.output != path.output for other, _ in joins)
+        apart = lies_between and joins[0][0] is not joins[1][0]
+        crossing = apart and any(other.path.output != path.output for other, _ in joins)
         if len(columns) >= MOST or crossing or (between > MOST_BETWEEN and lies_between):
             continue
         columns.append(column)
@@ -194,18 +208,35 @@ def _set_down(column: Column, wires: bool) -> None:
         y += half
 
 
-def _make_room(columns: Sequence[Column]) -> None:
-    """What lies below a node moves down until all ways that join there end above it."""
+def _lower(columns: Sequence[Column]) -> bool:
+    """Ways that join another above lie below that; gives whether any was moved."""
+    moved = False
+    for column in columns:
+        if column.joins_above is not None and column.placed:
+            other, node = column.joins_above
+            first = column.placed[0]
+            lower = (other.height_of(node) or 0.0) + GAP / 2 - (first.y - first.half)
+            if lower > NEARLY:
+                column.placed = [Placed(each.sign, each.y + lower, each.half) for each in column.placed]
+                moved = True
+    return moved
+
+
+def _make_room(columns: Sequence[Column]) -> bool:
+    """What lies below a node moves down until all ways that join there end above it; gives whether any was moved."""
+    moved_any = False
     for column in reversed(columns):
         if column.joins_below is None or not column.placed:
             continue
         other, node = column.joins_below
         y, last = other.height_of(node), column.placed[-1]
         lower = last.y + last.half + GAP - (y if y is not None else float("inf"))
-        if lower > 0:
+        if lower > NEARLY:
+            moved_any = True
             first = 1 + next(number for number, each in enumerate(other.placed) if each.sign.below == node)
             moved = (Placed(each.sign, each.y + lower, each.half) for each in other.placed[first:])
             other.placed[first:] = moved
+    return moved_any
 
 
 def _align(columns: Sequence[Column]) -> None:
