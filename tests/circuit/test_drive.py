@@ -71,7 +71,7 @@ def test_two_dies_behind_one_resistor_get_unlike_currents_half_of_the_time() -> 
 
 def test_a_lamp_that_cannot_be_switched_so_shows_what_that_does_to_it() -> None:
     """Dies on a common cathode behind low-side transistors: the first takes all, through every resistor."""
-    result = only(driven("switch", lamps(1, "lamp-rgb-cathode")))
+    result = only(driven("switch", lamps(1, "lamp-rgb-cathode"), transistor_id="mosfet-logic", has_driver=False))
     assert result.on_a[0] > 0.03
     assert max(result.on_a[1:]) < 1e-5
 

@@ -495,3 +495,12 @@ def test_sinks_that_dim_come_round_as_often_as_their_sixteen_bits_a_chip_let_the
     assert (told is None) == (refresh_hz == 0)
     if told is not None:
         assert f"{refresh_hz} times a second" in told.title
+
+
+def test_what_comes_round_too_seldom_is_offered_what_lets_it_come_round_often_enough() -> None:
+    dimming = verdict(driven("sink", lamps(48), levels_bits=8), "refresh-low")
+    assert [mend.label for mend in dimming.tries] == ["7 bits of dimming"], "80 a second, 160 with one bit less"
+    dwelling = verdict(driven("demux", lamps(16)), "refresh-low")
+    assert [mend.label for mend in dwelling.tries] == ["156 µs each"], "sixteen turns four hundred times a second"
+    scanned = verdict(driven("scanned", matrix(), row_rate_hz=400.0, blank_s=0.0), "refresh-low")
+    assert [mend.label for mend in scanned.tries] == ["3200 rows a second"]

@@ -10,13 +10,15 @@ from PIL import Image
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QColor, QMouseEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QLineEdit
+from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip
+from tests.support.driven import driven, lamps
 from tests.support.pieces import pier
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, pieces_of, type_into
+from tests.ui.test_drive import choose
 from tiny_lantern.catalogue.kinds import KINDS
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.model.build import Build
@@ -369,6 +371,32 @@ def test_the_fields_of_a_common_piece_need_no_scroll(opened: Opened, qtbot: QtBo
         assert bar.maximum() == 0, span.piece.name
         cut = [n for n, f in form.fields.items() if isinstance(f, QLineEdit) and f.isVisible() and f.width() < 40]
         assert not cut
+
+
+def test_a_piece_is_put_behind_a_connector_and_its_contacts_chosen(opened: Opened) -> None:
+    shell = opened(demo_build("pier"), station="Pieces")
+    form, session = pieces_of(shell).form, shell.session
+    session.select_slot(session.build.line.spans[1].first)
+    QTest.mouseClick(form._more, LEFT)
+    piece = session.build.line.spans[1].piece
+    choose(form.fields["behind"], "new")
+    (plug,) = session.build.plugs
+    assert (plug.name, plug.piece_ids, plug.part_id) == ("Connector", (piece.id,), "plug-12way")
+    box = form.fields["plug"]
+    assert isinstance(box, QComboBox)
+    words = [box.itemText(number) for number in range(box.count())]
+    box.activated.emit(words.index("Plug and socket, 24 contacts"))
+    assert session.build.plugs[0].part_id == "plug-24way"
+    choose(form.fields["behind"], None)
+    assert session.build.plugs == ()
+    session.undo()
+    assert session.build.plugs[0].part_id == "plug-24way"
+
+
+@pytest.mark.parametrize("wired", ["series", "parallel", "branches", "apart"])
+def test_lamps_wired_in_any_way_have_their_fields(opened: Opened, wired: str) -> None:
+    shell = opened(driven("pin", lamps(2, wired=wired)), station="Pieces")
+    assert pieces_of(shell).form.fields["wired"].isVisible()
 
 
 def test_group_numbers_are_those_of_the_group_s_order(opened: Opened) -> None:

@@ -128,7 +128,7 @@ def kind_of(kind_id: str) -> StartKind:
 def kind_for(piece: Piece, part: Part) -> StartKind:
     """The kind that a piece of a part was, or could have been, added as."""
     if isinstance(piece, LampGroup) and piece.wired != "apart":
-        return kind_of(piece.wired)
+        return kind_of("series" if piece.wired == "series" else "parallel")
     if isinstance(piece, Panel):
         return kind_of("panel")
     if piece.kind in ADDED_TYPES:
