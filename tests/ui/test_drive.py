@@ -101,6 +101,9 @@ def test_twelve_lamps_are_put_on_registers_mended_wired_and_printed(
     shell.actions_by_id["wiring-steps"].trigger()
     steps = shell.stack.sheets().wiring
     assert steps is not None
+    choose(steps.lamps_by, "die")
+    qtbot.waitUntil(lambda: {row.colour for row in steps.rows if row.key.endswith("/lamp")} == {"white"})
+    assert any(row.colour == "black" for row in steps.rows)
     first = [row.key for row in steps.rows[:3]]
     QTest.mouseClick(steps.done, LEFT)
     QTest.keyClick(steps, Qt.Key.Key_Return)

@@ -184,7 +184,7 @@ def _finished(build: Build, rows: list[Conductor]) -> tuple[Conductor, ...]:
 
 
 def _cut(build: Build, row: Conductor, number: int) -> Conductor:
-    colour, label = build.wiring.colour_of(row.role), f"{number} / {row.start.on}"
+    colour, label = _colour(build, row), f"{number} / {row.start.on}"
     if row.group == FEEDS:
         return replace(row, colour=colour, cut_m=round(row.cut_m, 3), label=label).with_wire(0.0)
     cut_m, passage = row.cut_m, row.passage
@@ -194,6 +194,13 @@ def _cut(build: Build, row: Conductor, number: int) -> Conductor:
         cut_m, passage = _way_to(build, _board_of(build, row), row.slot)
     cut_m = round(math.ceil((cut_m + build.wiring.allowance_m) * 200) / 200, 3)
     return replace(row, colour=colour, cut_m=cut_m, passage=passage, label=label).with_wire(thin_ohm_per_m())
+
+
+def _colour(build: Build, row: Conductor) -> str:
+    """The colour of a wire: that of its role, of a lamp's own wires what the build colours those by."""
+    if row.role != "lamps" or row.slot is None:
+        return build.wiring.colour_of(row.role)
+    return build.wiring.lamp_colour(row.die, build.line.ref_at(row.slot).index)
 
 
 def thin_ohm_per_m() -> float:

@@ -65,8 +65,8 @@ DECOUPLING = (InLine("100 nF, close by", blocks=True),)
 class Conductor:
     """One conductor: its key, its group by the hands, its ends, what lies in it, and the wire itself with its
     resistance, ``told_ohm`` where the build tells it, and what it may carry; ``hop_m`` is its length where it leads
-    from one lamp to another, ``bears_a`` what a fuse before it and its load ask of it. One of a ``licensed`` person has
-    a row and no place in the circuit. [m], [ohm], [A]"""
+    from one lamp to another, ``bears_a`` what a fuse before it and its load ask of it, ``die`` the one that it lights.
+    One of a ``licensed`` person has a row and no place in the circuit. [m], [ohm], [A]"""
 
     key: str
     group: str
@@ -85,6 +85,7 @@ class Conductor:
     passage: str = ""
     driver_id: str = ""
     slot: int | None = None
+    die: str = ""
     label: str = ""
     licensed: bool = False
 

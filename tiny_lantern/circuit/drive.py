@@ -186,7 +186,7 @@ def _read_beside(build: Build) -> tuple[object, ...]:
     """What a circuit reads of a build beside what its fields are: how much more is cut, colours, and places."""
     supplies_m = np.array([(each.x_m, each.y_m) for each in build.supplies]).reshape(-1, 2)
     places_m = np.concatenate([all_places(build), supplies_m])
-    return build.wiring.allowance_m, build.wiring.colours, build.wiring.wire_ids, places_m
+    return build.wiring.allowance_m, build.wiring.colours, build.wiring.wire_ids, build.wiring.lamp_colours, places_m
 
 
 @memoised_on(*READ)

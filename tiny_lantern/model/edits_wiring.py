@@ -26,6 +26,19 @@ def colour_wires(build: Build, role: str, colour: str) -> Build:
     return revise(build, wiring=revise(build.wiring, colours=colours))
 
 
+def colour_lamps_by(build: Build, by: str) -> Build:
+    """Colour the wires of lamps by their role, by the die that they light, or lamp by lamp.
+
+    Args:
+        build: the build.
+        by: ``role``, ``die`` or ``lamp``.
+
+    Raises:
+        LanternError: it is none of these.
+    """
+    return revise(build, wiring=revise(build.wiring, lamp_colours=by))
+
+
 def stamp_printed(build: Build, stamp: str) -> Build:
     """Remember the stamp of the sheet that was printed."""
     return revise(build, wiring=revise(build.wiring, printed=stamp))

@@ -16,6 +16,11 @@ ROLES = {"return": "black", "logic supply": "red", "lamp supply": "orange", "dat
          "latch": "green", "control": "white", "lamps": "purple", "feeds": "red and black"}  # fmt: skip
 
 
+BY_DIE = {"amber": "orange", "warm white": "white"}
+BY_LAMP = ("brown", "red", "orange", "yellow", "green", "blue", "violet", "grey", "white", "pink")
+LampColours = Literal["role", "die", "lamp"]
+
+
 class Tick(Frozen):
     """What became of one connection; ``found`` is what was there instead."""
 
@@ -43,12 +48,14 @@ class ChosenWire(Frozen):
 
 class Wiring(Frozen):
     """The state of the wiring: ticks, where one is, colours of one's own, how much more to cut, the stamp of the sheet
-    that was printed last, and the wires that are taken first, by their ids; none where any gauge will do."""
+    that was printed last, the wires that are taken first, by their ids, none where any gauge will do, and by what the
+    wires of lamps are coloured: all alike, by the die that they light, or lamp by lamp."""
 
     ticks: Annotated[tuple[Tick, ...], Field(max_length=50_000)] = ()
     at: str = ""
     colours: Annotated[tuple[WireColour, ...], Field(max_length=50)] = ()
     allowance_m: Annotated[float, Field(ge=0, le=10)] = 0.06
+    lamp_colours: LampColours = "role"
     wire_ids: Annotated[tuple[Id, ...], Field(max_length=100)] = ()
     printed: Annotated[str, StringConstraints(max_length=16, pattern=PLAIN_LINE)] = ""
 
@@ -56,6 +63,17 @@ class Wiring(Frozen):
         """The colour of a role: the person's own, else the usual one."""
         own = next((each.colour for each in self.colours if each.role == role), None)
         return own or ROLES.get(role, "any")
+
+    def lamp_colour(self, die: str, number: int) -> str:
+        """The colour of a wire that switches a lamp.
+
+        Args:
+            die: the name of the die that it lights.
+            number: the lamp's number in its piece, from 0. [-]
+        """
+        if self.lamp_colours == "die" and die:
+            return BY_DIE.get(die, die)
+        return BY_LAMP[number % len(BY_LAMP)] if self.lamp_colours == "lamp" else self.colour_of("lamps")
 
     def state_of(self, key: str) -> State | None:
         """What became of a connection; None where nothing yet."""

@@ -150,7 +150,8 @@ class Hookup:
         shared, in_line = hung.other if fed_from is None else hung.fed, resistor(hung.channel.resistor_ohm)
         for number, switched in enumerate(hung.switched(gives=fed_from is None)):
             key = f"{hung.channel.output}/lamp{number or ''}"
-            yield self.row(key, LAMPS, output, switched, in_line, "lamps", hung.slot_at(number))
+            row = self.row(key, LAMPS, output, switched, in_line, "lamps", hung.slot_at(number))
+            yield replace(row, die=hung.lamp.die.name if hung.lamp.die is not None else "")
         yield from self.common(hung, fed_from or self.zero, shared, "return" if fed_from is None else "lamp supply")
         yield from hung.between(self, gives=fed_from is None)
         yield from hung.fitted()

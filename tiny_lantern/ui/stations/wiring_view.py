@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from tiny_lantern.circuit.conductor import GROUPS, Conductor
-from tiny_lantern.model.edits_wiring import colour_wires, tick_wire
+from tiny_lantern.model.edits_wiring import colour_lamps_by, colour_wires, tick_wire
 from tiny_lantern.model.quantities import metres
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.wiring import State
@@ -28,7 +28,7 @@ from tiny_lantern.sheets.step_drawing import step_svg
 from tiny_lantern.ui.analyses import WIRES
 from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.widgets.fields import button, faint, heading, panel
+from tiny_lantern.ui.widgets.fields import button, combo, faint, heading, panel, quiet, set_choice
 from tiny_lantern.ui.widgets.in_view import InView
 
 A_STEP_MIN, FEW_CHANNELS = 1.5, 24
@@ -83,7 +83,11 @@ class WiringView(QWidget):
         self.colours.setAccessibleName("Wire colours")
         self.colours.setMaximumHeight(150)
         self.colours.itemActivated.connect(self._ask_colour)
-        for widget in (self._told, self._bar, self.groups, heading("Wire colours"), self.colours):
+        self.lamps_by = combo(
+            [("lamps' wires all alike", "role"), ("by the die that they light", "die"), ("lamp by lamp", "lamp")],
+            "How the wires of lamps are coloured", self._colour_lamps,
+        )  # fmt: skip
+        for widget in (self._told, self._bar, self.groups, heading("Wire colours"), self.lamps_by, self.colours):
             column.addWidget(widget)
         frame, inside = panel()
         self._number, self._title, self._line = faint(), heading(""), faint()
@@ -172,9 +176,14 @@ class WiringView(QWidget):
                 if self.rows and self.rows[self.at].group == group:
                     self.groups.setCurrentItem(entry)
 
+    def _colour_lamps(self, by: object) -> None:
+        self._session.apply("Coloured the wires of lamps", partial(colour_lamps_by, by=str(by)))
+
     def _show_colours(self) -> None:
         self.colours.clear()
         wiring = self._session.build.wiring
+        with quiet(self.lamps_by):
+            set_choice(self.lamps_by, wiring.lamp_colours)
         for role in dict.fromkeys(row.role for row in self.rows):
             entry = QListWidgetItem(f"{role}: {wiring.colour_of(role)}", self.colours)
             entry.setData(Qt.ItemDataRole.UserRole, role)
