@@ -470,6 +470,16 @@ def test_the_schematic_follows_what_is_chosen_and_is_saved(opened: Opened, qtbot
     assert window.name == "Board"
 
 
+def test_a_schematic_that_is_closed_while_it_is_worked_out_is_let_go_of(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(driven("switch"), station="Drive")
+    shell.actions_by_id["schematic"].trigger()
+    window = next(iter(shell.findChildren(SchematicWindow)))
+    with qtbot.waitSignal(shell.session.background.ended, check_params_cb=lambda kind: kind.startswith("paths of")):
+        window.window().close()
+        shell.session.apply("Other", lambda build: revise(build, channels=build.channels[:2]))
+    qtbot.waitUntil(lambda: not shell.findChildren(SchematicWindow))
+
+
 def test_commons_are_tied_along_in_one_step_and_each_way_says_what_it_takes(opened: Opened, qtbot: QtBot) -> None:
     shell = opened(driven("register", lamps(8, spacing_m=0.2)), station="Drive")
     form, session = drive_of(shell).form, shell.session

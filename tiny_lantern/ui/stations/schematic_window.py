@@ -7,6 +7,7 @@ from functools import partial
 from pathlib import Path as FilePath
 
 from PySide6.QtWidgets import QFileDialog, QScrollArea, QVBoxLayout, QWidget
+from shiboken6 import isValid
 
 from tiny_lantern.circuit.paths import Path
 from tiny_lantern.model.build import Build
@@ -72,6 +73,8 @@ class SchematicWindow(QWidget):
         self._session.work_out(HERE, partial(self._take, self._session.build))
 
     def _take(self, build: Build, paths: tuple[Path, ...] | None) -> None:
+        if not isValid(self):
+            return
         self._paths = paths
         chosen = self.subject.currentData()
         with quiet(self.subject):
