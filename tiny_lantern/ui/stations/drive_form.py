@@ -45,7 +45,7 @@ from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 LEGS = "The long leg or the short one: a resistor does the same in either."
 SHARED = "shared"
-FADED = 0.4
+FADED, POPUP_EDGE = 0.4, 24
 BRIGHT = "Do not look into bright lamps close up."
 
 
@@ -190,6 +190,7 @@ class DriveForm(QWidget):
         for number, each in enumerate(ties):
             if now is not None:
                 self.tie.setItemText(number, f"{TIES[each.tie]}: {each.beside(now)}")
+        self.tie.view().setMinimumWidth(self.tie.view().sizeHintForColumn(0) + POPUP_EDGE)
 
     def _set_tie(self, tie: object) -> None:
         piece_id = self.piece_id
