@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from tests.support.builds import one_strip, part
-from tests.support.driven import lit
+from tests.support.driven import driven, lit
 from tiny_lantern.cli import load_from_text, main
 from tiny_lantern.model.build import Build, ColourLoad, FrameLoad, FullWhite, LevelLoad
 from tiny_lantern.model.edits_pieces import add_strip
@@ -158,11 +158,24 @@ def test_loads_are_named_as_the_help_says() -> None:
         load_from_text(build, "level:9")
 
 
+def test_a_schematic_is_drawn_by_name_and_a_wrong_name_lists_what_can_be(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    path, out = tmp_path / "one.lantern", tmp_path / "one.svg"
+    save(driven("switch"), path)
+    assert main(["schematic", str(path), "--of", "Board", "-o", str(out)]) == 0
+    assert "Lamps transistor 4" in out.read_text(encoding="utf-8")
+    assert main(["schematic", str(path), "--of", "Bored", "-o", str(tmp_path / "two.svg")]) == 2
+    assert "Lamps, behind a transistor; Board;" in capsys.readouterr().err
+    assert not (tmp_path / "two.svg").exists()
+    assert main(["schematic", str(path), "--of", "Board", "-o", str(tmp_path / "two.gif")]) == 2
+
+
 def test_help_names_every_command(capsys: pytest.CaptureFixture[str]) -> None:
     with pytest.raises(SystemExit):
         main(["--help"])
     text = capsys.readouterr().out
-    assert all(name in text for name in ("solve", "check", "sheet", "render", "feeds", "shots", "open"))
+    assert all(name in text for name in ("solve", "check", "sheet", "schematic", "render", "feeds", "shots", "open"))
 
 
 def test_check_and_solve_say_the_same_of_what_cannot_be_solved(

@@ -100,6 +100,11 @@ def _parser() -> argparse.ArgumentParser:
     _out(code, "a folder")
     code.add_argument("--language", choices=("c", "python"), default="c")
 
+    schematic = command("schematic", "Draw the schematic of lamps, a chip, a board, a rail or a supply.")
+    _file(schematic)
+    _out(schematic, "a .svg file")
+    schematic.add_argument("--of", required=True, metavar="NAME", help="what is drawn; a wrong name lists what can be")
+
     feeds = command("feeds", "Find the fewest feeds for each strip and write the build with them.")
     _file(feeds)
     _load(feeds)
@@ -316,6 +321,31 @@ def _sheet(options: argparse.Namespace) -> int:
     return 0
 
 
+def _schematic(options: argparse.Namespace) -> int:
+    from tiny_lantern.circuit.equations import NotSolvedError
+    from tiny_lantern.circuit.paths import paths_of
+    from tiny_lantern.model.disk import write_atomically
+    from tiny_lantern.model.store import load
+    from tiny_lantern.sheets.schematic import of_subject, schematic_svg, subjects
+
+    _suffix(options.output, (".svg",))
+    build = load(options.file)
+    try:
+        paths = paths_of(build)
+    except NotSolvedError as error:
+        raise LanternError(
+            f"the circuit has no solution: {error}", str(options.file), "one that check finds no danger in"
+        ) from None
+    offered = subjects(build, paths)
+    chosen = next((each for each in offered if options.of in (each.name, each.key)), None)
+    if chosen is None:
+        names = "; ".join(each.name for each in offered) or "nothing yet: drive a lamp or feed a strip"
+        raise LanternError(f"nothing here is called “{options.of}”", "--of", names)
+    write_atomically(options.output, schematic_svg(of_subject(paths, chosen.key)).encode("utf-8"))
+    print(f"wrote {options.output}")
+    return 0
+
+
 def _render(options: argparse.Namespace) -> int:
     from tiny_lantern.model.quantities import parse_quantity
     from tiny_lantern.model.store import load
@@ -413,7 +443,8 @@ def _shots(options: argparse.Namespace) -> int:
 
 
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
-    "open": _open, "solve": _solve, "check": _check, "sheet": _sheet, "render": _render, "feeds": _feeds,
+    "open": _open, "solve": _solve, "check": _check, "sheet": _sheet, "schematic": _schematic,
+    "render": _render, "feeds": _feeds,
     "code": _code, "shots": _shots,
 }  # fmt: skip
 

@@ -18,6 +18,7 @@ from tiny_lantern.ui.opening import open_window
 from tiny_lantern.ui.printing import offscreen_application
 from tiny_lantern.ui.session import Session, ShortPlace
 from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.stations.schematic_window import SchematicWindow
 from tiny_lantern.ui.widgets.greeting import Greeting
 from tiny_lantern.ui.widgets.plan_cards import PlanCards
 
@@ -155,6 +156,15 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         view.canvas.choose(next(n for n, each in enumerate(view.canvas.laid.river.streams) if each.fuse_a))
         settle(application)
 
+    def schematic() -> None:
+        shell.show_station("Drive")
+        shell.actions_by_id["schematic"].trigger()
+        drawn = shell.findChildren(SchematicWindow)[-1]
+        wait_until(application, drawn.save.isEnabled)
+        festoon = next(driver for driver in session.build.drivers if driver.name == "Festoon")
+        drawn.subject.setCurrentIndex(drawn.subject.findData(festoon.id))
+        drawn.subject.activated.emit(drawn.subject.currentIndex())
+
     yield "power", power
     yield "short", short
     yield "plans", plans
@@ -169,6 +179,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
     yield "drive", drive
     yield "wiring", wiring
     yield "sources", sources
+    yield "schematic", schematic
 
 
 def find_and_take(application: QApplication, shell: Shell, strip_id: str, guard_shorts: bool = True) -> None:
