@@ -13,7 +13,7 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_pieces import add_piece, remove_piece
-from tiny_lantern.model.edits_plugs import add_plug, change_plug, plug_of, put_behind
+from tiny_lantern.model.edits_plugs import add_plug, change_plug, put_behind
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.store import dumps, loads
@@ -92,9 +92,21 @@ def test_pieces_are_put_behind_a_connector_and_taken_back_and_the_file_keeps_it(
     assert loads(dumps(both)) == both
     assert put_behind(both, more, None) == build
     assert put_behind(put_behind(both, more, None), "lamps", None).plugs == ()
-    assert plug_of(remove_piece(both, "lamps"), more) is not None
+    assert remove_piece(both, "lamps").plugs[0].piece_ids == (more,)
+    assert remove_piece(build, "lamps").plugs == ()
     assert add_plug(both, part("plug-6way"), more).plugs[1].name == "Connector 2"
     assert change_plug(both, both.plugs[0].id, part("plug-6way")).plugs[0].part_id == "plug-6way"
     assert stamp_of(build) != stamp_of(revise(build, plugs=()))
     with pytest.raises(LanternError):
         put_behind(build, more, "nowhere")
+
+
+def test_a_file_with_a_piece_beyond_two_connectors_is_refused_with_its_place() -> None:
+    build = halved(2)
+    twice = (*build.plugs, revise(build.plugs[0], id="other", name="Other"))
+    with pytest.raises(LanternError, match="lies beyond Connector already") as refused:
+        revise(build, plugs=twice)
+    assert refused.value.where == "plugs[1].piece_ids[0]"
+    with pytest.raises(LanternError) as unknown:
+        revise(build, plugs=(revise(build.plugs[0], piece_ids=("nobody",)),))
+    assert unknown.value.where == "plugs[0].piece_ids[0]"

@@ -13,6 +13,7 @@ from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag
 from tests.ui.test_drive import choose
 from tiny_lantern.catalogue.drawer import with_stock
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_power import add_supply
 from tiny_lantern.model.errors import LanternError
@@ -174,3 +175,6 @@ def test_wires_are_taken_by_square_millimetres_or_from_what_is_owned(opened: Ope
     session.undo()
     session.undo()
     assert view.take_first.currentData() == "gauge"
+    elsewhere = revise(session.build.wiring, wire_ids=("somebody-s-own",))
+    session.apply("Read", lambda build: revise(build, wiring=elsewhere))
+    assert view.take_first.currentData() == "owned", "of a wire that is not known here"

@@ -17,33 +17,13 @@ from tiny_lantern.model.parts.strip import StripPart, check_colour_order
 from tiny_lantern.model.refers import check_known
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.ways.scanned import Scanned
+from tiny_lantern.model.whole import Feed, Whole
 
 if TYPE_CHECKING:
     from tiny_lantern.model.piece import Piece
     from tiny_lantern.model.rail import Rail
-    from tiny_lantern.model.whole import Feed, Whole
 
-LIST_FIELDS = (
-    "parts",
-    "pieces",
-    "joints",
-    "buses",
-    "supplies",
-    "rails",
-    "feeds",
-    "approaches",
-    "effects",
-    "palette",
-    "scenes",
-    "load_cases",
-    "groups",
-    "boards",
-    "drivers",
-    "channels",
-    "passages",
-    "boxes",
-    "wires",
-)
+LIST_FIELDS = tuple(name for name, field in Whole.model_fields.items() if field.default == ())
 
 
 def check_references(build: Whole) -> None:
@@ -75,6 +55,7 @@ def check_references(build: Whole) -> None:
         for at, ref in enumerate(group.slots):
             _on_piece(ref.index, *counts[ref.piece_id], f"groups[{number}].slots[{at}].index")
     _drive_fits(build, counts)
+    _plugs_fit(build)
     for number, (one, other) in enumerate(pairwise(build.scenes), 1):
         if other.start_s <= one.start_s:
             raise LanternError(
@@ -84,6 +65,17 @@ def check_references(build: Whole) -> None:
     for number, effect in enumerate(build.effects):
         for ref, end in ((effect.first, "first"), (effect.last, "last")):
             _on_piece(ref.index, *counts[ref.piece_id], f"effects[{number}].{end}.index")
+
+
+def _plugs_fit(build: Whole) -> None:
+    """Each piece lies beyond one connector at most."""
+    beyond: dict[str, str] = {}
+    for number, plug in enumerate(build.plugs):
+        for at, piece_id in enumerate(plug.piece_ids):
+            if piece_id in beyond:
+                words = f"{build.line.piece(piece_id).name} lies beyond {beyond[piece_id]} already"
+                raise LanternError(words, f"plugs[{number}].piece_ids[{at}]", "one connector for each piece")
+            beyond[piece_id] = plug.name
 
 
 def _drive_fits(build: Whole, counts: dict[str, tuple[int, str]]) -> None:

@@ -307,7 +307,8 @@ def _summary(river: River) -> str:
 
 def _taken_first(build: Build) -> str:
     """Which wires a build takes first."""
+    names = {wire.id: wire.name for wire in build.shelf.of(WirePart)}
     ids = build.wiring.wire_ids
     if not ids:
         return GAUGE
-    return METRIC if all(build.shelf.find(WirePart, each).name.endswith(SQUARE) for each in ids) else OWNED
+    return METRIC if all(names.get(each, "").endswith(SQUARE) for each in ids) else OWNED
