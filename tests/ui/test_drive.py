@@ -495,6 +495,16 @@ def test_commons_are_tied_along_in_one_step_and_each_way_says_what_it_takes(open
     assert not form.tie.isVisibleTo(form)
 
 
+def test_bytes_of_a_chain_that_changed_while_another_station_was_seen_are_not_told(opened: Opened) -> None:
+    build = lit(driven("register", lamps(8)))
+    shell = opened(build, station="Drive")
+    shell.show_station("Pieces")
+    shell.session.apply("Fewer", lambda b: revise(b, channels=b.channels[:3]))
+    shell.session.set_time(1.0)
+    shell.show_station("Drive")
+    assert drive_of(shell).form.title == "Lamps 1"
+
+
 def test_what_is_known_of_a_driver_without_lamps_is_not_shown_for_lamps_that_came_since(opened: Opened) -> None:
     full = driven("register")
     shell = opened(revise(full, channels=()), station="Drive")

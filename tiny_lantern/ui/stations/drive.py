@@ -199,7 +199,11 @@ class DriveStation(QWidget):
             channel = self.form.channel
             chosen = channel.driver_id if channel is not None else None
         result = self._solution.by_driver.get(chosen) if self._solution and chosen else None
-        return result if result is not None and isinstance(result.case.driver, RegisterChain) else None
+        if result is None or not isinstance(result.case.driver, RegisterChain):
+            return None
+        now = self._session.build.channels_of.get(result.case.driver.id, ())
+        known = [channel.id for channel in result.case.channels] == [channel.id for channel in now]
+        return result if known else None
 
     def _lit(self, result: ChannelResult) -> list[bool]:
         build = self._session.build
