@@ -144,6 +144,9 @@ class _Plan:
                 self.ends.setdefault(end.node, end)
             for end in map(self.met, part.ends):
                 self.parts_at[end.node].append(part)
+        self.ends_of: defaultdict[str, list[End]] = defaultdict(list)
+        for end in self.ends.values():
+            self.ends_of[end.of].append(end)
 
     def met(self, end: End) -> End:
         """A terminal, or the one that it is one with inside a part."""
@@ -169,13 +172,16 @@ class _Walk:
     def __init__(self, plan: _Plan, turn: Turn) -> None:
         self._plan, self._still, self._solution = plan, turn.still, turn.solution
         self._drawn: set[str] = set()
+        self._elements: dict[str, tuple[Element, ...]] = {}
         ids = (element.id for element in turn.solution.netlist.elements)
         self._flow_a = dict(zip(ids, turn.solution.first_a.tolist(), strict=True))
         self._number = {element.id: number for number, element in enumerate(turn.solution.netlist.elements)}
 
     def elements(self, part: Fitted) -> tuple[Element, ...]:
         """A part's elements between its terminals."""
-        return tuple(part.law(self._still, lambda end: self._plan.met(end).node))
+        if part.name not in self._elements:
+            self._elements[part.name] = tuple(part.law(self._still, lambda end: self._plan.met(end).node))
+        return self._elements[part.name]
 
     def lamp(self, part: Fitted, name: str, colour: str, output: tuple[str, int]) -> Path:
         """The way through a lamp."""
@@ -420,7 +426,7 @@ class _Walk:
     def _legs(self, of: str) -> Iterator[str]:
         """The wires of a chip or a board beside those that carry its lamps' current, in words."""
         plan = self._plan
-        rows = {row.key: (row, end) for node, end in plan.ends.items() if end.of == of for row in plan.rows_at[node]}
+        rows = {row.key: (row, end) for end in plan.ends_of[of] for row in plan.rows_at[end.node]}
         for row, end in rows.values():
             self._drawn.add(row.key)
             other = row.end if row.start.node == end.node else row.start
