@@ -484,6 +484,9 @@ def test_commons_are_tied_along_in_one_step_and_each_way_says_what_it_takes(open
     shell = opened(driven("register", lamps(8, spacing_m=0.2)), station="Drive")
     form, session = drive_of(shell).form, shell.session
     assert form.tie.currentData() == "star"
+    qtbot.waitUntil(lambda: session.judged is session.build)
+    assert "of wire" not in form.tie.itemText(1), "nobody asked"
+    form.tie.setFocus()
     qtbot.waitUntil(lambda: "of wire" in form.tie.itemText(1))
     assert form.tie.itemText(1).startswith("from lamp to lamp: −4.9")
     choose(form.tie, "along")

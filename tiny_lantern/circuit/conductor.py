@@ -40,8 +40,7 @@ class End:
 @dataclass(frozen=True)
 class InLine:
     """What lies in a conductor: in words, its resistance, the volts that it takes where it is a diode, the rating of a
-    fuse, whether it lets no direct current through, and of a contact whose it is, its number and what it may carry.
-    [ohm], [V], [A]"""
+    fuse, whether it lets no direct current through, and of a contact whose it is and its number. [ohm], [V], [A]"""
 
     words: str
     ohm: float = 0.0
@@ -50,7 +49,6 @@ class InLine:
     blocks: bool = False
     plug_id: str = ""
     contact: int = 0
-    most_a: float = float("inf")
 
     @property
     def is_resistor(self) -> bool:

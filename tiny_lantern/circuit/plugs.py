@@ -50,7 +50,7 @@ def _piece_of(end: End) -> str:
 def _contact(build: Build, plug: Plug, number: int) -> InLine:
     part = build.shelf.find(ConnectorPart, plug.part_id)
     words = f"{plug.name} contact {number}"
-    return InLine(words, part.contact_ohm, plug_id=plug.id, contact=number, most_a=part.limit_a)
+    return InLine(words, part.contact_ohm, plug_id=plug.id, contact=number)
 
 
 def contacts_of(rows: Iterable[Conductor], plug: Plug) -> list[Contact]:

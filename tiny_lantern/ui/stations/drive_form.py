@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import QByteArray, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QPainter, QPaintEvent, QResizeEvent
-from PySide6.QtSvg import QSvgRenderer
+from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QSlider, QVBoxLayout, QWidget
 
 from tiny_lantern.circuit.paths import Path
@@ -36,60 +33,18 @@ from tiny_lantern.sheets.hold_drawing import hold_svg
 from tiny_lantern.sheets.schematic import of_output, schematic_svg
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.analyses import PATHS
-from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.driver_form import DriverForm
+from tiny_lantern.ui.widgets.asked import Asked
+from tiny_lantern.ui.widgets.drawing_view import DrawingView
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, emptied, faint, heading, quiet, set_choice
 from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
 LEGS = "The long leg or the short one: a resistor does the same in either."
 SHARED = "shared"
-FADED, POPUP_EDGE = 0.4, 24
+POPUP_EDGE = 24
 BRIGHT = "Do not look into bright lamps close up."
-
-
-@guarded
-class SchematicView(QWidget):
-    """Shows a drawing: within its width where it is ``scaled``, else as large as it is."""
-
-    def __init__(self, scaled: bool = True) -> None:
-        super().__init__()
-        self._scaled = scaled
-        self._renderer = QSvgRenderer(self)
-        self._size = QSize(200, 60)
-        self._faded = False
-
-    def fade(self) -> None:
-        """Show what is there as no longer true, until the next drawing comes."""
-        self._faded = True
-        self.update()
-
-    def show_svg(self, text: str) -> None:
-        """Show a drawing."""
-        self._faded = False
-        self._renderer.load(QByteArray(text.encode("utf-8")))
-        self._size = self._renderer.defaultSize()
-        self._fit()
-        self.update()
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        self._fit()
-
-    def _share(self) -> float:
-        """How much smaller it is shown than drawn, to lie within the width."""
-        return min(1.0, self.width() / max(1, self._size.width())) if self._scaled else 1.0
-
-    def _fit(self) -> None:
-        if not self._scaled:
-            self.setFixedSize(self._size)
-            return
-        self.setFixedHeight(round(self._size.height() * self._share()))
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter, share = QPainter(self), self._share()
-        painter.setOpacity(FADED if self._faded else 1.0)
-        self._renderer.render(painter, QRectF(0, 0, self._size.width() * share, self._size.height() * share))
 
 
 class DriveForm(QWidget):
@@ -105,14 +60,14 @@ class DriveForm(QWidget):
         self._solution: DriveSolution | None = None
         self._paths: tuple[Path, ...] = ()
         self._paths_of: Build | None = None
-        self._ties_of: tuple[Build, str | None] | None = None
+        self._ties_of: tuple[Build | None, str | None] = (None, None)
         self.palette_in_use = theme.PAPER
         self.board_id: str | None = None  # that is shown, where new drivers go
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 12, 0)
         column.setSpacing(4)
         self._title, self._about = heading(""), faint()
-        self.schematic = SchematicView()
+        self.schematic = DrawingView()
         self.wanted = QuantityEdit("Current wanted", "A", amps)
         self.wanted.entered.connect(self._set_wanted)
         self.resistor = QuantityEdit("Resistor", "ohm", partial(engineering, unit="ohm"))
@@ -128,6 +83,7 @@ class DriveForm(QWidget):
         self.output.faulty.connect(session.refused)
         self.way = combo([], "How it is driven", self._set_way)
         self.tie = combo([(word, tie) for tie, word in TIES.items()], "How their shared leads are tied", self._set_tie)
+        Asked(self.tie, self._weigh_ties)
         rows = Rows()
         rows.add("driven by", self.way)
         self._tie_label = rows.add("commons", self.tie)
@@ -147,7 +103,7 @@ class DriveForm(QWidget):
         self.what_if = button(
             "What if …", self.ask_what_if.emit, tip="Other parts fitted, one missing: solved, not built"
         )
-        self.hold_window = SchematicView()
+        self.hold_window = DrawingView()
         self.lit = QSlider(Qt.Orientation.Horizontal)
         self.lit.setAccessibleName("How many outputs are lit")
         self.lit.valueChanged.connect(lambda _: self._show_lit())
@@ -177,14 +133,29 @@ class DriveForm(QWidget):
         piece = build.line.piece(piece_id or "")
         with quiet(self.tie):
             set_choice(self.tie, getattr(piece, "tie", None))
-        if self._ties_of != (build, piece_id) and self._session.judged is build:
-            self._ties_of = (build, piece_id)
-            work = partial(_ties, build, piece_id or "")
-            self._session.background.start("ties", work, partial(self._take_ties, build), self._session.refused.emit)
+        if not self._weighed(build, piece_id):
+            for number, word in enumerate(TIES.values()):
+                self.tie.setItemText(number, word)
+            if self.tie.hasFocus():
+                self._weigh_ties()
 
-    def _take_ties(self, build: Build, ties: tuple[Tied, ...]) -> None:
+    def _weighed(self, build: Build, piece_id: str | None) -> bool:
+        """Whether the ways to tie were asked for of just this piece of just this build."""
+        return self._ties_of[0] is build and self._ties_of[1] == piece_id
+
+    def _weigh_ties(self) -> None:
+        """Work out what each way to tie would take, once it is asked for: each is a whole circuit."""
+        build, piece_id = self._session.build, self.piece_id
+        if piece_id is not None and self._session.judged is build and not self._weighed(build, piece_id):
+            self._ties_of = (build, piece_id)
+            work = partial(ties_of, build, piece_id)
+            self._session.background.start(
+                "ties", work, partial(self._take_ties, build, piece_id), self._session.refused.emit
+            )
+
+    def _take_ties(self, build: Build, piece_id: str, ties: tuple[Tied, ...]) -> None:
         """Tell what each way to tie takes, beside the one that is wired."""
-        if build is not self._session.build:
+        if build is not self._session.build or piece_id != self.piece_id:
             return
         now = next((each for each in ties if each.tie == self.tie.currentData()), None)
         for number, each in enumerate(ties):
@@ -463,12 +434,6 @@ class DriveForm(QWidget):
         result = self._result(channel)
         if result is not None:
             self.show_working.emit(result, self._at(result, channel))
-
-
-def _ties(
-    build: Build, piece_id: str, progress: Callable[[float], None], cancelled: Callable[[], bool]
-) -> tuple[Tied, ...]:
-    return ties_of(build, piece_id, progress, cancelled)
 
 
 def _figures(told: Told, result: ChannelResult, at: int) -> str:

@@ -17,7 +17,8 @@ from tiny_lantern.sheets.schematic import of_output, of_subject, schematic_svg, 
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.analyses import PATHS
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.drive_form import DriveForm, SchematicView
+from tiny_lantern.ui.stations.drive_form import DriveForm
+from tiny_lantern.ui.widgets.drawing_view import DrawingView
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, faint, quiet, set_choice, side_by_side
 
 HERE = replace(PATHS, name="paths of the schematic")
@@ -42,7 +43,7 @@ class SchematicWindow(QWidget):
         self._paths: tuple[Path, ...] | None = ()
         self._text = ""
         self.subject = combo([(SELECTED, None)], "What is drawn", lambda _: self._draw())
-        self.view = SchematicView(scaled=False)
+        self.view = DrawingView(scaled=False)
         area = QScrollArea()
         area.setWidget(self.view)
         area.viewport().setAutoFillBackground(False)
