@@ -218,6 +218,19 @@ def _pin(build: Build, driver: Driver, role: str, is_high: bool, circuit: Circui
     _push_pull(circuit, f"{board.name}, pin {name}", logic, f"{board.name}, 0 V", is_high, part.pin_ohm)
 
 
+def _input(build: Build, driver: Driver, output: int, is_high: bool, circuit: Circuit, terminals: set[str]) -> None:
+    """What controls an input: a pin, or the output of a register that its number tells."""
+    chain = next((each for each in build.drivers if each.id == getattr(driver, "inputs_on", None)), None)
+    if chain is None:
+        _pin(build, driver, f"lamp {output}", is_high, circuit)
+        return
+    chip = build.shelf.find(ChipPart, chain.chip_id)  # type: ignore[union-attr]
+    number, leg = divmod(driver.inputs_from + output, chip.outputs)  # type: ignore[attr-defined]
+    legs = _legs(build, chain, terminals)
+    ends = legs[number, f"out {leg}"], legs[number, "supply"], legs[number, "0 V"]
+    _push_pull(circuit, *ends, is_high, chip.out_ohm)
+
+
 def _pins(build: Build, driver: Driver, lit: Lit, circuit: Circuit, _: set[str]) -> None:
     for channel in build.channels_of[driver.id]:
         on = lit(driver.id, channel.output) != driver.sink  # type: ignore[attr-defined]
@@ -288,11 +301,11 @@ def _matrix(build: Build, driver: Driver, lit: Lit, circuit: Circuit, terminals:
             circuit.add(legs[column_chips + number, "supply"], leg, driver.row_ohm)  # type: ignore[attr-defined]
 
 
-def _switches(build: Build, driver: Driver, lit: Lit, circuit: Circuit, _: set[str]) -> None:
+def _switches(build: Build, driver: Driver, lit: Lit, circuit: Circuit, terminals: set[str]) -> None:
     part = build.shelf.find(TransistorPart, driver.transistor_id)  # type: ignore[attr-defined]
     for channel in build.channels_of[driver.id]:
         on, name = lit(driver.id, channel.output), f"{driver.name} transistor {channel.output + 1}"
-        _pin(build, driver, f"lamp {channel.output}", on != (part.sort == "p_mosfet"), circuit)
+        _input(build, driver, channel.output, on != (part.sort == "p_mosfet"), circuit, terminals)
         if part.sort == "bjt":
             circuit.add(f"{name}, base", f"{name}, emitter", 5.0, part.vbe_v, True)
             if on:
@@ -303,11 +316,11 @@ def _switches(build: Build, driver: Driver, lit: Lit, circuit: Circuit, _: set[s
             circuit.gated.append((branch, *(gate[::-1] if part.sort == "p_mosfet" else gate), part))
 
 
-def _relays(build: Build, driver: Driver, lit: Lit, circuit: Circuit, _: set[str]) -> None:
+def _relays(build: Build, driver: Driver, lit: Lit, circuit: Circuit, terminals: set[str]) -> None:
     part, name = build.shelf.find(RelayPart, driver.relay_id), f"{driver.name} relay"  # type: ignore[attr-defined]
     for channel in build.channels_of[driver.id]:
         on = lit(driver.id, channel.output)
-        _pin(build, driver, f"lamp {channel.output}", on != part.active_low, circuit)
+        _input(build, driver, channel.output, on != part.active_low, circuit, terminals)
         if on:
             circuit.add(f"{name}, supply", f"{name}, 0 V", part.coil_ohm + 0.5, part.driver_drop_v, True)
             contact = f"{name}, contact {channel.output + 1}"

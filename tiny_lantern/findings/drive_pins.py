@@ -128,7 +128,7 @@ def pwm_flicker(evidence: Evidence) -> Iterator[Finding]:
         own = [
             (driver.dim_hz, one_step("Rate", "f", f"as {driver.name} is set", f"{driver.dim_hz:.0f} Hz"))
             for driver in build.drivers
-            if isinstance(driver, Switch) and driver.dims and driver.board_id == board.id
+            if isinstance(driver, Switch) and not driver.on_off and driver.board_id == board.id
         ]
         timers = [_timer_rate(part)] if any(
             isinstance(driver, PwmPin) and driver.board_id == board.id for driver in build.drivers

@@ -9,6 +9,7 @@ from tiny_lantern.electrical.drive.bjt import base_ideal_ohm
 from tiny_lantern.electrical.drive.mosfet import BARELY_V
 from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.sink import best_supply_v
+from tiny_lantern.electrical.driven.steering import steering_of
 from tiny_lantern.electrical.driven.switch import OneSwitch, bjt_of, one_switch, transistor_of
 from tiny_lantern.electrical.lamp.eseries import E12, preferred
 from tiny_lantern.findings.driven import at_channel, at_driver, driven, one_step, tenth_up
@@ -32,7 +33,7 @@ def _first(result: ChannelResult, driver: Switch) -> OneSwitch:
     """The transistor that carries most."""
     case, part = result.case, transistor_of(result.case)
     at = int(result.on_a.argmax())
-    return one_switch(driver, part, case.board_part, case.board.ambient_c, case.channels[at], case.lamps[at])
+    return one_switch(driver, part, steering_of(case), case.board.ambient_c, case.channels[at], case.lamps[at])
 
 
 def _switches(evidence: Evidence) -> Iterator[tuple[Switch, ChannelResult, TransistorPart, OneSwitch]]:
@@ -47,7 +48,7 @@ def no_base_resistor(evidence: Evidence) -> Iterator[Finding]:
     for driver, result, part, one in _switches(evidence):
         if driver.base_ohm:
             continue
-        board = result.case.board_part
+        board = steering_of(result.case)
         if part.sort == "bjt":
             bjt = bjt_of(part, board, result.case.board.ambient_c)
             ideal = base_ideal_ohm(bjt, one.current_a) if one.current_a > 0 else 0.0
@@ -100,7 +101,7 @@ def barely_on(evidence: Evidence) -> Iterator[Finding]:
             f"{volts(needed_v)} turn it on well: {volts(lacks_v)} too little.{told}"
             if lacks_v > 0 else f"Nobody tells what {volts(one.gate_v)} on its gate does.",
             one_step("Gate voltage", "V = V_pin · R_pull / (R_pull + R_series + R_pin)",
-                     f"{result.case.board_part.logic_v:g} V", volts(one.gate_v)),
+                     f"{steering_of(result.case).logic_v:g} V", volts(one.gate_v)),
             (Fix("A logic-level transistor", partial(_with_transistor, driver_id=driver.id)),),
         )  # fmt: skip
 
@@ -118,13 +119,14 @@ def high_side_stays_on(evidence: Evidence) -> Iterator[Finding]:
     for driver, result, part, one in _switches(evidence):
         if one.turns_off:
             continue
+        high_v = steering_of(result.case).logic_v
         yield Finding(
             Severity.WONT_WORK, "high-side-stays-on", at_driver(evidence.build, driver),
             f"{driver.name} never turns off",
-            f"With {volts(driver.led_v)} on its source and {volts(result.case.board_part.logic_v)} from the pin its "
+            f"With {volts(driver.led_v)} on its source and {volts(high_v)} from the pin its "
             f"gate is still driven by more than {volts(part.threshold_v)}: it needs a driver.",
             one_step("Source to gate, off", "V = (V_led − V_pin) · R_pull / (R_pull + R_series)",
-                     f"{driver.led_v:g} − {result.case.board_part.logic_v:g}", f"over {volts(part.threshold_v)}"),
+                     f"{driver.led_v:g} − {high_v:g}", f"over {volts(part.threshold_v)}"),
             (Fix("Add a driver", partial(change_driver, driver_id=driver.id, has_driver=True, pull_ohm=10_000.0)),),
         )  # fmt: skip
 

@@ -7,6 +7,7 @@ from pydantic import model_validator
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.references import check_references
 from tiny_lantern.model.sources import check_sources
+from tiny_lantern.model.steering import check_steering
 from tiny_lantern.model.whole import (
     FORMAT,
     MAX_ALL_PIXELS,
@@ -88,6 +89,7 @@ class Build(Whole):
         _bearable(self)
         check_references(self)
         check_sources(self)
+        check_steering(self)
         return self
 
 

@@ -31,6 +31,7 @@ from tiny_lantern.model.ways.registry import AnyDriver
 MOST_TEXT = 8_000_000
 ASIDE_M = 0.05
 FORMAT = "tiny-lantern-pieces"
+ON_CHAINS = ("bus_of", "inputs_on")
 
 
 class Clip(Frozen):
@@ -83,10 +84,22 @@ def parts_of(driver: Driver) -> dict[str, str]:
 
 
 def _alone(driver: AnyDriver, copied: tuple[AnyDriver, ...]) -> AnyDriver:
-    """A driver without its pins, which another board gives anew, and without lines of a chain that is left behind."""
-    owner = getattr(driver, "bus_of", None)
-    left_behind = owner is not None and all(other.id != owner for other in copied)
-    return revise(driver, pins=(), bus_of=None) if left_behind else revise(driver, pins=())
+    """A driver without its pins, which another board gives anew, and without lines or outputs of a chain that is left
+    behind."""
+    there = {other.id for other in copied}
+    gone = {name: None for name in ON_CHAINS if getattr(driver, name, None) is not None} | {"pins": ()}
+    kept = {name for name in gone if getattr(driver, name) in there}
+    return revise(driver, **{name: value for name, value in gone.items() if name not in kept})
+
+
+def _owners(driver: AnyDriver) -> dict[str, str]:
+    """The chains whose lines or outputs a driver is on, by the field that names each."""
+    return {name: owner for name in ON_CHAINS if (owner := getattr(driver, name, None)) is not None}
+
+
+def _behind(driver: AnyDriver) -> int:
+    """Which drivers are laid first: chains of lines of their own, those that share them, then what hangs on either."""
+    return max((1 + ON_CHAINS.index(name) for name in _owners(driver)), default=0)
 
 
 def _inside(build: Build, effect: Effect, piece_ids: Collection[str]) -> bool:
@@ -135,11 +148,10 @@ def _with_drive(build: Build, clip: Clip, part_ids: dict[str, str], ids: dict[st
         own = next((other for other in build.boards if other.id == board.id), build.boards[0])
         board_ids[board.id] = own.id
     new_ids: dict[str, str] = {}
-    for driver in sorted(clip.drivers, key=lambda driver: getattr(driver, "bus_of", None) is not None):
+    for driver in sorted(clip.drivers, key=_behind):
         new_ids[driver.id] = fresh_family(build, driver.id)
         fields = {name: part_ids[part_id] for name, part_id in parts_of(driver).items()}
-        if getattr(driver, "bus_of", None) is not None:
-            fields["bus_of"] = new_ids[getattr(driver, "bus_of")]  # noqa: B009
+        fields |= {name: new_ids[owner] for name, owner in _owners(driver).items()}
         board_id = board_ids[driver.board_id]
         fed = _fed_here(build, driver, board_ids)
         laid = revise(driver, id=new_ids[driver.id], board_id=board_id, pins=(), **fields, **fed)
@@ -183,7 +195,7 @@ def clip_of(text: str) -> Clip:
     drivers = {driver.id for driver in clip.drivers}
     loose = {c.driver_id for c in clip.channels} - drivers
     loose |= {d.board_id for d in clip.drivers} - {board.id for board in clip.boards}
-    loose |= {owner for d in clip.drivers if (owner := getattr(d, "bus_of", None)) is not None} - drivers
+    loose |= {owner for d in clip.drivers for owner in _owners(d).values()} - drivers
     if named - ids or lacking or loose:
         raise LanternError("the copied pieces are not whole", "clipboard", accepted)
     return clip

@@ -250,6 +250,32 @@ class Fed(Driver):
         return {"fed_by": self.led_v}
 
 
+class Steered(Driver):
+    """A way each of whose inputs hangs on a pin of the board, or, with ``inputs_on``, on an output of that chain of
+    registers: the first on its output ``inputs_from``, the others after it."""
+
+    spares: ClassVar[tuple[str, ...]] = ("drivers",)
+    inputs_on: DriverId | None = None
+    inputs_from: Annotated[int, Field(ge=0, le=5000)] = 0
+
+    def without(self, ids: Collection[str]) -> Self | None:
+        """The driver on pins of its board when the chain that it hangs on is gone.
+
+        Args:
+            ids: the ids of what goes.
+        """
+        left = super().without(ids)
+        return revise(left, inputs_on=None) if left is not None and left.inputs_on in ids else left
+
+    def needs(self, channels: Sequence[Channel]) -> Iterator[PinNeed]:
+        """The pins that it needs: none where a chain of registers controls it.
+
+        Args:
+            channels: its channels.
+        """
+        yield from super().needs(channels) if self.inputs_on is None else ()
+
+
 class Dimmed(Driver):
     """A way that can dim. With a ``knob``, a reading sets its level; ``rest_off`` when the counts at rest are taken off
     the reading, ``levels_in`` the kind of whole number that the levels are worked out in."""

@@ -14,6 +14,7 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.pin_needs import board_needs
+from tiny_lantern.model.steering import outputs_used, steered_by
 from tiny_lantern.model.ways.chain import Chain
 from tiny_lantern.plans.pins import assign_pins
 
@@ -53,20 +54,23 @@ def on_board(build: Build, driver_id: str, board_id: str) -> Build:
     if driver.board_id == board_id:
         return build
     left = [other.id for other in build.drivers if isinstance(other, Chain) and other.bus_of == driver_id]
-    alone = {"bus_of": None} if isinstance(driver, Chain) else {}
+    steered = [other.id for other in steered_by(build, driver)]
+    for other_id in steered:
+        build = change_driver(build, other_id, inputs_on=None)
+    alone = {name: None for name in ("bus_of", "inputs_on") if name in type(driver).model_fields}
     build = change_driver(build, driver_id, board_id=board_id, pins=(), **alone)
     for other_id in left:
         build = change_driver(build, other_id, bus_of=None)
     assert_memory(build, board_id)
     build = assign_pins(without_idle_pins(build), board_id)
-    return assign_pins(build, driver.board_id) if left else build
+    return assign_pins(build, driver.board_id) if left or steered else build
 
 
 def _chips_after(build: Build, driver: Driver, changes: Mapping[str, Any]) -> dict[str, int]:
     """How many chips it takes after changes that bear on them."""
     if not isinstance(driver, Chain) or "chips" in changes or not SHAPES & changes.keys():
         return {}
-    used = max((channel.output + 1 for channel in build.channels_of[driver.id]), default=0)
+    used = outputs_used(build, driver)
     return {"chips": revise(driver, **changes).chips_for(used, build.shelf)}
 
 

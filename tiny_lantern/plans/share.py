@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from tiny_lantern.catalogue.shelf import all_parts
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Channel, Driver
+from tiny_lantern.model.drive import Channel, Driver, Steered
 from tiny_lantern.model.edits import fresh, item, replaced, with_part
 from tiny_lantern.model.edits_sources import with_sources
 from tiny_lantern.model.emitters import emitters_of
@@ -18,6 +18,7 @@ from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.parts.relay import RelayPart
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.references import all_ids
+from tiny_lantern.model.steering import inputs_on, outputs_used
 from tiny_lantern.model.ways.boxed import Boxed
 from tiny_lantern.model.ways.chain import Chain
 from tiny_lantern.model.ways.relay import RelayBoard
@@ -25,6 +26,7 @@ from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.model.ways.sink import SinkChain
 from tiny_lantern.plans.pins import assign_pins
 from tiny_lantern.plans.rewire import assert_memory
+from tiny_lantern.plans.steer import steer
 from tiny_lantern.plans.usual import USUAL_A
 from tiny_lantern.plans.ways import driver_of, with_resistors, without_driving
 
@@ -86,7 +88,11 @@ def drive_with(build: Build, piece_id: str, driver_id: str) -> Build:
     piece = build.line.piece(piece_id)
     part = build.shelf.find(Part, piece.part_id)
     most_a = part.most_a if isinstance(part, LampPart) else USUAL_A
-    free = 1 + max((channel.output for channel in build.channels_of[driver_id]), default=-1)
+    chain_id = driver.inputs_on if isinstance(driver, Steered) else None
+    if chain_id is not None:
+        build = revise(build, drivers=replaced(build.drivers, driver_id, revise(driver, inputs_on=None)))
+        driver = item(build.drivers, driver_id, "driver")
+    free = outputs_used(build, driver)
     taken = {identity for identity, _ in all_ids(build)}
     new = []
     for output, emitter in enumerate(emitters_of(piece, part), free):
@@ -101,7 +107,7 @@ def drive_with(build: Build, piece_id: str, driver_id: str) -> Build:
     build = revise(build, channels=(*build.channels, *new))
     assert_memory(build, driver.board_id)
     fitted = with_resistors(with_sources(build), driver_id, {channel.id for channel in new})
-    return assign_pins(fitted, driver.board_id)
+    return assign_pins(fitted, driver.board_id) if chain_id is None else steer(fitted, driver_id, chain_id)
 
 
 def _with_room(build: Build, driver: Driver, outputs: int) -> Build:
@@ -140,6 +146,9 @@ def move_output(build: Build, channel_id: str, output: int) -> Build:
     driver = item(build.drivers, own.driver_id, "driver")
     there = driver.output_count(build.shelf)
     used = len(build.channels_of[driver.id])
+    if output in inputs_on(build, driver):
+        other, _ = inputs_on(build, driver)[output]
+        raise LanternError(f"an input of {other.name} hangs on output {output}", "output", "another output")
     most = there if there is not None else used
     if not 0 <= output < most:
         raise LanternError(f"{driver.name} has no output {output}", "output", f"0 to {most - 1}")

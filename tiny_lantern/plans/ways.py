@@ -10,11 +10,12 @@ from typing import Any, TypeVar
 from tiny_lantern.catalogue.shelf import all_parts
 from tiny_lantern.electrical.drive.bjt import StringLoad, base_ideal_ohm
 from tiny_lantern.electrical.driven.contract import case_of, lamp_of
+from tiny_lantern.electrical.driven.steering import steering_of
 from tiny_lantern.electrical.driven.switch import bjt_of, load_of
 from tiny_lantern.electrical.lamp.eseries import E12, E24, preferred
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Channel, Driver
+from tiny_lantern.model.drive import Channel, Driver, Steered
 from tiny_lantern.model.edits import fresh_family, item, with_part
 from tiny_lantern.model.edits_drive import add_board, change_board_part, with_one_resistor
 from tiny_lantern.model.edits_pieces import change_piece
@@ -247,6 +248,7 @@ def without_driving(build: Build, piece_id: str) -> Build:
     own = {channel.driver_id for channel in build.channels if channel.slots[0].piece_id == piece_id}
     channels = tuple(channel for channel in build.channels if channel.slots[0].piece_id != piece_id)
     busy = {channel.driver_id for channel in channels}
+    busy |= {each.inputs_on for each in build.drivers if isinstance(each, Steered) and each.inputs_on is not None}
     drivers = tuple(driver for driver in build.drivers if driver.id not in own or driver.id in busy)
     return revise(build, drivers=drivers, channels=channels)
 
@@ -276,7 +278,7 @@ def with_resistors(build: Build, driver_id: str, only: Collection[str] | None = 
             lamp = lamp_of(build, channels[0])
             load = load_of(driver.led_v, lamp.shared_ohm(new[channels[0].id].resistor_ohm), lamp)
             amps = load.current_a(lost_v=part.vce_sat_v) if isinstance(load, StringLoad) else load
-            ideal = base_ideal_ohm(bjt_of(part, case.board_part, case.board.ambient_c), amps)
+            ideal = base_ideal_ohm(bjt_of(part, steering_of(case), case.board.ambient_c), amps)
             changed = revise(driver, base_ohm=preferred(ideal, E12).down if ideal > 0 else None)
             build = revise(build, drivers=tuple(changed if each.id == driver_id else each for each in build.drivers))
     return build

@@ -9,8 +9,8 @@ from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.outputs import Output, State
 from tiny_lantern.circuit.fitted import At, Fitted, Still
 from tiny_lantern.circuit.wires.hookup import Hookup, Wired
-from tiny_lantern.circuit.wires.pin import LEAST_OHM, pin_output
-from tiny_lantern.model.drive import lamp_role
+from tiny_lantern.circuit.wires.pin import LEAST_OHM
+from tiny_lantern.circuit.wires.steering import steering
 from tiny_lantern.model.ways.boxed import Boxed
 
 KINDS = (Boxed,)
@@ -32,9 +32,9 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
         if box not in boxes:
             boxes.add(box)
             yield hookup.row(f"{output}/0v", COMMONS, hookup.zero, name, role="return")
-        pin = hookup.pin(lamp_role(output))
+        pin, given = steering(hookup, output)
         leg = End(name.on, f"output {own + 1}", of=name.of)
-        yield pin_output(hookup, pin, output)
+        yield given
         entry = End(name.on, f"input {own + 1}", of=name.of)
         yield hookup.row(f"{output}/in", CONTROL, pin, entry)
         yield _output(driver, output, leg, name, entry)

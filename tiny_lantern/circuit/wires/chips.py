@@ -84,7 +84,9 @@ def output_leg(hookup: Hookup, chip: ChipPart, output: int) -> tuple[End, End, E
     )  # fmt: skip
 
 
-def chip_output(hookup: Hookup, chip: ChipPart, output: int, sinks: bool = False) -> Fitted:
+def chip_output(
+    hookup: Hookup, chip: ChipPart, output: int, sinks: bool = False, lights: tuple[str, int] | None = None
+) -> Fitted:
     """A push-pull output of a chip, high while it is lit, or low where it sinks.
 
     Args:
@@ -92,12 +94,13 @@ def chip_output(hookup: Hookup, chip: ChipPart, output: int, sinks: bool = False
         chip: the part.
         output: the number of the output along the chain. [-]
         sinks: whether it is low while it is lit.
+        lights: the driver and its output that it controls; its own lamps when None.
     """
     leg, supply, zero = output_leg(hookup, chip, output)
-    driver_id = hookup.driver.id
+    driver_id, lit = lights if lights is not None else (hookup.driver.id, output)
 
     def law(still: Still, at: At) -> tuple[Element, ...]:
-        high = still.on(driver_id, output) != sinks
+        high = still.on(driver_id, lit) != sinks
         return (output_of(leg.node, at(leg), at(supply), at(zero), "high" if high else "low", chip.out_ohm),)
 
     return Fitted(leg.node, (leg, supply, zero), law)

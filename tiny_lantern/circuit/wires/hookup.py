@@ -26,6 +26,7 @@ from tiny_lantern.model.parts.chip import ChipPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.quantities import engineering
+from tiny_lantern.model.steering import chain_of
 
 SHARED, LINES = ("data", "clock"), ("data", "clock", "latch")
 Wired = Conductor | Fitted | Same
@@ -93,6 +94,12 @@ class Hookup:
         if pin is None:
             return End(self.board.name, f"no pin yet, {role}", of=f"{self.board.id}/{self.driver.id}/{role}")
         return End(self.board.name, f"pin {pin}", there.compare if there else "", of=self.board.id)
+
+    @cached_property
+    def on_chain(self) -> Hookup | None:
+        """The chain of registers that its inputs hang on; None where they hang on pins."""
+        chain = chain_of(self.build, self.driver)
+        return Hookup(self.build, chain) if chain is not None else None
 
     def part_end(self, word: str, terminal: str, takes: int = 1) -> End:
         """A terminal of something that belongs to the driver.

@@ -11,8 +11,7 @@ from tiny_lantern.circuit.elements.outputs import Output
 from tiny_lantern.circuit.fitted import At, Fitted, Still
 from tiny_lantern.circuit.wires.chips import own_draw
 from tiny_lantern.circuit.wires.hookup import Hookup, Hung, Wired
-from tiny_lantern.circuit.wires.pin import pin_output
-from tiny_lantern.model.drive import lamp_role
+from tiny_lantern.circuit.wires.steering import steering
 from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.parts.relay import RelayPart
 from tiny_lantern.model.ways.relay import RelayBoard
@@ -37,8 +36,8 @@ def wire(hookup: Hookup) -> Iterator[Wired]:
     yield own_draw(supply.of, supply, zero, 0.0)
     for hung in hookup.hung():
         output = hung.channel.output
-        pin = hookup.pin(lamp_role(output))
-        yield pin_output(hookup, pin, output, sinks=part.active_low)
+        pin, given = steering(hookup, output, sinks=part.active_low)
+        yield given
         entry = hookup.part_end("relay", f"input {output + 1}")
         yield hookup.row(f"{output}/in", CONTROL, pin, entry)
         yield from _relay(hookup, part, hung, supply, zero, entry)

@@ -10,8 +10,8 @@ from tiny_lantern.circuit.elements.outputs import Output, State
 from tiny_lantern.circuit.elements.transistors import Bipolar, Mosfet
 from tiny_lantern.circuit.fitted import At, Fitted, Still
 from tiny_lantern.circuit.wires.hookup import Hookup, Hung, Wired, resistor
-from tiny_lantern.circuit.wires.pin import LEAST_OHM, pin_output
-from tiny_lantern.model.drive import lamp_role
+from tiny_lantern.circuit.wires.pin import LEAST_OHM
+from tiny_lantern.circuit.wires.steering import steering
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.ways.switch import Switch
 
@@ -45,8 +45,8 @@ def _one(hookup: Hookup, driver: Switch, part: TransistorPart, hung: Hung) -> It
     )
     if driver.pull_ohm is not None:
         yield hookup.row(f"{output}/pull", CONTROL, control, fixed, resistor(driver.pull_ohm))
-    pin = hookup.pin(lamp_role(output))
-    yield pin_output(hookup, pin, output, sinks=high and not driver.has_driver)
+    pin, given = steering(hookup, output, sinks=high and not driver.has_driver)
+    yield given
     if driver.has_driver:
         yield from _gate_driver(hookup, driver, output, pin, control, rail, high)
     else:

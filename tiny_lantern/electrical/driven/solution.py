@@ -14,11 +14,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.electrical import driven
+from tiny_lantern.electrical.drive.register import EACH
 from tiny_lantern.electrical.driven.contract import Case, ChannelResult, DrivenLamp, Solve, Source, case_of
+from tiny_lantern.electrical.driven.steering import inputs_a
 from tiny_lantern.model.base import revise, same_members
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Board, Driver, lamp_role
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.steering import chain_of, steered_by
 from tiny_lantern.model.ways.hold import HoldRail
 from tiny_lantern.model.ways.pair import ReversingPair
 from tiny_lantern.model.ways.sink import SinkChain
@@ -131,13 +134,31 @@ def solve_drive(
         channels = build.channels_of[driver.id]
         given = duties.get(driver.id) if duties is not None else None
         case = case_of(build, driver, channels, given)
-        known = near.by_driver.get(driver.id) if near is not None else None
+        by_itself = chain_of(build, driver) is None and not any(steered_by(build, driver))
+        known = near.by_driver.get(driver.id) if near is not None and by_itself else None
         if known is not None and _alike(known.case, case):
             results[driver.id] = known if known.case.build is build else replace(known, case=case)
         else:
             results[driver.id] = solver_of(driver)(case)
+    results |= {driver.id: _with_inputs(build, driver, results) for driver in build.drivers}
     sums = {board.id: _board_sum(build, board.id, results) for board in build.boards}
     return DriveSolution(build, results, sums, duties is None)
+
+
+def _with_inputs(build: Build, driver: Driver, results: Mapping[str, ChannelResult]) -> ChannelResult:
+    """A chain of registers whose chips carry the inputs that hang on them too."""
+    drawn = inputs_a(build, driver, {key: result.pin_a for key, result in results.items()})
+    own = results[driver.id]
+    if not drawn:
+        return own
+    more = [0.0] * len(own.blocks)
+    for output, amps in drawn.items():
+        more[output // EACH] += amps
+    blocks = tuple(
+        replace(block, value=block.value + amps, words=f"{block.words} and inputs" if amps else block.words)
+        for block, amps in zip(own.blocks, more, strict=True)
+    )
+    return replace(own, blocks=blocks, lamp_a=own.lamp_a + sum(more))
 
 
 def _same_drive(one: Build, other: Build) -> bool:
@@ -200,6 +221,8 @@ def _board_sum(build: Build, board_id: str, results: Mapping[str, ChannelResult]
     ports: dict[str, float] = {}
     total_a = 0.0
     for driver in own:
+        if chain_of(build, driver) is not None:
+            continue
         pin_a = results[driver.id].pin_a
         carried = dict(carried_by_role(results[driver.id]))
         for pin in driver.pins:

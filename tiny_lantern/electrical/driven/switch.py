@@ -10,10 +10,10 @@ from tiny_lantern.electrical.drive.bjt import Bjt, StringLoad, base_drive, switc
 from tiny_lantern.electrical.drive.high_side import HighSide, high_side
 from tiny_lantern.electrical.drive.mosfet import GateDrive, Mosfet, SwitchedGate, gate_v, switched_by_gate
 from tiny_lantern.electrical.driven.contract import Block, Case, ChannelResult, DrivenLamp, Source, resistors
+from tiny_lantern.electrical.driven.steering import Steering, steering_of
 from tiny_lantern.electrical.heat import junction_c
 from tiny_lantern.model.drive import Channel
 from tiny_lantern.model.errors import LanternError
-from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.model.ways.switch import Switch
 
@@ -48,7 +48,7 @@ def solve(case: Case) -> ChannelResult:
     assert isinstance(driver, Switch)
     part = transistor_of(case)
     found = [
-        one_switch(driver, part, case.board_part, case.board.ambient_c, channel, lamp, float(duty))
+        one_switch(driver, part, steering_of(case), case.board.ambient_c, channel, lamp, float(duty))
         for channel, lamp, duty in zip(case.channels, case.lamps, case.duties, strict=True)
     ]
     on_a = np.array([each.current_a for each in found])
@@ -73,7 +73,7 @@ def transistor_of(case: Case) -> TransistorPart:
 
 
 def one_switch(
-    driver: Switch, part: TransistorPart, board: BoardPart, ambient_c: float, channel: Channel, lamp: DrivenLamp,
+    driver: Switch, part: TransistorPart, by: Steering, ambient_c: float, channel: Channel, lamp: DrivenLamp,
     duty: float = 1.0,
 ) -> OneSwitch:  # fmt: skip
     """One transistor on its lamp; one that dims switches as often at its worst duty, just below full, as at any other.
@@ -81,7 +81,7 @@ def one_switch(
     Args:
         driver: how it is driven.
         part: the transistor.
-        board: the board whose pin drives it.
+        by: the pin that drives it, or the output of a register.
         ambient_c: temperature of the air. [°C]
         channel: the channel.
         lamp: its lamp.
@@ -89,19 +89,19 @@ def one_switch(
     """
     load = load_of(driver.led_v, lamp.shared_ohm(channel.resistor_ohm), lamp)
     if part.sort == "bjt":
-        bjt = bjt_of(part, board, ambient_c, duty)
+        bjt = bjt_of(part, by, ambient_c, duty)
         on = switched(bjt, load) if isinstance(load, StringLoad) else None
         current_a = on.current_a if on else float(load)  # type: ignore[arg-type]
         base = base_drive(bjt, current_a, driver.base_ohm or 0.0)
         heat_w = part.vce_sat_v * current_a * duty
         warm_c = junction_c(heat_w, ambient_c, part.theta_k_per_w)
         return OneSwitch(current_a, base.base_a, heat_w, warm_c, beta=base.actual_beta)
-    drive = GateDrive(_gate_supply_v(driver, part, board), board.pin_ohm, driver.base_ohm or 0.0, driver.pull_ohm)
+    drive = GateDrive(_gate_supply_v(driver, part, by), by.pin_ohm, driver.base_ohm or 0.0, driver.pull_ohm)
     mosfet = mosfet_of(part)
-    off = True if part.sort == "mosfet" or driver.has_driver else _turns_off(driver, part, board)
+    off = True if part.sort == "mosfet" or driver.has_driver else _turns_off(driver, part, by)
     try:
         on_gate: SwitchedGate = switched_by_gate(
-            mosfet, drive, load, driver.led_v, duty, driver.dim_hz if driver.dims and duty > 0 else 0.0, ambient_c
+            mosfet, drive, load, driver.led_v, duty, 0.0 if driver.on_off or duty <= 0 else driver.dim_hz, ambient_c
         )
     except LanternError:
         return OneSwitch(0.0, 0.0, 0.0, ambient_c, gate_v(drive), unknown=True, turns_off=off)
@@ -110,17 +110,17 @@ def one_switch(
     )
 
 
-def _gate_supply_v(driver: Switch, part: TransistorPart, board: BoardPart) -> float:
+def _gate_supply_v(driver: Switch, part: TransistorPart, by: Steering) -> float:
     """What drives a gate: the pin, or a driver from the lamps' supply, which a high side is referred to. [V]"""
     if driver.has_driver:
         return min(driver.led_v, 12.0)
-    return board.logic_v if part.sort == "mosfet" else driver.led_v
+    return by.logic_v if part.sort == "mosfet" else driver.led_v
 
 
-def _turns_off(driver: Switch, part: TransistorPart, board: BoardPart) -> bool:
+def _turns_off(driver: Switch, part: TransistorPart, by: Steering) -> bool:
     if driver.pull_ohm is None:
         return False
-    stage = HighSide(driver.led_v, board.logic_v, part.threshold_v, driver.pull_ohm, driver.base_ohm or 0.0)
+    stage = HighSide(driver.led_v, by.logic_v, part.threshold_v, driver.pull_ohm, driver.base_ohm or 0.0)
     return high_side(stage).turns_off
 
 
@@ -137,18 +137,18 @@ def load_of(led_v: float, resistor_ohm: float, lamp: DrivenLamp) -> StringLoad |
     return StringLoad(led_v, resistor_ohm, lamp.straight(led_v, resistor_ohm))
 
 
-def bjt_of(part: TransistorPart, board: BoardPart, ambient_c: float, duty: float = 1.0) -> Bjt:
-    """A bipolar transistor on a board's pin.
+def bjt_of(part: TransistorPart, by: Steering, ambient_c: float, duty: float = 1.0) -> Bjt:
+    """A bipolar transistor on a board's pin, or on an output of a register.
 
     Args:
         part: the transistor.
-        board: the board.
+        by: the pin, or the output of a register.
         ambient_c: temperature of the air. [°C]
         duty: share of the time that it is on. [-]
     """
     return Bjt(
-        board.logic_v, board.pin_ohm, part.forced_beta, part.vbe_v, part.vce_sat_v, duty, ambient_c,
-        part.theta_k_per_w, part.limit_c, board.pin_recommended_a, board.pin_absolute_a, part.base_limit_a,
+        by.logic_v, by.pin_ohm, part.forced_beta, part.vbe_v, part.vce_sat_v, duty, ambient_c,
+        part.theta_k_per_w, part.limit_c, by.pin_recommended_a, by.pin_absolute_a, part.base_limit_a,
     )  # fmt: skip
 
 
@@ -176,4 +176,4 @@ def comes_round_hz(case: Case) -> float | None:
         case: the driver with its channels.
     """
     assert isinstance(case.driver, Switch)
-    return case.driver.dim_hz if case.driver.dims else None
+    return None if case.driver.on_off else case.driver.dim_hz

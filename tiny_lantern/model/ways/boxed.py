@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import ClassVar
 
-from tiny_lantern.model.drive import Channel, Fed
+from tiny_lantern.model.drive import Channel, Fed, Steered
 from tiny_lantern.model.parts.part import BillLine
 
 
@@ -25,7 +25,7 @@ class BoxOutput:
     cost: float = 0.5
 
 
-class Boxed(Fed):
+class Boxed(Steered, Fed):
     """Each lamp with its resistor between a lamp supply and an output of a box, which a pin of its own controls."""
 
     output: ClassVar[BoxOutput]

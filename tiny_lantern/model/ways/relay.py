@@ -8,7 +8,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from tiny_lantern.model.base import Id
-from tiny_lantern.model.drive import Driver
+from tiny_lantern.model.drive import Steered
 from tiny_lantern.model.fed import FedBy
 from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.parts.part import Part, Shelf
@@ -17,7 +17,7 @@ from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.refers import Refers
 
 
-class RelayBoard(Driver):
+class RelayBoard(Steered):
     """Relays, each switching one load on a circuit of its own. ``set_before_boot``: inputs are held off until the
     programme runs."""
 

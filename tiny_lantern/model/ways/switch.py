@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from typing import ClassVar, Literal
 
 from tiny_lantern.model.base import Ohms, PositiveOhms
-from tiny_lantern.model.drive import Channel, Dimmed, Fed, LedVolts, PinNeed, Rate, TransistorId, lamp_role
+from tiny_lantern.model.drive import Channel, Dimmed, Fed, LedVolts, PinNeed, Rate, Steered, TransistorId
 from tiny_lantern.model.emitters import plain_lamps
 from tiny_lantern.model.parts.load import LoadPart
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
 
 
-class Switch(Dimmed, Fed):
+class Switch(Steered, Dimmed, Fed):
     """A transistor for each lamp, low side or high side by its part, on a lamp supply. ``base_ohm`` is the base or gate
     resistor, None where it is missing; ``pull_ohm`` keeps it off while the board boots."""
 
@@ -42,8 +43,8 @@ class Switch(Dimmed, Fed):
 
     @property
     def on_off(self) -> bool:
-        """Whether it only switches."""
-        return not self.dims
+        """Whether it only switches, as it does behind registers."""
+        return not self.dims or self.inputs_on is not None
 
     def needs(self, channels: Sequence[Channel]) -> Iterator[PinNeed]:
         """A pin for each output, which dims where the lamps are to.
@@ -51,7 +52,7 @@ class Switch(Dimmed, Fed):
         Args:
             channels: its channels.
         """
-        yield from (PinNeed(self.id, lamp_role(channel.output), self.dims) for channel in channels)
+        yield from (replace(need, dims=self.dims) for need in super().needs(channels))
 
     def takes(self, field: str, channels: Sequence[Channel]) -> int:
         """How many of a part: a transistor a channel. [-]

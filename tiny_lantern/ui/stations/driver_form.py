@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from tiny_lantern.catalogue.drawer import offered
 from tiny_lantern.catalogue.part_fields import PartField, plain_fields
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.drive import Dimmed, Driver
+from tiny_lantern.model.drive import Dimmed, Driver, Steered
 from tiny_lantern.model.edits import with_part
 from tiny_lantern.model.edits_sources import hang_on, wanted_v
 from tiny_lantern.model.fed import FedBy
@@ -20,6 +20,7 @@ from tiny_lantern.model.ways.chain import Chain
 from tiny_lantern.model.ways.registry import DRIVER_TYPES
 from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.plans.rewire import change_way, on_board
+from tiny_lantern.plans.steer import NEW, chains_for, steer
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, combo, heading, quiet, set_choice
 from tiny_lantern.ui.widgets.model_form import ModelForm
@@ -27,7 +28,7 @@ from tiny_lantern.ui.widgets.source_list import show_sources
 
 FED = {"fed_by": "fed by", "chips_fed_by": "chips fed by", "full_fed_by": "full fed by", "coils_fed_by": "coils fed by",
        "load_fed_by": "load fed by"}  # fmt: skip
-HIDDEN = ("kind", "id", "pins", "board_id", "bus_of", *FED)
+HIDDEN = ("kind", "id", "pins", "board_id", "bus_of", "inputs_on", "inputs_from", *FED)
 PART_WORDS = {"row_transistor_id": "row switch"}
 PARTS = {
     name: PART_WORDS.get(name, name.removesuffix("_id").replace("_", " "))
@@ -58,10 +59,12 @@ class DriverForm(QWidget):
         self.parts = {name: combo([], word, partial(self._set_part, name)) for name, word in PARTS.items()}
         self.lines = combo([], "Whose data and clock it shares", self._set_lines)
         self.board = combo([], "The board that drives it", self._set_board)
+        self.inputs = combo([], "What controls it", self._set_inputs)
         rows = Rows()
         self._board_label = rows.add("board", self.board)
         self._part_labels = {name: rows.add(word, self.parts[name]) for name, word in PARTS.items()}
         self._lines_label = rows.add("data, clock", self.lines)
+        self._inputs_label = rows.add("controlled by", self.inputs)
         self.sources = {name: combo([], word, partial(self._hang, name)) for name, word in FED.items()}
         self._source_labels = {name: rows.add(word, self.sources[name]) for name, word in FED.items()}
         self.fields = ModelForm(scrolls=False, labels=LABELS)
@@ -89,6 +92,7 @@ class DriverForm(QWidget):
         self._show_sources(driver)
         self._show_board(driver)
         self._show_lines(driver)
+        self._show_inputs(driver)
 
     def _show_sources(self, driver: Driver) -> None:
         """What feeds its lamps, its chips and its coils, where that is not its board."""
@@ -155,6 +159,28 @@ class DriverForm(QWidget):
                     self.lines.addItem(f"those of {other.name}", other.id)
                 set_choice(self.lines, driver.bus_of)
 
+    def _show_inputs(self, driver: Driver) -> None:
+        """Pins, or registers, that control its transistors, relays or boxes."""
+        there = isinstance(driver, Steered)
+        for widget in (self.inputs, self._inputs_label):
+            widget.setVisible(there)
+        if isinstance(driver, Steered):
+            with quiet(self.inputs):
+                self.inputs.clear()
+                self.inputs.addItem("pins of the board", None)
+                for chain in chains_for(self._session.build, driver):
+                    self.inputs.addItem(f"outputs of {chain.name}", chain.id)
+                self.inputs.addItem("registers of its own", NEW)
+                set_choice(self.inputs, driver.inputs_on)
+
+    def _set_inputs(self, chain_id: object) -> None:
+        chain = None if chain_id is None else str(chain_id)
+        words = "Controlled by pins" if chain is None else "Controlled by registers"
+        self._session.apply(words, partial(steer, driver_id=self._driver_id, chain_id=chain))
+        driver = next((each for each in self._session.build.drivers if each.id == self._driver_id), None)
+        if driver is not None:
+            self.show_driver(driver)
+
     def _set_part(self, name: str, part_id: object) -> None:
         part, driver_id = self._session.parts.find(Part, str(part_id)), self._driver_id
 
@@ -185,6 +211,8 @@ def _fields_of(driver: Driver) -> list[PartField]:
         idle |= {"rest_off", "levels_in"}
     if isinstance(driver, Chain) and driver.bus_of is None:
         idle.add("select_by")
+    if isinstance(driver, Steered) and driver.inputs_on is not None:
+        idle |= {"dims", "dim_hz"}
     if isinstance(driver, Scanned) and driver.rows_by != "counter":
         idle.add("reset_wired")
     fields = plain_fields(driver, HIDDEN)
