@@ -257,7 +257,7 @@ def _check(options: argparse.Namespace) -> int:
         for finding in findings:
             print(f"{finding.severity.sign} {finding.severity.label}: {finding.title}. {finding.message}")
             if finding.fix:
-                print(f"    fix: {finding.fix.label}")
+                print(f"    fix: {finding.fix.label}" + (f", or: {finding.also.label}" if finding.also else ""))
         print(
             f"{len(findings)} findings" + (f"; mends of {untried} were not tried for lack of time" if untried else "")
         )
@@ -291,6 +291,7 @@ def _finding_json(finding: Any) -> dict[str, Any]:
         "message": finding.message,
         "working": finding.working.text() if finding.working else None,
         "fix": finding.fix.label if finding.fix else None,
+        "also": finding.also.label if finding.also else None,
     }
 
 

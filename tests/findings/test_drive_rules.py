@@ -8,6 +8,7 @@ from tests.findings.test_findings import apart, clashing, counted, found, jointe
 from tests.support.builds import one_strip, part
 from tests.support.driven import LARGE, OFFSET, driven, first, flood, hold, lamps, lit, matrix, railed, with_channel
 from tiny_lantern.circuit.drive import wired_drive
+from tiny_lantern.electrical.driven.scanned import pattern
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.electrical.lamp.eseries import E24, preferred
 from tiny_lantern.electrical.power import solve_power
@@ -33,6 +34,7 @@ from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.plans.ways import set_wanted
+from tiny_lantern.sheets.connections import connections
 from tiny_lantern.show.loads import duties_for
 
 
@@ -235,6 +237,29 @@ def test_a_counter_led_to_a_reset_starts_where_it_should() -> None:
     mended = change_way(build, build.drivers[0].id, reset_wired=True)
     assert verdict(mended, "counter-start") is None
     assert [pin.role for pin in mended.drivers[0].pins][-2:] == ["step", "reset"]
+
+
+def test_a_counter_reset_by_its_own_output_comes_round_and_starts_anywhere() -> None:
+    build = change_way(counted(), counted().drivers[0].id, reset_wired=True, reset_by="output")
+    told = verdict(build, "counter-start")
+    assert (told.severity, told.tries[0].label) == (Severity.WEAK_SPOT, "Reset by a pin")
+    assert "says nothing of where it starts" in told.message
+    row = next(row for row in connections(build) if row.key.endswith("counter/reset"))
+    assert (row.start.terminal, row.end.terminal) == ("row 8", "reset")
+    assert "reset" not in [pin.role for pin in build.drivers[0].pins]
+    assert verdict(told.tries[0].edit(build), "counter-start") is None
+
+
+def test_rows_on_registers_may_have_transistors_or_larger_column_resistors() -> None:
+    """Eight columns of 5 V behind 35 ohm of a row's output that may give 35 mA in all."""
+    build = driven("scanned", matrix(), rows_by="register", row_ohm=35.0, row_limit_a=0.035)
+    told = verdict(build, "row-overload")
+    assert [each.beside for each in told.tries] == [False, True]
+    dim = told.tries[1].edit(build)
+    assert dim.drivers[0].rows_by == "register"  # type: ignore[union-attr]
+    assert verdict(dim, "row-overload") is None
+    row_a = pattern(solve_drive(dim).by_driver[dim.drivers[0].id].case).row_line_a.max()
+    assert 0.9 * 0.035 < row_a <= 0.035, "as bright as the row bears, and no brighter"
 
 
 def changed(build: Build, kind: type[Part], **changes: object) -> Build:

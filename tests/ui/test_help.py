@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QApplication, QDialog, QPushButton
 from pytestqt.qtbot import QtBot
 
 from tests.support.builds import one_strip
-from tests.support.driven import driven, lamps
+from tests.support.driven import driven, lamps, matrix
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT
 from tiny_lantern.catalogue.starters import KINDS, starter
@@ -82,6 +82,19 @@ def test_every_start_is_sound_and_lit(make) -> None:
     assert [each.title for each in found if each.severity < Severity.WEAK_SPOT] == []
     assert build.effects
     assert build.supplies
+
+
+def test_a_card_offers_two_mends_where_a_person_may_choose(opened: Opened, qtbot: QtBot) -> None:
+    build = driven("scanned", matrix(), rows_by="register", row_ohm=35.0, row_limit_a=0.035)
+    shell = opened(build, station="Drive")
+    qtbot.waitUntil(lambda: any(card.finding.also is not None for card in shell.snags.cards))
+    (card,) = (card for card in shell.snags.cards if card.finding.code == "row-overload")
+    words = [each.text() for each in card.findChildren(QPushButton) if each.isVisibleTo(card)]
+    assert "Row transistors" in words
+    second = next(each for each in card.findChildren(QPushButton) if each.text().startswith("or "))
+    second.click()
+    assert shell.session.build.drivers[0].rows_by == "register"  # type: ignore[union-attr]
+    assert shell.session.build.drivers[0].column_ohm > 100  # type: ignore[union-attr]
 
 
 def test_lamps_without_any_supply_are_a_snag_whose_mend_takes_it_away(opened: Opened, qtbot: QtBot) -> None:

@@ -8,6 +8,7 @@ from functools import partial
 from tiny_lantern.catalogue.shelf import all_parts
 from tiny_lantern.electrical.drive.scanned import MOVING_HZ, STILL_HZ, steady_enough
 from tiny_lantern.electrical.drive.sink import least_output_v
+from tiny_lantern.electrical.driven.contract import ChannelResult
 from tiny_lantern.electrical.driven.scanned import pattern, row_limit_a
 from tiny_lantern.electrical.driven.sink import best_supply_v, chip_of, chip_state
 from tiny_lantern.electrical.driven.solution import comes_round_hz, quicker
@@ -131,7 +132,12 @@ def row_overload(evidence: Evidence) -> Iterator[Finding]:
             continue
         fix: tuple[Fix, ...] = ()
         if driver.rows_by != "transistor":
-            fix = (Fix("Row transistors", partial(row_transistors, driver_id=driver.id)),)
+            dim_ohm = _column_ohm_for(result, limit_a)
+            fix = (
+                Fix("Row transistors", partial(row_transistors, driver_id=driver.id)),
+                Fix(f"{dim_ohm:g} Ω in each column, dimmer",
+                    partial(change_driver, driver_id=driver.id, column_ohm=dim_ohm), beside=True),
+            )  # fmt: skip
         yield Finding(
             Severity.WONT_WORK, "row-overload", at_driver(evidence.build, driver),
             f"{driver.name}: {amps(row_a)} in one row",
@@ -139,6 +145,16 @@ def row_overload(evidence: Evidence) -> Iterator[Finding]:
             f"{amps(row_a - limit_a)} too much.",
             one_step("Current of a row", "I = Σ I_column", f"{driver.columns} columns", amps(row_a)), fix,
         )  # fmt: skip
+
+
+def _column_ohm_for(result: ChannelResult, row_a: float) -> float:
+    """The resistor of each column with which a whole row carries no more than so much. [ohm]"""
+    driver = result.case.driver
+    assert isinstance(driver, Scanned)
+    each_a = row_a / driver.columns
+    led = min((lamp.led for lamp in result.case.lamps if lamp.led is not None), key=lambda led: led.foot_v)
+    before_ohm = driver.row_ohm * driver.columns + led.slope_ohm
+    return preferred(max((driver.led_v - led.foot_v) / each_a - before_ohm, driver.column_ohm), E24).up
 
 
 @rule("column-overload", "{n} matrices overload their columns")

@@ -87,19 +87,21 @@ def no_reading(evidence: Evidence) -> Iterator[Finding]:
 def _reset_wired(build: Build, driver_id: str) -> Build:
     from tiny_lantern.plans.rewire import change_way  # only when the mend is tried
 
-    return change_way(build, driver_id, reset_wired=True)
+    return change_way(build, driver_id, reset_wired=True, reset_by="pin")
 
 
 @rule("counter-start", "{n} counters start at an unknown row")
 def counter_start(evidence: Evidence) -> Iterator[Finding]:
     """Rows stepped by a counter whose reset goes nowhere: the picture starts shifted."""
     for driver, _ in driven(evidence, Scanned):
-        if driver.rows_by == "counter" and not driver.reset_wired:
+        if driver.rows_by == "counter" and not driver.starts_known:
+            own = driver.reset_wired
             yield Finding(
-                Severity.WONT_WORK, "counter-start", at_driver(evidence.build, driver),
+                Severity.WEAK_SPOT if own else Severity.WONT_WORK, "counter-start", at_driver(evidence.build, driver),
                 f"{driver.name}: its counter may start at any of {driver.rows} rows",
-                f"The picture is then shifted by up to {driver.rows - 1} rows. Lead the counter's reset to a pin, and "
-                "pulse it before the first row.",
+                f"The picture is then shifted by up to {driver.rows - 1} rows"
+                + (": its own output brings it round, and says nothing of where it starts. " if own else ". ")
+                + "Lead the counter's reset to a pin, and pulse it before the first row.",
                 one_step("Rows off", "n − 1", f"{driver.rows} − 1", str(driver.rows - 1)),
-                (Fix("Wire its reset", partial(_reset_wired, driver_id=driver.id)),),
+                (Fix("Reset by a pin" if own else "Wire its reset", partial(_reset_wired, driver_id=driver.id)),),
             )  # fmt: skip

@@ -38,12 +38,14 @@ class Severity(IntEnum):
 
 @dataclass(frozen=True)
 class Fix:
-    """What a button can do about it: an edit, or a search of feeds on strips whose outcome is an edit."""
+    """What a button can do about it: an edit, or a search of feeds on strips whose outcome is an edit. One that is
+    ``beside`` is offered beside another that holds: a person may prefer it."""
 
     label: str
     edit: Edit | None = None
     find_feeds_on: tuple[str, ...] = ()
     guard_shorts: bool = False
+    beside: bool = False
 
 
 @dataclass(frozen=True)
@@ -52,8 +54,8 @@ class Finding(Lean):
 
     ``explain`` works out how its figure came about.
     ``tries`` are mends in the order in which they should be tried; ``fix`` is the first of them that, solved again,
-    took the finding away and brought none as bad, and None until that is known. ``members`` are the findings that one
-    card stands for.
+    took the finding away and brought none as bad, and None until that is known; ``also`` is another that a person may
+    prefer and that held as well. ``members`` are the findings that one card stands for.
     """
 
     severity: Severity
@@ -64,6 +66,7 @@ class Finding(Lean):
     explain: Callable[[], Working] | None = None
     tries: tuple[Fix, ...] = ()
     fix: Fix | None = None
+    also: Fix | None = None
     members: tuple[Finding, ...] = ()
 
     @cached_property

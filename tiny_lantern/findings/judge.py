@@ -14,6 +14,7 @@ from tiny_lantern.light.flash import FlashRun
 from tiny_lantern.model.build import Build, Load
 
 Progress = Callable[[float], None]
+Mends = tuple[Fix | None, Fix | None]
 Cancelled = Callable[[], bool]
 
 
@@ -52,8 +53,8 @@ def judge(
 
 def mends_of(
     build: Build, load: Load, flashes: tuple[FlashRun, ...], progress: Progress, cancelled: Cancelled
-) -> list[Fix | None]:
-    """For each card of ``judge``, in its order, the mend that holds.
+) -> list[Mends]:
+    """For each card of ``judge``, in its order, the mend that holds, and another that holds too.
 
     Args:
         build: the build.
@@ -66,10 +67,11 @@ def mends_of(
         CancelledError: asked to stop.
     """
     judged = judge(build, load, flashes, lambda share: None, cancelled)
-    return [finding.fix for finding in with_mends(judged.evidence, judged.findings, progress, cancelled)]
+    found = with_mends(judged.evidence, judged.findings, progress, cancelled)
+    return [(finding.fix, finding.also) for finding in found]
 
 
-def with_fixes(findings: list[Finding], fixes: list[Fix | None], build: Build) -> list[Finding]:
+def with_fixes(findings: list[Finding], fixes: list[Mends], build: Build) -> list[Finding]:
     """The findings with the mends that hold, whose known outcomes are those of the build in hand.
 
     Args:
@@ -77,7 +79,10 @@ def with_fixes(findings: list[Finding], fixes: list[Fix | None], build: Build) -
         fixes: the mends of ``mends_of`` for an equal build.
         build: the build in hand.
     """
-    return [replace(finding, fix=_on(fix, build)) for finding, fix in zip(findings, fixes, strict=True)]
+    return [
+        replace(finding, fix=_on(fix, build), also=_on(also, build))
+        for finding, (fix, also) in zip(findings, fixes, strict=True)
+    ]
 
 
 def _on(fix: Fix | None, build: Build) -> Fix | None:

@@ -39,7 +39,8 @@ def with_mends(
     progress: Callable[[float], None] = lambda share: None,
     cancelled: Cancelled = lambda: False,
 ) -> list[Finding]:
-    """The findings, each with the first of its mends that holds; searches of feeds are made and judged like any other.
+    """The findings, each with the first of its mends that holds, and one beside it that a person may prefer; searches
+    of feeds are made and judged like any other.
 
     Args:
         evidence: what the findings were found in.
@@ -74,11 +75,18 @@ class Trials:
         Raises:
             CancelledError: asked to stop.
         """
-        for fix in finding.tries:
-            outcome = self.outcome(fix)
-            if outcome is not None and holds(self.evidence, finding, outcome, self.before, self.cancelled):
-                return replace(finding, fix=self._known(fix, outcome))
-        return replace(finding, fix=None)
+        held = (found for fix in finding.tries if (found := self._held(finding, fix)) is not None)
+        first = next(held, None)
+        others = (fix for fix in finding.tries if fix.beside and first is not None and fix.label != first.label)
+        also = next((found for fix in others if (found := self._held(finding, fix)) is not None), None)
+        return replace(finding, fix=first, also=also)
+
+    def _held(self, finding: Finding, fix: Fix) -> Fix | None:
+        """A mend with its outcome where it holds."""
+        outcome = self.outcome(fix)
+        if outcome is None or not holds(self.evidence, finding, outcome, self.before, self.cancelled):
+            return None
+        return self._known(fix, outcome)
 
     def _known(self, fix: Fix, outcome: Build) -> Fix:
         if fix.edit is None and len(fix.find_feeds_on) == 1:

@@ -82,7 +82,7 @@ def _rows_by(build: Build) -> str:
     if not driven:
         return "Here no matrix is scanned."
     counters = [each for each in build.drivers if getattr(each, "rows_by", "") == "counter"]
-    unknown = [each for each in counters if not getattr(each, "reset_wired", True)]
+    unknown = [each for each in counters if not getattr(each, "starts_known", True)]
     if not counters:
         return "Here registers carry the rows, and the start is known."
     return f"Here a counter steps the rows, and its reset is {'not ' if unknown else ''}wired."

@@ -411,7 +411,7 @@ class Session(QObject):
         args = (build, evidence.load, evidence.flashes)
         self._start(MENDS, args, partial(self._take_mends, evidence), long=searched)
 
-    def _take_mends(self, evidence: Evidence, fixes: list[Fix | None]) -> None:
+    def _take_mends(self, evidence: Evidence, fixes: list[tuple[Fix | None, Fix | None]]) -> None:
         from tiny_lantern.findings.judge import with_fixes  # loaded by the warm-up
 
         if evidence is self.evidence and evidence.build is self.build:

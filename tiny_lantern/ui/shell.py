@@ -48,7 +48,7 @@ from tiny_lantern.ui.widgets.transport import Transport
 from tiny_lantern.ui.widgets.working_card import WorkingCard
 
 if TYPE_CHECKING:
-    from tiny_lantern.findings.finding import Finding
+    from tiny_lantern.findings.finding import Finding, Fix
     from tiny_lantern.model.build import Build
     from tiny_lantern.model.working import Working
     from tiny_lantern.ui.stations.pieces import PiecesStation
@@ -286,9 +286,14 @@ class Shell(QWidget):
             cards[self._snag].setFocus()
             self.jump_to(cards[self._snag].finding)
 
-    def mend(self, finding: Finding) -> None:
-        """Do what a finding's button says."""
-        fix = finding.fix
+    def mend(self, finding: Finding, fix: Fix | None = None) -> None:
+        """Do what a finding's button says.
+
+        Args:
+            finding: the finding.
+            fix: the mend that was chosen; its first when None.
+        """
+        fix = fix or finding.fix
         if fix is None:
             return
         if fix.find_feeds_on:

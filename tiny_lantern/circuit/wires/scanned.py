@@ -143,7 +143,9 @@ def _counter(hookup: Hookup, driver: Scanned, rail: End) -> Iterator[Wired]:
     yield hookup.row("counter/plus", CHIPS, rail, end["supply"], role="logic supply")
     yield hookup.row("counter/cap", CHIPS, end["supply"], end["0 V"], DECOUPLING, "logic supply")
     yield hookup.row("counter/step", CONTROL, hookup.pin("step"), end["clock"], role="clock")
-    reset = hookup.pin("reset") if driver.reset_wired else hookup.zero
+    reset = hookup.pin("reset") if driver.starts_known else hookup.zero
+    if driver.reset_wired and driver.reset_by == "output":
+        reset = hookup.part_end("counter", f"row {driver.rows}")
     yield hookup.row("counter/reset", CONTROL, reset, end["reset"])
 
 

@@ -18,7 +18,8 @@ from tiny_lantern.model.ways.chain import Chain
 
 class Scanned(Chain, Fed):
     """A matrix scanned row by row: ``rows_by`` says what carries a row, the chain's chips drive the columns, and the
-    rows where registers carry them. A counter starts anywhere unless its reset is wired to a pin."""
+    rows where registers carry them. A counter starts anywhere unless its reset is wired to a pin; wired to its own
+    ``output`` after the last row, it comes round by itself from wherever it started."""
 
     kind: Literal["scanned"] = "scanned"
     word: ClassVar[str] = "scanned rows"
@@ -29,6 +30,7 @@ class Scanned(Chain, Fed):
     columns: Annotated[int, Field(ge=1, le=64)] = 8
     rows_by: Literal["register", "transistor", "counter"] = "register"
     reset_wired: bool = False
+    reset_by: Literal["pin", "output"] = "pin"
     row_transistor_id: TransistorId | None = None
     row_limit_a: Annotated[float, Field(gt=0, le=100)] = 0.035
     row_ohm: Ohms = 35.0
@@ -74,8 +76,13 @@ class Scanned(Chain, Fed):
         yield from super().needs(channels)
         if self.rows_by == "counter":
             yield PinNeed(self.id, "step")
-            if self.reset_wired:
+            if self.starts_known:
                 yield PinNeed(self.id, "reset")
+
+    @property
+    def starts_known(self) -> bool:
+        """Whether a pin sets its counter to the first row."""
+        return self.reset_wired and self.reset_by == "pin"
 
     def takes(self, field: str, channels: Sequence[Channel]) -> int:
         """How many of a part: a transistor a row, and its chips. [-]

@@ -46,6 +46,7 @@ LABELS = {
     "out_v": "held at", "in_v": "regulator in", "full_v": "full at", "diode_v": "diode", "lead_ohm": "lead",
     "segment_ohm": "lamp to lamp", "hold_lamp_a": "lamp, held", "full_lamp_a": "lamp, full", "hold_v": "forgets below",
     "hold_spread_v": "spread of it", "dark_v": "glows above", "dark_spread_v": "spread of it", "pulse_hz": "pulsed at",
+    "reset_by": "reset by",
 }  # fmt: skip
 
 
@@ -214,6 +215,8 @@ def _fields_of(driver: Driver) -> list[PartField]:
     if isinstance(driver, Steered) and driver.inputs_on is not None:
         idle |= {"dims", "dim_hz"}
     if isinstance(driver, Scanned) and driver.rows_by != "counter":
-        idle.add("reset_wired")
+        idle |= {"reset_wired", "reset_by"}
+    if isinstance(driver, Scanned) and not driver.reset_wired:
+        idle.add("reset_by")
     fields = plain_fields(driver, HIDDEN)
     return [field for field in fields if not field.path.endswith("_id") and field.path not in idle]

@@ -26,7 +26,7 @@ class SnagCard(QFrame):
     """One finding; a card is kept and shows one finding after another."""
 
     chosen = Signal(object)
-    mend = Signal(object)
+    mend = Signal(object, object)
     show_working = Signal(object)
     about = Signal(object)
 
@@ -40,13 +40,14 @@ class SnagCard(QFrame):
         self._mark.setObjectName("mark")
         self._title.setObjectName("cardTitle")
         self._title.setWordWrap(True)
-        self._fix = button("", lambda: self.mend.emit(self.finding))
+        self._fix = button("", lambda: self.mend.emit(self.finding, self.finding.fix))
+        self._also = button("", lambda: self.mend.emit(self.finding, self.finding.also))
         self._working = button(
             "working", lambda: self.show_working.emit(self.finding.working), "link", "Show how the figure came about"
         )
         self._buttons = QBoxLayout(QBoxLayout.Direction.LeftToRight)
         self._list = button("list", self._show_list, "link", "Every one that this card stands for")
-        for each in (self._fix, self._working, self._list):
+        for each in (self._fix, self._also, self._working, self._list):
             self._buttons.addWidget(each, 0, Qt.AlignmentFlag.AlignLeft)
         self._buttons.addStretch(1)
         column = QVBoxLayout(self)
@@ -78,13 +79,14 @@ class SnagCard(QFrame):
         self._list.setVisible(bool(finding.members))
         if finding.members:
             self._list.setToolTip(plain_tip("\n".join(member.title for member in finding.members[:LISTED])))
-        self._fix.setVisible(finding.fix is not None)
         self._working.setVisible(finding.explain is not None)
-        if finding.fix:
-            words = self._fix.fontMetrics().elidedText(finding.fix.label, Qt.TextElideMode.ElideRight, WIDEST_WORDS)
-            self._fix.setText(words)
-            self._fix.setToolTip(plain_tip(f"{finding.fix.label}; it can be undone"))
-        fits = self._fix.sizeHint().width() + self._working.sizeHint().width() <= ROOM
+        for shown, fix, before in ((self._fix, finding.fix, ""), (self._also, finding.also, "or ")):
+            shown.setVisible(fix is not None)
+            if fix is not None:
+                words = before + fix.label
+                shown.setText(shown.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, WIDEST_WORDS))
+                shown.setToolTip(plain_tip(f"{fix.label}; it can be undone"))
+        fits = finding.also is None and self._fix.sizeHint().width() + self._working.sizeHint().width() <= ROOM
         self._buttons.setDirection(QBoxLayout.Direction.LeftToRight if fits else QBoxLayout.Direction.TopToBottom)
         self._buttons.setSpacing(6 if fits else 2)
 
@@ -112,7 +114,7 @@ class Snags(QWidget):
     """The list of findings beside every station."""
 
     jump = Signal(object)
-    mend = Signal(object)
+    mend = Signal(object, object)
     show_working = Signal(object)
     about = Signal(object)
 
