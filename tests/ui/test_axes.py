@@ -188,3 +188,14 @@ def test_a_weave_that_was_edited_looks_like_one_drawn_anew(build: Build, acts: l
             }
             build = edits[act](build)
         assert kept.image(build, 300, 200) == WeaveRaster(WeaveAxis(axis), time).image(build, 300, 200)
+
+
+def test_no_column_reaches_beyond_the_last_light_however_near_its_end_the_view_begins() -> None:
+    axis = LineAxis()
+    axis.follow(one_strip(20))
+    end_m = 20 * axis.spans[0].piece.axis_pitch_m
+    for share in np.linspace(0.9e-9, 1.2e-9, 31):
+        axis.left_m, axis.right_m = end_m - share * axis.spans[0].piece.axis_pitch_m, end_m + 0.5
+        columns = axis.columns(1)
+        assert columns.stop.max() <= 20
+        assert columns.blend(np.full((20, 3), 200, np.uint8)).shape == (1, 3)

@@ -118,7 +118,8 @@ class LineAxis(QObject):
         first = np.floor(slot[:-1] + 1e-9).astype(np.int64)
         stop = np.maximum(np.ceil(slot[1:] - 1e-9).astype(np.int64), first + 1)
         empty = slot[1:] - slot[:-1] < 1e-9
-        return Columns(np.where(empty, -1, np.minimum(first, self._line.slot_count - 1)), np.where(empty, -1, stop))
+        last = self._line.slot_count
+        return Columns(np.where(empty, -1, np.minimum(first, last - 1)), np.where(empty, -1, np.minimum(stop, last)))
 
     @property
     def spans(self) -> tuple[Span, ...]:

@@ -73,6 +73,7 @@ class LineRuler(QWidget):
         return max(1.0, self.width() - theme.LINE_LEFT - theme.LINE_RIGHT)
 
     def paintEvent(self, event: QPaintEvent) -> None:
+        self._axis.follow(self._session.build)  # painted amid an edit, before the session has told of it
         painter = QPainter(self)
         shows = (self._session.build.line.wired, self._axis.left_m, self._axis.right_m)
         painter.drawPixmap(0, 0, self._still.picture(self, self.size().toSizeF(), shows, self._scale))
