@@ -378,12 +378,14 @@ def _render(options: argparse.Namespace) -> int:
 
 
 def _code(options: argparse.Namespace) -> int:
+    from tiny_lantern.code.board.plan import refuse_without_pins
     from tiny_lantern.code.files import code_files, save_code, size_of
     from tiny_lantern.code.score import score_of
     from tiny_lantern.model.store import load
 
     build = load(options.file)
     score = score_of(build)
+    refuse_without_pins(build)
     for name in save_code(code_files(build, options.language), options.output):
         print(f"wrote {options.output / name}")
     for part in score.playing:

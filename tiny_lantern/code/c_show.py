@@ -49,15 +49,22 @@ def c_header(score: Score) -> str:
         f"/* {comment(score.title)}: its show for boards, stamp {score.stamp}.",
         " * A wiring sheet of the same stamp belongs to it; one of another stamp is older or newer. */",
         "#ifndef LANTERN_H", "#define LANTERN_H", "", "#include <stdint.h>", "",
+        "#ifdef __cplusplus", 'extern "C" {', "#endif", "",
         f'#define LANTERN_STAMP "{score.stamp}"',
         f"#define LANTERN_TICKS UINT32_C({score.ticks})",
         f"#define LANTERN_TICK_US UINT32_C({score.tick_us}) /* a frame lasts so many microseconds */", "",
         "/* Lights that have names, by their numbers on the Line. */", *lights, "",
         "/* Works one frame out and hands its bytes to lantern_write; call it once a frame with 0, 1, 2 ... */",
         "void lantern_frame(uint32_t tick);", "",
-        "/* Yours: send the bytes to the lights. */",
-        "void lantern_write(const uint8_t *bytes, uint32_t count);", "", *_level_hook(score), *_chain(score), "#endif",
-        "",
+        "/* The same with everything dark. */", "void lantern_dark(void);", "",
+        "/* Called between the lights of a frame, which may take long; nothing where it is 0. */",
+        "extern void (*lantern_between)(void);", "",
+        "/* What a board does at its pins: begin, over and over, between frames, end. */",
+        "void lantern_start(void);", "void lantern_loop(void);", "void lantern_step(void);",
+        "void lantern_stop(void);", "",
+        "/* Sends the bytes to the lights. */",
+        "void lantern_write(const uint8_t *bytes, uint32_t count);", "", *_level_hook(score), *_chain(score),
+        "#ifdef __cplusplus", "}", "#endif", "", "#endif", "",
     ])  # fmt: skip
 
 
@@ -65,7 +72,7 @@ def _level_hook(score: Score) -> list[str]:
     if not any(part.levels for part in score.slices):
         return []
     return [
-        "/* Yours: set what the board drives itself, 0 to 65535 each, in the order of the table in its source. */",
+        "/* Sets what the board drives itself, 0 to 65535 each, in the order of the table in its source. */",
         "void lantern_levels(const uint16_t *levels, uint32_t count);", "",
     ]  # fmt: skip
 
@@ -83,7 +90,7 @@ def _chain(score: Score) -> list[str]:
         " * the frame whose number the board before it has handed on. */",
         f"#define LANTERN_BOARDS {len(places)}ul", *places, "",
         "/* Which board this source is for. */", "extern const uint32_t lantern_board;", "",
-        "/* Yours, on all but the last: hand the number of the frame to the next board in the chain. */",
+        "/* On all but the last: hands the number of the frame to the next board in the chain. */",
         "void lantern_pass_on(uint32_t tick);", "",
     ]  # fmt: skip
 

@@ -224,6 +224,17 @@ static uint8_t *put(uint8_t *bytes, const LANTERN_FLASH run_t *run, const light_
 }
 """
 FRAME = """\
+void (*lantern_between)(void) = 0;
+
+void lantern_dark(void)
+{{
+    uint32_t at;
+    for (at = 0; at < sizeof frame; at++) {{
+        frame[at] = 0;
+    }}
+    lantern_write(frame, (uint32_t)sizeof frame);
+{levelled}}}
+
 void lantern_frame(uint32_t tick)
 {{
     uint8_t *bytes = frame;
@@ -237,6 +248,9 @@ void lantern_frame(uint32_t tick)
             light_t found = {{0, 0, 0}};
             if (lit) {{
                 light_at(runs[run].first + light, shown, &found);
+            }}
+            if (lantern_between) {{
+                lantern_between();
             }}
             bytes = put(bytes, &runs[run], &found);
         }}

@@ -7,6 +7,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
+from tiny_lantern.code.board.c_io import io_source
+from tiny_lantern.code.board.c_pins import PINS_HEADER, SETUP_LOOP, pins_header, setup_loop
+from tiny_lantern.code.board.plan import doings_at, refuse_without_pins, without_pins
 from tiny_lantern.code.c_show import HEADER, alike_everywhere, c_header, c_source, effects_on
 from tiny_lantern.code.programs import programs_of
 from tiny_lantern.code.python_show import python_module
@@ -68,6 +71,7 @@ def export_code(
         LanternError: there is no show to play, or the folder cannot be written.
         CancelledError: it was stopped; nothing was written.
     """
+    refuse_without_pins(build)
     files = code_files(build, language)
     progress(0.8)
     score = score_of(build)
@@ -107,7 +111,8 @@ def size_of(score: Score, part: Slice) -> Size:
 
 
 def code_files(build: Build, language: Language = "c") -> dict[str, str]:
-    """The text of every file by its name: a header and a source for each board, or a module for each.
+    """The text of every file by its name: a header and a source for each board, or a module for each; and what it does
+    at its pins, unless something has no pin yet.
 
     Args:
         build: the build.
@@ -120,4 +125,18 @@ def code_files(build: Build, language: Language = "c") -> dict[str, str]:
     if language == "python":
         return {f"lantern_{part.name}.py": python_module(score, part) for part in score.playing}
     sources = {f"lantern_{part.name}.c": c_source(score, part) for part in score.playing}
-    return {HEADER: c_header(score), **sources}
+    return {HEADER: c_header(score), **sources, **_at_pins(build, score)}
+
+
+def _at_pins(build: Build, score: Score) -> dict[str, str]:
+    """What each board does at its pins, the functions that a person fills in, and those filled in for one way of
+    calling pins; nothing of boards on which something has no pin yet."""
+    pinned = [part for part in score.playing if part.board_id and not without_pins(build, part.board_id)]
+    boards = [(part, doings_at(build, score, part)) for part in pinned]
+    sources = {f"lantern_io_{part.name}.c": io_source(score, part, doings) for part, doings in boards}
+    if not sources:
+        return {}
+    texts, links = tuple(sources.values()), len(score.playing) > 1
+    return {
+        **sources, PINS_HEADER: pins_header(texts, score.stamp), SETUP_LOOP: setup_loop(texts, score.stamp, links),
+    }  # fmt: skip

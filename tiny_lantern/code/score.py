@@ -83,6 +83,7 @@ class Run:
     first: int
     count: int
     order: str
+    piece_id: str = ""
 
 
 @dataclass(frozen=True)
@@ -106,6 +107,7 @@ class Slice:
     pins: tuple[tuple[str, str], ...]
     levels: tuple[Driven, ...] = ()
     beside: tuple[Run, ...] = ()
+    board_id: str = ""
 
     @property
     def byte_count(self) -> int:
@@ -204,7 +206,7 @@ def _slices(build: Build) -> Iterator[Slice]:
         others = [piece for piece in build.pieces if playing[piece.id] != board.id]
         yield Slice(
             names.of(board.name, "board"), board.name, runs, tuple(pins), tuple(_driven(build, drivers, runs)),
-            tuple(_sharing(caps_of(build), runs, list(_runs(build, others)))),
+            tuple(_sharing(caps_of(build), runs, list(_runs(build, others)))), board.id,
         )  # fmt: skip
 
 
@@ -253,7 +255,7 @@ def _runs(build: Build, pieces: Sequence[Piece]) -> Iterator[Run]:
         at = 0
         for order, same in groupby(orders):
             count = len(list(same))
-            yield Run(piece.name, first + at, count, order)
+            yield Run(piece.name, first + at, count, order, piece.id)
             at += count
 
 

@@ -1,0 +1,220 @@
+"""The exported program, compiled and run: its pins' edges, through models wired as the printed rows say, light every
+lamp as the show asks, and no forbidden state comes about."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from tests.support.at_pins import Lamps, lamps_of, play, shares
+from tests.support.builds import part
+from tests.support.driven import LARGE, ROUTED, driven, flood, hold, lamps, matrix
+from tests.support.recorder import Event, run
+from tiny_lantern.code.files import code_files
+from tiny_lantern.electrical.driven.solution import solve_drive
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import Driver
+from tiny_lantern.model.edits import change_build, with_part
+from tiny_lantern.model.edits_drive import change_driver
+from tiny_lantern.model.edits_pieces import add_piece
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import look_of
+from tiny_lantern.model.piece import Piece
+from tiny_lantern.plans.rewire import change_way
+from tiny_lantern.plans.steer import NEW, steer
+from tiny_lantern.plans.ways import drive_piece
+from tiny_lantern.show.levels import FULL_LEVEL, levels_at, levels_of
+from tiny_lantern.show.weave import render
+
+COLOURS = ("#ffffff", "#000000", "#c08040", "#404040", "#ff0000", "#0a0a0a", "#80ff20")
+BEGIN_S, END_S = 0.1, 0.4
+
+
+def glowing(build: Build, colours: tuple[str, ...] = COLOURS) -> Build:
+    """Every lamp at a colour of its own for the whole show."""
+    build = change_build(build, show_s=2.0)
+    for slot in range(build.line.slot_count):
+        look = look_of("steady", colour=colours[slot % len(colours)])
+        build = add_effect(build, look, slot, slot, 0.0, 2.0)
+    return build
+
+
+def done(build: Build, folder: Path, board: str = "board", run_s: float = END_S + 0.05, **more: int) -> list[Event]:
+    """What the program of a board does."""
+    return run(build, board, run_s, folder, **more)  # type: ignore[arg-type]
+
+
+def seen(
+    build: Build, folder: Path, begin_s: float = BEGIN_S, end_s: float = END_S, **more: int
+) -> tuple[dict[tuple[str, int], float], Lamps]:
+    """Which share of the time each lamp was lit, and the circuit with what went wrong in it."""
+    events = done(build, folder, run_s=end_s + 0.05, **more)
+    here = lamps_of(build, "Board", code_files(build)["lantern_io_board.c"])
+    marks = [begin_s * 1e6, end_s * 1e6]
+    lit = shares(play(here, events, marks), marks)
+    return {key: float(value[0]) for key, value in lit.items()}, here
+
+
+def asked(build: Build, driver: Driver, tick: int = 0) -> dict[tuple[str, int], float]:
+    """Which share of the time each lamp of a driver is to be lit, by its level and its share of the turns."""
+    frames = render(build, np.array([tick]))
+    levels = levels_at(levels_of(build, driver), frames)[0] / FULL_LEVEL
+    result = solve_drive(build).by_driver[driver.id]
+    turns = np.divide(result.average_a, result.on_a * result.case.duties, where=result.on_a > 0,
+                      out=np.ones_like(result.on_a))  # fmt: skip
+    channels = build.channels_of[driver.id]
+    return {(driver.id, each.output): float(levels[at] * turns[at]) for at, each in enumerate(channels)}
+
+
+def agrees(build: Build, folder: Path, steps: int, within: float = 0.004, **more: int) -> None:
+    """Every lamp is lit as it is asked to be, within a step of its dimming, and nothing forbidden happens."""
+    lit, here = seen(build, folder, **more)
+    assert here.faults == []
+    for driver in build.drivers:
+        for key, share in asked(build, driver).items():
+            assert lit[key] == pytest.approx(share, abs=0.5 / steps + within), key
+
+
+def steered(kind: str, chain_id: str | None, piece: Piece | None = None, **changes: object) -> Build:
+    """Lamps on a register, and others whose inputs hang on it too, or on registers of their own."""
+    piece = revise(piece or lamps(4), id="more", name="More")
+    build = add_piece(driven("register", lamps(3)), part(piece.part_id), piece)
+    build = drive_piece(build, "more", kind)
+    if "transistor_id" in changes:
+        build = with_part(build, part(str(changes["transistor_id"])))
+    build = change_driver(build, f"more-{kind}", **changes) if changes else build
+    return steer(build, f"more-{kind}", chain_id) if chain_id else build
+
+
+def sharing_lines(by: str) -> Build:
+    """Three chains on shared lines, each with a latch of its own."""
+    build = driven("register", lamps(3))
+    for number in (1, 2):
+        piece = revise(lamps(4), id=f"more{number}", name=f"More {number}")
+        build = add_piece(build, part(piece.part_id), piece)
+        build = drive_piece(build, build.pieces[-1].id, "register")
+        build = change_way(build, build.drivers[-1].id, bus_of="lamps-register", select_by=by)
+    return build
+
+
+ON_OFF: dict[str, Callable[[], Build]] = {
+    "pins": lambda: driven("pin", lamps(7)),
+    "pins that sink": lambda: driven("pin", lamps(7), sink=True),
+    "registers": lambda: driven("register", lamps(17)),
+    "registers that sink": lambda: driven("register", lamps(5), sink=True),
+    "side by side": lambda: driven("register", lamps(3, wired="parallel")),
+    "in series": lambda: driven("pin", lamps(2, wired="series")),
+    "colour lamps": lambda: driven("register", lamps(3, "lamp-rgb-anode"), sink=True),
+    "demultiplexer": lambda: driven("demux", lamps(5)),
+    "two dies": lambda: driven("pair", lamps(3, "lamp-two-colour-2")),
+    "matrix": lambda: driven("scanned", matrix(8, 8)),
+    "matrix on registers": lambda: driven("scanned", matrix(4, 5), rows=4, columns=5, rows_by="register"),
+    "blanked matrix": lambda: driven("scanned", matrix(4, 4), rows=4, columns=4, blank_s=50e-6),
+    "counted matrix": lambda: change_way(
+        change_way(driven("scanned", matrix(8, 8)), "matrix-scanned", rows_by="counter"), "matrix-scanned",
+        reset_wired=True,
+    ),
+    "relay": lambda: driven("relay", flood()),
+    "relay that is active low": lambda: driven("relay", flood(), relay_id="relay-4"),
+    "held lamps": lambda: driven("hold", hold(3)),
+    "switched transistors": lambda: driven("switch", lamps(4), dims=False),
+    "switched high sides": lambda: driven(
+        "switch", lamps(4), transistor_id="mosfet-high", pull_ohm=10e3, led_v=5.0, dims=False
+    ),
+    "transistors on the register": lambda: steered("switch", "lamps-register"),
+    "high sides on registers": lambda: steered(
+        "switch", NEW, transistor_id="mosfet-high", pull_ohm=10e3, led_v=5.0
+    ),
+    "relays on registers": lambda: steered("relay", NEW, flood()),
+    "shared lines": lambda: sharing_lines("pin"),
+    "a multiplexed latch": lambda: sharing_lines("multiplexer"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", list(ON_OFF))
+def test_what_is_on_or_off_is_so_at_its_lamps(name: str, tmp_path: Path) -> None:
+    agrees(glowing(ON_OFF[name]()), tmp_path, 10**6)
+
+
+DIMMED: dict[str, tuple[Callable[[], Build], int]] = {
+    "pins": (lambda: driven("pwm", lamps(5)), 255),
+    "pins that sink": (lambda: driven("pwm", lamps(5), sink=True), 255),
+    "twelve bits": (lambda: driven("pwm", lamps(5), board=ROUTED), 4095),
+    "transistors": (lambda: driven("switch", lamps(3, "lamp-rgb-anode")), 255),
+    "high sides": (
+        lambda: driven("switch", lamps(4), transistor_id="mosfet-high", pull_ohm=10e3, led_v=5.0),
+        255,
+    ),
+    "gate drivers": (lambda: driven("switch", lamps(3, "lamp-rgb-cathode"), led_v=12.0, has_driver=True), 255),
+    "sinks": (lambda: driven("sink", lamps(7)), 255),
+    "registers": (lambda: driven("register", lamps(9), levels_bits=6), 63),
+    "a matrix": (lambda: driven("scanned", matrix(4, 4), rows=4, columns=4, levels_bits=4), 15 * 4),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", list(DIMMED))
+def test_what_dims_is_within_a_step_of_its_level(name: str, tmp_path: Path) -> None:
+    build, steps = DIMMED[name]
+    agrees(glowing(build()), tmp_path, steps)
+
+
+def test_a_knob_sets_how_bright_its_lamps_are(tmp_path: Path) -> None:
+    build = glowing(change_way(driven("pwm", lamps(3), board=LARGE), "lamps-pwm", knob=True), ("#ffffff",))
+    half, _ = seen(build, tmp_path, counts=512)
+    assert list(half.values()) == pytest.approx([512 / 1023] * 3, abs=0.005)
+    none, _ = seen(build, tmp_path, counts=0)
+    assert set(none.values()) == {0.0}
+
+
+def test_ticks_keep_in_step_over_the_clocks_turn_to_nothing(tmp_path: Path) -> None:
+    """A blink of one second on, one off: the same edges wherever the clock of 32 bits stands at the start."""
+    build = change_build(driven("pin", lamps(1)), show_s=2.0)
+    build = add_effect(build, look_of("steady", colour="#ffffff"), 0, 0, 0.5, 1.0)
+    edges = []
+    for start_us in (0, 2**32 - 700_000):
+        events = done(build, tmp_path, run_s=4.2, start_us=start_us)
+        edges.append([event.at_us for event in events if event.kind == "S" and 1e5 < event.at_us < 4.1e6])
+    assert edges[0] == pytest.approx([5e5, 15e5, 25e5, 35e5], abs=40), "no drift, within a look at the clock"
+    assert edges[1] == pytest.approx(edges[0], abs=40)
+
+
+def test_a_relay_is_not_switched_faster_than_it_can(tmp_path: Path) -> None:
+    build = change_build(driven("relay", flood()), show_s=1.0)
+    for number in range(8):
+        build = add_effect(build, look_of("steady", colour="#ffffff"), 0, 0, number * 0.12, 0.04)
+    _, here = seen(build, tmp_path, 0.0, 0.9)
+    assert here.faults == []
+
+
+def test_frames_that_there_is_no_time_for_are_left_out(tmp_path: Path) -> None:
+    build = change_build(glowing(driven("pin", lamps(1))), show_s=2.0)
+    slow = done(build, tmp_path, run_s=1.0, look_ns=40_000_000)
+    assert [event.value for event in slow if event.kind == "S"] == [0, 0, 1, 0, 0], "lit in time, and dark"
+
+
+def test_stopping_leaves_everything_dark(tmp_path: Path) -> None:
+    for name in ("pins that sink", "registers", "matrix", "demultiplexer", "two dies", "held lamps", "relay"):
+        build = glowing(ON_OFF[name](), ("#ffffff",))
+        events = done(build, tmp_path, run_s=0.2)
+        here = lamps_of(build, "Board", code_files(build)["lantern_io_board.c"])
+        play(here, events, [])
+        assert set(here.now_lit.values()) == {0.0}, name
+        if name == "held lamps":
+            assert {here.on_net(f"Festoon {word} switch, gate")[1] for word in ("full", "hold")} == {1.0}, "off"
+
+
+def test_a_wrong_pin_or_a_swapped_wire_is_seen(tmp_path: Path) -> None:
+    """The proof notices what it is there for: two lamps' pins swapped in the program alone."""
+    build = glowing(driven("pin", lamps(2)), ("#ffffff", "#000000"))
+    events = done(build, tmp_path)
+    source = code_files(build)["lantern_io_board.c"]
+    here = lamps_of(build, "Board", source)
+    one, other = sorted(here.pin_at)
+    here.pin_at[one], here.pin_at[other] = here.pin_at[other], here.pin_at[one]
+    marks = [BEGIN_S * 1e6, END_S * 1e6]
+    lit = shares(play(here, events, marks), marks)
+    assert [float(lit[key][0]) for key in sorted(lit)] == pytest.approx([0.0, 1.0], abs=1e-6)

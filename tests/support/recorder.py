@@ -1,0 +1,128 @@
+"""The exported program compiled for this machine, its pins replaced by recorders whose clock they advance, and run."""
+
+from __future__ import annotations
+
+import struct
+import subprocess
+from dataclasses import dataclass
+from pathlib import Path
+
+from tests.support.compiled import CC
+from tiny_lantern.code.files import code_files
+from tiny_lantern.model.build import Build
+
+RECORDER = """
+#include <stdio.h>
+#include <stdlib.h>
+#include "lantern.h"
+#include "lantern_pins.h"
+
+static uint64_t now_ns = UINT64_C(%(start_us)d) * 1000u;
+static FILE *told;
+
+static void tell(uint8_t kind, uint8_t pin, uint16_t value, uint16_t full)
+{
+    const uint64_t at = now_ns - UINT64_C(%(start_us)d) * 1000u;
+    fwrite(&at, 8, 1, told);
+    fwrite(&kind, 1, 1, told);
+    fwrite(&pin, 1, 1, told);
+    fwrite(&value, 2, 1, told);
+    fwrite(&full, 2, 1, told);
+}
+
+void pin_output(uint8_t pin);
+void pin_output(uint8_t pin) { now_ns += %(pin_ns)d; tell('O', pin, 0, 0); }
+void pin_input(uint8_t pin, uint8_t up);
+void pin_input(uint8_t pin, uint8_t up) { now_ns += %(pin_ns)d; tell('I', pin, up, 0); }
+void pin_set(uint8_t pin, uint8_t high);
+void pin_set(uint8_t pin, uint8_t high) { now_ns += %(pin_ns)d; tell('S', pin, high, 0); }
+void pin_dim(uint8_t pin, uint16_t level, uint16_t full);
+void pin_dim(uint8_t pin, uint16_t level, uint16_t full) { now_ns += %(pin_ns)d; tell('D', pin, level, full); }
+uint16_t pin_counts(uint8_t pin);
+uint16_t pin_counts(uint8_t pin) { now_ns += 100000; (void)pin; return %(counts)d; }
+void serial_send(uint8_t byte);
+void serial_send(uint8_t byte) { tell('B', 0, byte, 0); }
+int16_t serial_read(void);
+int16_t serial_read(void)
+{
+    static const int16_t heard[] = {%(heard)s -1};
+    static uint32_t at;
+    return (heard[at] < 0) ? (int16_t)-1 : heard[at++];
+}
+void pixels_send(uint8_t pin, const uint8_t *bytes, uint16_t count);
+void pixels_send(uint8_t pin, const uint8_t *bytes, uint16_t count)
+{
+    now_ns += (uint64_t)count * 10000u;
+    tell('P', pin, count, 0);
+    fwrite(bytes, 1, count, told);
+}
+uint32_t now_us(void);
+uint32_t now_us(void) { now_ns += %(look_ns)d; return (uint32_t)(now_ns / 1000u); }
+
+int main(void)
+{
+    const uint64_t until = now_ns + UINT64_C(%(run_us)d) * 1000u;
+    told = fopen("told.bin", "wb");
+    lantern_start();
+    while (now_ns < until) {
+        lantern_loop();
+    }
+    tell('E', 0, 0, 0);
+    lantern_stop();
+    fclose(told);
+    return 0;
+}
+"""
+
+
+@dataclass(frozen=True)
+class Event:
+    """What the program did: when, what (S set, D dim, O output, I input, P pixels, B byte, E end), the pin's number,
+    and the value; of pixels the bytes."""
+
+    at_us: float
+    kind: str
+    pin: int
+    value: float
+    data: bytes = b""
+
+
+def run(
+    build: Build, board: str, run_s: float, folder: Path, start_us: int = 0, counts: int = 65535, pin_ns: int = 20,
+    heard: bytes = b"", look_ns: int = 300, compiler: tuple[str, ...] = CC,
+) -> list[Event]:  # fmt: skip
+    """What a board's program does over some time.
+
+    Args:
+        build: the build.
+        board: the board's name in the files.
+        run_s: for how long. [s]
+        folder: where it is compiled.
+        start_us: what the clock shows at the start. [µs]
+        counts: what every knob reads. [-]
+        pin_ns: how long a pin takes to be set. [ns]
+        heard: what the board before has sent.
+        look_ns: how long a look at the clock takes. [ns]
+        compiler: how it is compiled.
+    """
+    for name, text in code_files(build).items():
+        (folder / name).write_text(text, encoding="utf-8")
+    values = {"start_us": start_us, "pin_ns": pin_ns, "counts": counts, "run_us": round(run_s * 1e6),
+              "heard": "".join(f"{byte}, " for byte in heard), "look_ns": look_ns}  # fmt: skip
+    (folder / "recorder.c").write_text(RECORDER % values)
+    sources = [str(folder / name) for name in (f"lantern_{board}.c", f"lantern_io_{board}.c", "recorder.c")]
+    subprocess.run([*compiler, "-I", str(folder), *sources, "-o", str(folder / "program")], check=True)
+    subprocess.run([str(folder / "program")], check=True, cwd=folder)
+    return list(_events((folder / "told.bin").read_bytes()))
+
+
+def _events(told: bytes):  # type: ignore[no-untyped-def]
+    at = 0
+    while at < len(told):
+        ns, kind, pin, value, full = struct.unpack_from("<QBBHH", told, at)
+        at += 14
+        data = b""
+        if chr(kind) == "P":
+            data = told[at : at + value]
+            at += value
+        yield Event(ns / 1000, chr(kind), pin, value / full if full else value, data)

@@ -1,0 +1,1 @@
+"""What each way to drive does at its pins, one file a way."""
