@@ -12,7 +12,7 @@ import pytest
 from tests.support.at_pins import Lamps, lamps_of, play, shares
 from tests.support.builds import part
 from tests.support.driven import LARGE, ROUTED, driven, flood, hold, lamps, matrix
-from tests.support.recorder import Event, run
+from tests.support.recorder import Event, run, run_python
 from tiny_lantern.code.files import code_files
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.model.base import revise
@@ -140,6 +140,18 @@ def test_what_is_on_or_off_is_so_at_its_lamps(name: str, tmp_path: Path) -> None
     agrees(glowing(ON_OFF[name]()), tmp_path, 10**6)
 
 
+@pytest.mark.parametrize("name", list(ON_OFF))
+def test_the_module_in_python_does_the_same(name: str, tmp_path: Path) -> None:
+    build = glowing(ON_OFF[name]())
+    here = lamps_of(build, "Board", code_files(build)["lantern_io_board.c"])
+    marks = [5e4, 15e4]
+    lit = shares(play(here, run_python(build, "board", 0.16, tmp_path), marks), marks)
+    assert here.faults == []
+    for driver in build.drivers:
+        for key, share in asked(build, driver).items():
+            assert float(lit[key][0]) == pytest.approx(share, abs=0.012), key
+
+
 DIMMED: dict[str, tuple[Callable[[], Build], int]] = {
     "pins": (lambda: driven("pwm", lamps(5)), 255),
     "pins that sink": (lambda: driven("pwm", lamps(5), sink=True), 255),
@@ -154,6 +166,18 @@ DIMMED: dict[str, tuple[Callable[[], Build], int]] = {
     "registers": (lambda: driven("register", lamps(9), levels_bits=6), 63),
     "a matrix": (lambda: driven("scanned", matrix(4, 4), rows=4, columns=4, levels_bits=4), 15 * 4),
 }  # fmt: skip
+
+
+@pytest.mark.parametrize("name", ["transistors", "sinks", "a matrix"])
+def test_what_dims_in_python_is_within_a_step_of_its_level(name: str, tmp_path: Path) -> None:
+    build, steps = glowing(DIMMED[name][0]()), DIMMED[name][1]
+    here = lamps_of(build, "Board", code_files(build)["lantern_io_board.c"])
+    marks = [5e4, 25e4]
+    lit = shares(play(here, run_python(build, "board", 0.26, tmp_path), marks), marks)
+    assert here.faults == []
+    for driver in build.drivers:
+        for key, share in asked(build, driver).items():
+            assert float(lit[key][0]) == pytest.approx(share, abs=0.5 / steps + 0.03), key
 
 
 @pytest.mark.parametrize("name", list(DIMMED))

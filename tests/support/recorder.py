@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import struct
 import subprocess
+import sys
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -113,6 +114,96 @@ def run(
     sources = [str(folder / name) for name in (f"lantern_{board}.c", f"lantern_io_{board}.c", "recorder.c")]
     subprocess.run([*compiler, "-I", str(folder), *sources, "-o", str(folder / "program")], check=True)
     subprocess.run([str(folder / "program")], check=True, cwd=folder)
+    return list(_events((folder / "told.bin").read_bytes()))
+
+
+PYTHON_RECORDER = """
+import struct
+
+clock = {"ns": START}
+told = open("told.bin", "wb")
+
+
+def tell(kind, pin, value, full=0, data=b""):
+    told.write(struct.pack("<QBBHH", clock["ns"] - START, ord(kind), pin, value, full) + data)
+
+
+def pin_output(pin):
+    clock["ns"] += PIN
+    tell("O", pin, 0)
+
+
+def pin_input(pin, pull_up):
+    tell("I", pin, pull_up)
+
+
+def pin_set(pin, high):
+    clock["ns"] += PIN
+    tell("S", pin, int(high))
+
+
+def pin_dim(pin, level, full):
+    tell("D", pin, level, full)
+
+
+def pin_counts(pin):
+    return COUNTS
+
+
+def pixels_send(pin, data):
+    clock["ns"] += len(data) * 10000
+    tell("P", pin, len(data), 0, bytes(data))
+
+
+def serial_send(byte):
+    tell("B", 0, byte)
+
+
+def serial_read():
+    return HEARD.pop(0) if HEARD else -1
+
+
+def now_us():
+    clock["ns"] += LOOK
+    return clock["ns"] // 1000 & (1 << 30) - 1
+"""
+PYTHON_RUN = """
+import lantern_io_{board} as board
+import lantern_pins as pins
+
+board.start()
+until = pins.START + {run_us} * 1000
+while pins.clock["ns"] < until:
+    board.loop()
+pins.tell("E", 0, 0)
+board.stop()
+pins.told.close()
+"""
+
+
+def run_python(
+    build: Build, board: str, run_s: float, folder: Path, start_us: int = 0, counts: int = 65535, pin_ns: int = 20,
+    heard: bytes = b"", look_ns: int = 2000,
+) -> list[Event]:  # fmt: skip
+    """The same of the board's program in Python, in a process of its own.
+
+    Args:
+        build: the build.
+        board: the board's name in the files.
+        run_s: for how long. [s]
+        folder: where it is put.
+        start_us: see ``run``. [µs]
+        counts: see there. [-]
+        pin_ns: see there. [ns]
+        heard: see there.
+        look_ns: see there. [ns]
+    """
+    for name, text in code_files(build, "python").items():
+        (folder / name).write_text(text, encoding="utf-8")
+    values = (f"START, PIN, LOOK, COUNTS = {start_us * 1000}, {pin_ns}, {look_ns}, {counts}", f"HEARD = {list(heard)}")
+    (folder / "lantern_pins.py").write_text("\n".join([*values, PYTHON_RECORDER]))
+    (folder / "run.py").write_text(PYTHON_RUN.format(board=board, run_us=round(run_s * 1e6)))
+    subprocess.run([sys.executable, "run.py"], check=True, cwd=folder)
     return list(_events((folder / "told.bin").read_bytes()))
 
 

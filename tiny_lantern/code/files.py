@@ -9,7 +9,10 @@ from typing import Literal
 
 from tiny_lantern.code.board.c_io import io_source
 from tiny_lantern.code.board.c_pins import PINS_HEADER, SETUP_LOOP, pins_header, setup_loop
+from tiny_lantern.code.board.doings import Doings
 from tiny_lantern.code.board.plan import doings_at, refuse_without_pins, without_pins
+from tiny_lantern.code.board.python_io import python_io
+from tiny_lantern.code.board.python_pins import MAIN, PINS_MODULE, python_main, python_pins
 from tiny_lantern.code.c_show import HEADER, alike_everywhere, c_header, c_source, effects_on
 from tiny_lantern.code.programs import programs_of
 from tiny_lantern.code.python_show import python_module
@@ -19,6 +22,7 @@ from tiny_lantern.kernel.tables import ENTRIES
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.disk import write_atomically
 from tiny_lantern.model.errors import CancelledError, LanternError
+from tiny_lantern.model.parts.board import BoardPart
 
 Language = Literal["c", "python"]
 # as a compiler for 8 bits makes them: of a step, a number given, an effect, a row of lights, all that is always there
@@ -123,16 +127,35 @@ def code_files(build: Build, language: Language = "c") -> dict[str, str]:
     """
     score = score_of(build)
     if language == "python":
-        return {f"lantern_{part.name}.py": python_module(score, part) for part in score.playing}
+        modules = {f"lantern_{part.name}.py": python_module(score, part) for part in score.playing}
+        return modules | _at_pins_in_python(build, score)
     sources = {f"lantern_{part.name}.c": c_source(score, part) for part in score.playing}
     return {HEADER: c_header(score), **sources, **_at_pins(build, score)}
+
+
+def _boards(build: Build, score: Score) -> list[tuple[Slice, Doings]]:
+    """What each board does at its pins, where everything on it has one."""
+    pinned = [part for part in score.playing if part.board_id and not without_pins(build, part.board_id)]
+    return [(part, doings_at(build, score, part)) for part in pinned]
+
+
+def _at_pins_in_python(build: Build, score: Score) -> dict[str, str]:
+    """The same in Python, with what runs each board."""
+    boards = _boards(build, score)
+    modules = {f"lantern_io_{part.name}.py": python_io(score, part, doings) for part, doings in boards}
+    if not modules:
+        return {}
+    parts = (build.shelf.find(BoardPart, board.part_id) for board in build.boards)
+    bits = max(part.adc_bits for part in parts)
+    one = len(boards) == 1
+    mains = {MAIN if one else f"main_{part.name}.py": python_main(part.name, part.title) for part, _ in boards}
+    return {**modules, PINS_MODULE: python_pins(bits, len(score.playing) > 1), **mains}
 
 
 def _at_pins(build: Build, score: Score) -> dict[str, str]:
     """What each board does at its pins, the functions that a person fills in, and those filled in for one way of
     calling pins; nothing of boards on which something has no pin yet."""
-    pinned = [part for part in score.playing if part.board_id and not without_pins(build, part.board_id)]
-    boards = [(part, doings_at(build, score, part)) for part in pinned]
+    boards = _boards(build, score)
     sources = {f"lantern_io_{part.name}.c": io_source(score, part, doings) for part, doings in boards}
     if not sources:
         return {}

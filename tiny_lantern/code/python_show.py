@@ -13,6 +13,9 @@ from tiny_lantern.kernel.plain_python import python_function, python_prelude
 from tiny_lantern.kernel.program import Program
 
 PLAYING = '''
+between = None  # called between the lights of a frame, which may take long
+
+
 def added(below, above):
     return min(below + above, 65536)
 
@@ -77,6 +80,8 @@ def frame(tick):
         here = met_by(seen, first, count)
         for slot in range(first, first + count):
             found.extend(bytes_of(light_at(slot, shown, here) if lit else (0, 0, 0), order))
+            if between is not None:
+                between()
     return within_caps(found, shown, lit)
 '''
 LEVELLING = '''

@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
-from itertools import takewhile
+from collections.abc import Iterator, Sequence
 from textwrap import wrap
-from typing import Any
 
 from tiny_lantern.code.board.c_pins import PINS_HEADER
 from tiny_lantern.code.board.doings import (
@@ -25,65 +22,13 @@ from tiny_lantern.code.board.doings import (
     Switched,
     Turns,
 )
-from tiny_lantern.code.board.kinds import (
-    chains,
-    common,
-    dimmed,
-    dimming,
-    held,
-    knobs,
-    link,
-    matrices,
-    pairs,
-    switched,
-    turns,
-)
-from tiny_lantern.code.board.text import Text
+from tiny_lantern.code.board.kinds import common, knobs, link
+from tiny_lantern.code.board.printed import PARTS, Printed, outputs_before
 from tiny_lantern.code.c_show import HEADER
 from tiny_lantern.code.names import comment
 from tiny_lantern.code.score import Score, Slice
 from tiny_lantern.kernel.c99 import WHERE
 
-
-def _all(row: Any) -> bool:
-    return True
-
-
-def _switches(row: Any) -> bool:
-    return not _dims(row)
-
-
-def _dims(row: Any) -> bool:
-    return isinstance(row, Chain) and row.bits > 1
-
-
-@dataclass(frozen=True)
-class Printed:
-    """A kind of doing as it is printed: which rows are its, its texts, and what its table and functions are called."""
-
-    kind: type[Any]
-    text: Text
-    name: str
-    type: str
-    takes: Callable[[Any], bool] = _all
-
-    def rows(self, doings: Doings) -> list[Any]:
-        """Its rows.
-
-        Args:
-            doings: what a board does.
-        """
-        return [row for row in doings.of(self.kind) if self.takes(row)]
-
-
-PARTS = (
-    Printed(Switched, switched.TEXT, "switched", "switched_t"),
-    Printed(Dimmed, dimmed.TEXT, "dimmed", "dimmed_t"),
-    Printed(Chain, chains.TEXT, "chains", "chain_t", _switches),
-    Printed(Chain, dimming.TEXT, "dimming", "chain_t", _dims),
-    Printed(Matrix, matrices.TEXT, "matrices", "matrix_t"), Printed(Turns, turns.TEXT, "turns", "turns_t"),
-    Printed(Pair, pairs.TEXT, "pairs", "pair_t"), Printed(Held, held.TEXT, "held", "held_t"),
-)  # fmt: skip
 LOW = {False: "HIGH_WHILE_LIT", True: "LOW_WHILE_LIT"}
 LONGEST = 100
 
@@ -166,15 +111,9 @@ def _table(part: Printed, rows: Sequence[Doing], chains: Sequence[Chain]) -> Ite
     yield f"#define {name.upper()} {len(rows)}"
     yield f"static const LANTERN_FLASH {part.type} {name}[{name.upper()}] = {{"
     for at, row in enumerate(rows):
-        first = _outputs_before(row, chains)
+        first = outputs_before(row, chains)
         yield from _told(f"{{{_row(row, first, f'{name}_channels_{at}')}}},", row.words)
     yield "};"
-
-
-def _outputs_before(row: Doing, chains: Sequence[Chain]) -> int:
-    """How many outputs of the table belong to chains before one. [-]"""
-    before = takewhile(lambda chain: chain is not row, chains)
-    return sum(len(chain.outputs) for chain in before) if isinstance(row, Chain) else 0
 
 
 def _row(row: Doing, first: int, channels: str) -> str:
