@@ -3,6 +3,7 @@ lamp as the show asks, and no forbidden state comes about."""
 
 from __future__ import annotations
 
+import subprocess
 from collections.abc import Callable
 from pathlib import Path
 
@@ -10,25 +11,29 @@ import numpy as np
 import pytest
 
 from tests.support.at_pins import Lamps, lamps_of, play, shares
-from tests.support.builds import part
+from tests.support.builds import one_strip, part
 from tests.support.driven import LARGE, ROUTED, driven, flood, hold, lamps, matrix
 from tests.support.recorder import Event, run, run_python
 from tiny_lantern.code.files import code_files
+from tiny_lantern.code.score import score_of, wire_orders
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.data_lines import on_data_lines
 from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.edits import change_build, with_part
-from tiny_lantern.model.edits_drive import change_driver
-from tiny_lantern.model.edits_pieces import add_piece
+from tiny_lantern.model.edits_drive import add_board, change_driver, data_outputs
+from tiny_lantern.model.edits_pieces import add_piece, add_strip
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
 from tiny_lantern.model.piece import Piece
+from tiny_lantern.plans.pins import assign_pins
 from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.plans.steer import NEW, steer
 from tiny_lantern.plans.ways import drive_piece
 from tiny_lantern.show.levels import FULL_LEVEL, levels_at, levels_of
 from tiny_lantern.show.weave import render
+from tiny_lantern.ui.files import demo_build
 
 COLOURS = ("#ffffff", "#000000", "#c08040", "#404040", "#ff0000", "#0a0a0a", "#80ff20")
 BEGIN_S, END_S = 0.1, 0.4
@@ -242,3 +247,104 @@ def test_a_wrong_pin_or_a_swapped_wire_is_seen(tmp_path: Path) -> None:
     marks = [BEGIN_S * 1e6, END_S * 1e6]
     lit = shares(play(here, events, marks), marks)
     assert [float(lit[key][0]) for key in sorted(lit)] == pytest.approx([0.0, 1.0], abs=1e-6)
+
+
+@pytest.mark.parametrize("name", ["pier", "footbridge", "cloak"])
+def test_every_demo_lights_as_its_show_asks_frame_by_frame(name: str, tmp_path: Path) -> None:
+    """Of what switches: in the middle of each frame a lamp is lit when it is asked to be. Of all: the light of half
+    a second is what was asked for. Of data lines: the very bytes."""
+    build, board = with_all_pins(demo_build(name)), board_of(demo_build(name))
+    events = done(build, tmp_path, board=board, run_s=0.55)
+    here = lamps_of(build, build.boards[0].name, code_files(build)[f"lantern_io_{board}.c"])
+    tick_us = 1e6 / build.tick_hz
+    ticks = np.arange(round(5e5 / tick_us))
+    marks = [float(tick * tick_us + 600) for tick in range(len(ticks) + 1)]
+    lit = shares(play(here, events, marks), marks)
+    assert here.faults == []
+    frames = render(build, ticks)
+    for driver in build.drivers:
+        levels = levels_at(levels_of(build, driver), frames) / FULL_LEVEL
+        result = solve_drive(build).by_driver[driver.id]
+        turns = result.average_a / np.maximum(result.on_a * result.case.duties, 1e-12)
+        for at, channel in enumerate(build.channels_of[driver.id]):
+            if driver.kind != "hold" or at == 0:
+                got = lit[driver.id, channel.output]
+                assert got.mean() == pytest.approx(levels[:, at].mean() * turns[at], abs=0.02), channel.id
+    sent = [event for event in events if event.kind == "P"]
+    if sent:
+        wanted = wire_bytes(build, frames)
+        assert [event.data for event in sent[: len(wanted)]] == wanted
+
+
+def with_all_pins(build: Build) -> Build:
+    """The build with a pin for everything on its boards; with a board where it has none."""
+    build = build if build.boards else add_board(build, part(LARGE))
+    for board in build.boards:
+        build = assign_pins(build, board.id)
+    return build
+
+
+def board_of(build: Build) -> str:
+    """What the first board is called in the files."""
+    return score_of(with_all_pins(build)).playing[0].name
+
+
+def wire_bytes(build: Build, frames: np.ndarray) -> list[bytes]:
+    """What the one data line of a build is sent at each frame: red, green, blue and white of each light in the order
+    of its wire."""
+    columns = []
+    for piece in on_data_lines(build)[build.boards[0].id]:
+        span = build.line.span(piece.id)
+        for index, order in enumerate(wire_orders(build, piece)):
+            light = frames[:, span.first + index].astype(int)
+            white = light.min(axis=1) if len(order) == 4 else np.zeros(len(frames), int)
+            own = {name: light[:, at] - white for at, name in enumerate("RGB")} | {"W": white}
+            columns += [own[letter] for letter in order]
+    return [row.astype(np.uint8).tobytes() for row in np.stack(columns, axis=1)]
+
+
+def test_a_data_line_is_sent_its_own_bytes_in_a_row(tmp_path: Path) -> None:
+    """A strip before and one behind lamps on pins: one line of two pieces whose bytes lie apart in the frame."""
+    build = add_piece(one_strip(5), part("led-red-5mm"), lamps(3))
+    build = add_strip(build, part("rgb-5v-60"), 4, "Second")
+    build = drive_piece(add_board(build, part(LARGE)), "lamps", "pin")
+    build = glowing(with_all_pins(build))
+    events = done(build, tmp_path)
+    first = next(event for event in events if event.kind == "P")
+    assert first.data == wire_bytes(build, render(build, np.array([0])))[0]
+    assert len(first.data) == 27
+    apart = glowing(with_all_pins(data_outputs(build, True)))
+    each = [event for event in done(apart, tmp_path) if event.kind == "P"][:2]
+    assert [len(event.data) for event in each] == [15, 12]
+    assert len({event.pin for event in each}) == 2
+    assert b"".join(event.data for event in each) == first.data
+
+
+def test_boards_in_a_chain_hand_on_the_number_of_the_frame_and_follow_it(tmp_path: Path) -> None:
+    build = add_board(driven("pin", lamps(2)), part(LARGE))
+    build = add_piece(build, part("led-red-5mm"), revise(lamps(2), id="more", name="More"))
+    build = change_build(drive_piece(build, "more", "pin", build.boards[1].id), show_s=1.0)
+    build = add_effect(build, look_of("steady", colour="#ffffff"), 0, 3, 0.5, 0.5)
+    names = [part_.name for part_ in score_of(build).playing]
+    events = done(build, tmp_path, board=names[0], run_s=0.3)
+    said = bytes(int(event.value) for event in events if event.kind == "B")
+    assert said[:6] == bytes([0xA7, 0, 0, 0, 0, 0])
+    assert said[6:12] == bytes([0xA7, 1, 0, 0, 0, 1])
+    heard = b"\x00\xa7" + bytes([20, 0, 0, 0, 20]) + b"\xa7" + bytes([21, 0, 0, 0, 99])  # the second is damaged
+    for played in (run, run_python):
+        told = played(build, names[1], 0.1, tmp_path, heard=heard)
+        lit_at = [event.at_us for event in told if event.kind == "S" and event.value == 1]
+        assert lit_at, "frame 20 is in the light"
+        assert lit_at[0] < 1e3
+
+
+def test_the_program_compiles_as_c_plus_plus_too(tmp_path: Path) -> None:
+    several = steered("relay", NEW, flood())
+    for build in (with_all_pins(demo_build("pier")), glowing(several), glowing(sharing_lines("multiplexer"))):
+        for name, text in code_files(build).items():
+            (tmp_path / name).write_text(text)
+            assert max(map(len, text.splitlines())) <= 120 or name.startswith("lantern_pier"), name
+        for name in code_files(build):
+            if name.endswith(".c"):
+                told = ["c++", "-x", "c++", "-Wall", "-Wextra", "-Werror", "-c", name, "-o", "x.o"]
+                subprocess.run(told, check=True, cwd=tmp_path)

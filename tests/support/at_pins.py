@@ -65,6 +65,8 @@ class Lamps:
     turns: list[tuple[str, ...]] = field(default_factory=list)
     at_us: float = 0.0
     terminals: frozenset[str] = frozenset()
+    read: set[str] = field(default_factory=set)
+    lamps_on: dict[str, set[tuple[str, int]]] = field(default_factory=lambda: defaultdict(set))
 
     def net(self, terminal: str) -> str:
         """The net of a terminal."""
@@ -163,7 +165,7 @@ def _chip(here: Lamps, driver: Driver, name: str, legs: dict[str, str]) -> None:
     for output in range(part.outputs):
         leg = legs.get(f"out {output}")
         if leg is not None:
-            here.sources[here.net(leg)].append(_output(chip, output))
+            here.sources[here.net(leg)].append(_output(here, chip, output))
     if "next" in legs:
         here.sources[here.net(legs["next"])].append(lambda: (chip.bits[-1], 1 - chip.bits[-1]))
     for leg in ("enable", "clear"):
@@ -172,11 +174,16 @@ def _chip(here: Lamps, driver: Driver, name: str, legs: dict[str, str]) -> None:
             here.watched.append(_always(here, legs[leg], wanted, f"{name} {leg}"))
 
 
-def _output(chip: ChainChip, output: int) -> Callable[[], Level]:
+def _output(here: Lamps, chip: ChainChip, output: int) -> Callable[[], Level]:
     """What an output gives; before its chip was latched for the first time nobody knows."""
-    if chip.sinks:
-        return lambda: (0.0, float(chip.shown[output]))
-    return lambda: (float(chip.shown[output]), 1.0 - chip.shown[output]) if chip.known else OPEN
+
+    def given() -> Level:
+        here.read.add(chip.name)
+        if chip.sinks:
+            return 0.0, float(chip.shown[output])
+        return (float(chip.shown[output]), 1.0 - chip.shown[output]) if chip.known else OPEN
+
+    return given
 
 
 def _demux(here: Lamps, part: ChipPart, legs: dict[str, str], driver: Driver) -> None:
@@ -332,6 +339,7 @@ def play(here: Lamps, events: Iterable[Event], marks_us: Iterable[float]) -> lis
     here.lit_us = dict.fromkeys(here.lamps, 0.0)
     here.now_lit = dict.fromkeys(here.lamps, 0.0)
     running = False
+    _look(here)
     for event in events:
         while marks and event.at_us >= marks[0]:
             _until(here, marks.pop(0))
@@ -378,7 +386,7 @@ def _edge(here: Lamps, terminal: str, before: float, at_us: float) -> None:
     for latch_net, chips in here.latches.items():
         if high and latch_net == _latched(here, net):
             _latch(here, chips, at_us)
-            _look(here)
+            _look(here, set().union(*(here.lamps_on[chip.name] for chip in chips)))
     if net in here.latches or net in _data_nets(here):
         is_line = True
     if not is_line:
@@ -412,9 +420,14 @@ def _latch(here: Lamps, chips: list[ChainChip], at_us: float) -> None:
         watch(at_us)
 
 
-def _look(here: Lamps) -> None:
-    for key, (plus, minus) in here.lamps.items():
+def _look(here: Lamps, keys: Iterable[tuple[str, int]] | None = None) -> None:
+    """Which lamps are lit now; only some of them where a chip of theirs was latched."""
+    for key in here.lamps if keys is None else keys:
+        plus, minus = here.lamps[key]
+        here.read.clear()
         here.now_lit[key] = here.on_net(plus)[0] * here.on_net(minus)[1]
+        for chip in here.read:
+            here.lamps_on[chip].add(key)
 
 
 def shares(found: list[dict[tuple[str, int], float]], marks_us: list[float]) -> dict[tuple[str, int], np.ndarray]:
