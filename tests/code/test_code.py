@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 from tests.support.builds import builds, one_strip, part
 from tests.support.compiled import CC, run_c
@@ -16,20 +17,23 @@ from tests.support.pieces import pier
 from tiny_lantern.code.c_show import HEADER
 from tiny_lantern.code.c_texts import BY_255
 from tiny_lantern.code.files import code_files, size_of
+from tiny_lantern.code.lines import within_page
 from tiny_lantern.code.names import Names, comment, identifier
 from tiny_lantern.code.score import score_of, wire_orders
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.edits import change_build, change_parts
 from tiny_lantern.model.edits_drive import add_board, change_channel, change_driver, remove_board
 from tiny_lantern.model.edits_names import note_lamp
 from tiny_lantern.model.edits_pieces import add_piece, add_strip, change_piece
 from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.model.edits_scenes import add_scene, change_scene
-from tiny_lantern.model.edits_show import add_effect, change_effect
+from tiny_lantern.model.edits_show import add_effect, change_effect, remove_effect
 from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.lamp import LampPart
+from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.plans.ways import drive_piece
 from tiny_lantern.show.channels import channel_duties
 from tiny_lantern.show.levels import levels_at, levels_of
@@ -83,8 +87,8 @@ def both_in_c(build: Build, ticks: int, folder: Path) -> list[tuple[bytes, bytes
 
 def played_in_python(build: Build, ticks: list[int]) -> list[list[bytes]]:
     """What each board sends at some ticks, by its module."""
-    sent = []
-    for text in code_files(build, "python").values():
+    sent, files = [], code_files(build, "python")
+    for text in (files[f"lantern_{each.name}.py"] for each in score_of(build).playing):
         room: dict[str, object] = {}
         exec(text, room)
         sent.append([bytes(room["frame"](tick)) for tick in ticks])  # type: ignore[operator]
@@ -356,6 +360,20 @@ def test_an_effect_tells_what_was_chosen_and_only_what_differs_is_given_to_it() 
     assert "int64" not in source
 
 
+def test_no_line_of_c_is_wider_than_a_page(tmp_path: Path) -> None:
+    for build in (demo_build("pier"), demo_build("footbridge"), every_effect()):
+        for name, text in code_files(build).items():
+            wide = [line for line in text.splitlines() if len(line) > 100]
+            assert not wide, (name, wide[:3])
+
+
+@given(st.lists(st.sampled_from(["alpha(1, 2)", "beta", "+", "*", ", ", "(gamma)", "/* why */"]), max_size=40))
+def test_a_line_that_is_broken_has_the_same_words(parts: list[str]) -> None:
+    line = "    " + " ".join(parts)
+    assert within_page(line).split() == line.split() or "/*" in line
+    assert within_page(within_page(line)) == within_page(line)
+
+
 def test_names_become_identifiers_that_differ() -> None:
     names = Names()
     assert [names.of(name, "light") for name in ("Quai è 3", "quai e 3", "3rd", "…", "")] == [
@@ -467,3 +485,24 @@ def test_a_list_of_one_effect_never_has_the_name_of_another_effect(tmp_path: Pat
     for first in (0, 4):
         build = add_effect(build, look_of("morse"), first, first + 3, 0.0, 4.0)
     assert played_in_c(build, 40, tmp_path) == [wanted(build, np.arange(40)).astype(np.uint8).tobytes()]
+
+
+def test_the_stamp_of_the_code_follows_whatever_the_code_depends_on_and_the_sheet_s_does_not() -> None:
+    build = lit(driven("register", lamps(4)))
+    code, sheet = score_of(build).stamp, stamp_of(build)
+    assert code.startswith(f"{sheet}-")
+    effect = build.effects[0].id
+    for changed in (
+        remove_effect(add_effect(build, build.effects[0].look, 0, 3, 5.0, 2.0), effect),
+        change_effect(build, effect, start_s=1.0),
+        change_build(build, tick_hz=20.0),
+        change_build(build, after_end="dark"),
+        change_parts(build, revise(build.shelf.of(LampPart)[0], dies=(revise(
+            build.shelf.of(LampPart)[0].dies[0], light=build.shelf.of(LampPart)[0].dies[0].light.model_copy(
+                update={"intensity_cd": 9.0})),))),
+    ):  # fmt: skip
+        assert score_of(changed).stamp != code
+        assert stamp_of(changed) == sheet
+    moved = revise(build, pieces=(revise(build.pieces[0], spacing_m=0.5),))
+    priced = change_parts(build, revise(build.shelf.of(LampPart)[0], cost=7.0))
+    assert [score_of(each).stamp for each in (moved, priced)] == [code, code]

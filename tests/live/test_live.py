@@ -141,3 +141,33 @@ def test_a_port_that_is_none_and_a_board_that_is_gone_are_told(board: SimulatedB
     with pytest.raises(LanternError, match="too many for one board"):
         output.send(np.zeros((30_000, 3), np.uint8), (WireRun(30_000, "RGB"),))
     output.close()
+
+
+def test_a_wiring_that_was_lost_is_told_again_until_it_is_answered(board: SimulatedBoard) -> None:
+    output, runs = Output(board.port), (WireRun(3, "RGB"),)
+    output.send(np.full((3, 3), 5, np.uint8), runs)
+    os.read(board.handle, 1 << 16)  # all of it is lost
+    for level in (6, 7):
+        output.send(np.full((3, 3), level, np.uint8), runs)
+        board.listen()
+    assert board.lamps.tolist() == [[7] * 3] * 3
+    assert (board.frames, board.faults) == (2, 0)
+    output.send(np.full((3, 3), 8, np.uint8), runs)
+    told = os.read(board.handle, 1 << 16)
+    assert [message.sort for message in Decoder().feed(told)] == [b"F"], "known by now: only the frame"
+    output.send(np.full((2, 3), 9, np.uint8), (WireRun(2, "GRB"),))
+    told = os.read(board.handle, 1 << 16)
+    assert [message.sort for message in Decoder().feed(told)] == [b"W", b"F"], "new wiring is told anew"
+    output.close()
+
+
+@given(st.binary(min_size=1, max_size=80), st.data())
+def test_a_damaged_message_counts_once_whatever_its_bytes_look_like(body: bytes, data: st.DataObject) -> None:
+    damaged = bytearray(encoded(Message(b"F", body + MARK + body)))
+    at = data.draw(st.integers(5, len(damaged) - 1))  # behind its mark, sort and length
+    damaged[at] ^= data.draw(st.integers(1, 255))
+    good = encoded(Message(b"F", b"good"))
+    decoder = Decoder()
+    found = list(decoder.feed(bytes(damaged) + good * 4 + bytes(LONGEST)))
+    assert Message(b"F", b"good") in found
+    assert decoder.faults <= 2, "the damaged one, and the noise behind"

@@ -47,7 +47,7 @@ def c_header(score: Score) -> str:
     ]
     return "\n".join([
         f"/* {comment(score.title)}: its show for boards, stamp {score.stamp}.",
-        " * A wiring sheet of the same stamp belongs to it; one of another stamp is older or newer. */",
+        " * A wiring sheet of the same stamp, before the dash, belongs to it; one of another is older or newer. */",
         "#ifndef LANTERN_H", "#define LANTERN_H", "", "#include <stdint.h>", "",
         "#ifdef __cplusplus", 'extern "C" {', "#endif", "",
         f'#define LANTERN_STAMP "{score.stamp}"',

@@ -14,6 +14,7 @@ from tiny_lantern.code.board.plan import doings_at, refuse_without_pins, without
 from tiny_lantern.code.board.python_io import python_io
 from tiny_lantern.code.board.python_pins import MAIN, PINS_MODULE, python_main, python_pins
 from tiny_lantern.code.c_show import HEADER, alike_everywhere, c_header, c_source, effects_on
+from tiny_lantern.code.lines import within_page
 from tiny_lantern.code.programs import programs_of
 from tiny_lantern.code.python_show import python_module
 from tiny_lantern.code.score import Score, Slice, cap_rows, score_of
@@ -130,7 +131,8 @@ def code_files(build: Build, language: Language = "c") -> dict[str, str]:
         modules = {f"lantern_{part.name}.py": python_module(score, part) for part in score.playing}
         return modules | _at_pins_in_python(build, score)
     sources = {f"lantern_{part.name}.c": c_source(score, part) for part in score.playing}
-    return {HEADER: c_header(score), **sources, **_at_pins(build, score)}
+    files = {HEADER: c_header(score), **sources, **_at_pins(build, score)}
+    return {name: within_page(text) for name, text in files.items()}
 
 
 def _boards(build: Build, score: Score) -> list[tuple[Slice, Doings]]:

@@ -18,7 +18,7 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.pin_needs import owner_name, pins_of
-from tiny_lantern.model.stamp import stamp_of
+from tiny_lantern.model.stamp import code_stamp_of
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.show.capping import caps_of
 from tiny_lantern.show.levels import Level, levels_of
@@ -165,7 +165,7 @@ def score_of(build: Build) -> Score:
         raise LanternError("there is no show to play", "code", "a build with lights and at least one effect")
     names = Names()
     return Score(
-        build.name, stamp_of(build), build.timeline.count, round(FINEST_US / build.tick_hz), build.after_end,
+        build.name, code_stamp_of(build), build.timeline.count, round(FINEST_US / build.tick_hz), build.after_end,
         build.plays, tuple(_laid(build, names)), tuple(_slices(build)), tuple(_lights(build)), caps_of(build),
         windows_of(build),
     )  # fmt: skip

@@ -11,10 +11,21 @@ from contextlib import suppress
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.live.wire import LONGEST, RUN_BYTES, Message, WireRun, encoded, frame_message, wired_message
+from tiny_lantern.live.wire import (
+    LONGEST,
+    RUN_BYTES,
+    Decoder,
+    Message,
+    WireRun,
+    encoded,
+    frame_message,
+    heard_message,
+    wired_message,
+)
 from tiny_lantern.model.errors import LanternError
 
 Bytes = NDArray[np.uint8]
+ANSWERS = 4096
 
 
 class Output:
@@ -30,13 +41,15 @@ class Output:
     def __init__(self, port: str) -> None:
         self._port = -1
         try:
-            self._port = os.open(port, os.O_WRONLY | os.O_NONBLOCK | os.O_NOCTTY)
+            self._port = os.open(port, os.O_RDWR | os.O_NONBLOCK | os.O_NOCTTY)
             tty.setraw(self._port)
         except (OSError, termios.error) as error:
             self._shut()
             reason = getattr(error, "strerror", None) or str(error)
             raise LanternError(f"this port cannot be opened: {reason}", port, "the port of a board") from None
         self._runs: tuple[WireRun, ...] = ()
+        self._wired: Message | None = None
+        self._answers = Decoder()
         self._rest = b""
         self.sent = self.left_out = 0
 
@@ -46,7 +59,7 @@ class Output:
         return self._port >= 0
 
     def send(self, frame: Bytes, runs: Sequence[WireRun]) -> None:
-        """Send a frame, and before it how the lights are wired where that is new.
+        """Send a frame, and before it how the lights are wired until the board has answered that it knows.
 
         Args:
             frame: linear red, green and blue of every light, (n_lights, 3). [-]
@@ -65,7 +78,10 @@ class Output:
             raise LanternError(f"{wanted} bytes a frame are too many for one board", "live", f"at most {LONGEST}")
         if tuple(runs) != self._runs:
             self._runs = tuple(runs)
-            self._put(wired_message(runs))
+            self._wired = wired_message(runs)
+        if not self._knows():
+            assert self._wired is not None
+            self._put(self._wired)
         self._put(frame_message(frame, runs))
         self.sent += 1
 
@@ -76,6 +92,18 @@ class Output:
             with suppress(LanternError):  # the board may be gone, and its lights with it
                 self._put(frame_message(np.zeros((dark, 3), np.uint8), self._runs))
         self._shut()
+
+    def _knows(self) -> bool:
+        """Whether the board has answered that it knows how its lights are wired."""
+        if self._wired is None:
+            return bool(self._runs)
+        try:
+            told = os.read(self._port, ANSWERS)
+        except OSError:
+            told = b""
+        if heard_message(self._wired) in list(self._answers.feed(told)):
+            self._wired = None
+        return self._wired is None
 
     def _put(self, message: Message) -> None:
         self._rest += encoded(message)

@@ -5,11 +5,22 @@ from __future__ import annotations
 import os
 import pty
 import tty
+from contextlib import suppress
 
 import numpy as np
 from numpy.typing import NDArray
 
-from tiny_lantern.live.wire import FRAME, WIRED, Decoder, WireRun, frame_told, runs_told
+from tiny_lantern.live.wire import (
+    FRAME,
+    WIRED,
+    Decoder,
+    Message,
+    WireRun,
+    encoded,
+    frame_told,
+    heard_message,
+    runs_told,
+)
 
 Bytes = NDArray[np.uint8]
 AT_ONCE = 1 << 16
@@ -55,6 +66,7 @@ class SimulatedBoard:
             try:
                 if message.sort == WIRED:
                     self.runs = runs_told(message)
+                    self._answer(heard_message(message))
                 elif message.sort == FRAME:
                     self.lamps = frame_told(message, self.runs)
                     self.frames += 1
@@ -62,6 +74,11 @@ class SimulatedBoard:
                     self.refused += 1
             except ValueError:
                 self.refused += 1
+
+    def _answer(self, message: Message) -> None:
+        """Say something back, where the wire has room for it."""
+        with suppress(BlockingIOError):
+            os.write(self.handle, encoded(message))
 
     def close(self) -> None:
         """Switch it off."""

@@ -1,5 +1,7 @@
 """What goes over the wire: a message that says how the lights are wired, then frames of bytes in the order of the wire.
 
+The board answers what it has been told of the wiring with the check of that message; until it has, it is told again.
+
 A message is a mark of two bytes, a letter for its sort, the length of what it carries, what it carries, and a check
 over all of it but the mark; what does not check is passed over up to the next mark.
 """
@@ -17,7 +19,7 @@ from numpy.typing import NDArray
 Bytes = NDArray[np.uint8]
 MARK = b"\xd7\x4c"
 HEAD, CHECK = struct.Struct("<cH"), struct.Struct("<H")
-WIRED, FRAME = b"W", b"F"
+WIRED, FRAME, HEARD = b"W", b"F", b"A"
 LONGEST, RUN_BYTES = 65_535, 6
 LETTERS = "RGBW"
 
@@ -51,10 +53,12 @@ def encoded(message: Message) -> bytes:
 
 
 class Decoder:
-    """Finds the messages in what comes over a wire, in whatever pieces it comes; ``faults`` counts what was none."""
+    """Finds the messages in what comes over a wire, in whatever pieces it comes; ``faults`` counts what was none, a
+    message that was damaged once, whatever its bytes look like."""
 
     def __init__(self) -> None:
         self._waiting = bytearray()
+        self._passed = self._torn_until = 0
         self.faults = 0
 
     def feed(self, piece: bytes) -> Iterator[Message]:
@@ -68,11 +72,9 @@ class Decoder:
             at = self._waiting.find(MARK)
             if at < 0:
                 kept = 1 if self._waiting.endswith(MARK[:1]) else 0
-                self.faults += bool(len(self._waiting) - kept)
-                del self._waiting[: len(self._waiting) - kept]
+                self._pass(len(self._waiting) - kept)
                 return
-            self.faults += bool(at)
-            del self._waiting[:at]
+            self._pass(at)
             begin = len(MARK)
             if len(self._waiting) < begin + HEAD.size:
                 return
@@ -82,12 +84,23 @@ class Decoder:
                 return
             (check,) = CHECK.unpack_from(self._waiting, end)
             if crc_hqx(bytes(self._waiting[begin:end]), 0) != check:
-                self.faults += 1
-                del self._waiting[:begin]
+                torn_until = self._passed + end + CHECK.size
+                self._pass(begin)
+                self._torn_until = max(self._torn_until, torn_until)
                 continue
             body = bytes(self._waiting[begin + HEAD.size : end])
             del self._waiting[: end + CHECK.size]
+            self._passed += end + CHECK.size
+            self._torn_until = 0
             yield Message(sort, body)
+
+    def _pass(self, count: int) -> None:
+        """Pass over bytes that are no message: a fault, unless they belong to a message that was counted already."""
+        if count and self._passed >= self._torn_until:
+            self.faults += 1
+            self._torn_until = self._passed + count
+        self._passed += count
+        del self._waiting[:count]
 
 
 def wired_message(runs: Sequence[WireRun]) -> Message:
@@ -97,6 +110,15 @@ def wired_message(runs: Sequence[WireRun]) -> Message:
         runs: lights in a row, in the order of the wire.
     """
     return Message(WIRED, b"".join(struct.pack("<H4s", run.count, run.order.encode()) for run in runs))
+
+
+def heard_message(wired: Message) -> Message:
+    """What a board answers when it has been told of the wiring.
+
+    Args:
+        wired: what it was told.
+    """
+    return Message(HEARD, CHECK.pack(crc_hqx(wired.body, 0)))
 
 
 def runs_told(message: Message) -> tuple[WireRun, ...]:

@@ -11,6 +11,8 @@ if TYPE_CHECKING:
 
 MATTERS = ("pieces", "supplies", "rails", "feeds", "boards", "drivers", "channels", "wires")
 SINCE = ("plugs",)
+SHOWN = ("effects", "scenes", "groups", "palette", "tick_hz", "show_s", "after_end", "plays", "data", "parts")
+UNCODED = ("cost", "cost_per_m", "name")
 ONLY_PLACE = ("layout", "x_m", "y_m", "at_m", "mount", "spacing_m")
 
 
@@ -23,6 +25,21 @@ def stamp_of(build: Build) -> str:
         kept["wire_ids"] = [{"ids": build.wiring.wire_ids}]
     text = json.dumps(kept, sort_keys=True, ensure_ascii=False)
     return hashlib.sha256(text.encode("utf-8")).hexdigest()[:4]
+
+
+def code_stamp_of(build: Build) -> str:
+    """The stamp of a build's code: that of its sheet, and a short hash of what the code depends on beside it."""
+    dumped = build.model_dump(mode="json", include=set(SHOWN))
+    kept = {field: _unpriced(dumped[field]) for field in SHOWN}
+    text = json.dumps(kept, sort_keys=True, ensure_ascii=False)
+    return f"{stamp_of(build)}-{hashlib.sha256(text.encode('utf-8')).hexdigest()[:4]}"
+
+
+def _unpriced(value: object) -> object:
+    """What a field holds, without what parts cost and are called."""
+    if not isinstance(value, list):
+        return value
+    return [{name: each for name, each in thing.items() if name not in UNCODED} for thing in value]
 
 
 def _matters(thing: dict[str, object]) -> dict[str, object]:
