@@ -379,7 +379,7 @@ def _render(options: argparse.Namespace) -> int:
 
 def _code(options: argparse.Namespace) -> int:
     from tiny_lantern.code.board.plan import refuse_without_pins
-    from tiny_lantern.code.files import code_files, save_code, size_of
+    from tiny_lantern.code.files import code_files, save_code, sizes_of
     from tiny_lantern.code.score import score_of
     from tiny_lantern.model.store import load
 
@@ -388,8 +388,7 @@ def _code(options: argparse.Namespace) -> int:
     refuse_without_pins(build)
     for name in save_code(code_files(build, options.language), options.output):
         print(f"wrote {options.output / name}")
-    for part in score.playing:
-        size = size_of(score, part)
+    for part, size in sizes_of(build, score):
         print(f"{part.title}: about {size.ram_bytes:,} bytes of memory, {size.flash_bytes:,} bytes of programme")
     return 0
 

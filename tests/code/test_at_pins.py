@@ -3,6 +3,7 @@ lamp as the show asks, and no forbidden state comes about."""
 
 from __future__ import annotations
 
+import shutil
 import subprocess
 from collections.abc import Callable
 from pathlib import Path
@@ -14,7 +15,7 @@ from tests.support.at_pins import Lamps, lamps_of, play, shares
 from tests.support.builds import one_strip, part
 from tests.support.driven import LARGE, ROUTED, driven, flood, hold, lamps, matrix
 from tests.support.recorder import Event, run, run_python
-from tiny_lantern.code.files import code_files
+from tiny_lantern.code.files import STACK_BYTES, code_files, sizes_of
 from tiny_lantern.code.score import score_of, wire_orders
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.model.base import revise
@@ -348,3 +349,43 @@ def test_the_program_compiles_as_c_plus_plus_too(tmp_path: Path) -> None:
             if name.endswith(".c"):
                 told = ["c++", "-x", "c++", "-Wall", "-Wextra", "-Werror", "-c", name, "-o", "x.o"]
                 subprocess.run(told, check=True, cwd=tmp_path)
+
+
+MAIN_OF_8_BITS = """
+#include "lantern.h"
+#include "lantern_pins.h"
+volatile uint8_t port;
+volatile uint32_t clock;
+void pin_output(uint8_t pin) { port = pin; }
+void pin_input(uint8_t pin, uint8_t up) { port = pin + up; }
+void pin_set(uint8_t pin, uint8_t high) { port = pin + high; }
+void pin_dim(uint8_t pin, uint16_t level, uint16_t full) { port = pin + level + full; }
+void pixels_send(uint8_t pin, const uint8_t *bytes, uint16_t count) { port = pin + bytes[count - 1]; }
+uint32_t now_us(void) { return clock; }
+int main(void) { lantern_start(); for (;;) lantern_loop(); }
+"""
+
+
+def compiled_size(folder: Path, *sources: str) -> np.ndarray:
+    """Programme, what is copied to memory, and what is cleared there, of a program for a board of 8 bits. [bytes]"""
+    told = ["avr-gcc", "-mmcu=atmega2560", "-std=gnu11", "-Os", "-ffunction-sections", "-fdata-sections",
+            "-Wl,--gc-sections", *sources, "-o", "whole.elf"]  # fmt: skip
+    subprocess.run(told, check=True, cwd=folder, capture_output=True)
+    rows = subprocess.run(["avr-size", "whole.elf"], check=True, cwd=folder, capture_output=True, text=True).stdout
+    return np.array(rows.splitlines()[1].split()[:3], int)
+
+
+@pytest.mark.skipif(shutil.which("avr-gcc") is None, reason="no compiler for a board of 8 bits")
+@pytest.mark.parametrize("name", ["pier", *ON_OFF, *DIMMED])
+def test_what_is_estimated_of_its_memory_is_near_what_a_compiler_makes(name: str, tmp_path: Path) -> None:
+    made = ON_OFF.get(name) or DIMMED.get(name, (None, 0))[0]
+    build = with_all_pins(demo_build("pier")) if made is None else glowing(made())
+    files, ((part_, size),) = code_files(build), sizes_of(build, score_of(build))
+    for each, text in files.items():
+        (tmp_path / each).write_text(text)
+    (tmp_path / "main.c").write_text(MAIN_OF_8_BITS)
+    (tmp_path / "empty.c").write_text("int main(void) { return 0; }")
+    sources = [*(each for each in files if each.endswith(".c")), "main.c"]
+    text, data, bss = compiled_size(tmp_path, *sources) - compiled_size(tmp_path, "empty.c")
+    assert size.ram_bytes - STACK_BYTES == pytest.approx(data + bss, rel=0.1, abs=16), part_.title
+    assert size.flash_bytes == pytest.approx(text + data, rel=0.25, abs=700)

@@ -380,6 +380,9 @@ def test_names_become_identifiers_that_differ() -> None:
         "quai_e_3", "quai_e_3_2", "light_3rd", "light", "light_2",
     ]  # fmt: skip
     assert identifier("x" * 99, "a") == "x" * 40
+    assert [identifier(name, "lamp") for name in ("Причал", "Γέφυρα", "Straße", "桥")] == [
+        "prichal", "gefyra", "strasse", "qiao",
+    ]  # fmt: skip
     assert comment("a */ b\\\n c") == "a * / b/ c"
 
 

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
-from tiny_lantern.kernel.c99 import C_TYPES, c_function, c_list, c_prelude
+from tiny_lantern.kernel.c99 import C_TYPES, c_function, c_list, c_prelude, list_type
 from tiny_lantern.kernel.plain_python import python_function, python_prelude
 from tiny_lantern.kernel.program import Program
 
@@ -35,7 +35,7 @@ def by_c(programs: Sequence[Program], rows: Sequence[Rows], folder: Path) -> lis
             results = [(C_TYPES[node.type], f"r{number}") for number, node in enumerate(program.results)]
             main.append("    {")
             for node in program.lists:
-                main.append(c_list(f"own_{node.name}", node, row[node.name]))
+                main.append(c_list(f"own_{node.name}", list_type(node), row[node.name]))
                 given += [f"own_{node.name}", f"INT32_C({len(row[node.name])})"]
             main += [f"        {kind} {name};" for kind, name in results]
             main.append(f"        {program.name}({', '.join(given + [f'&{name}' for _, name in results])});")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from string import Template
 from textwrap import wrap
 
@@ -24,8 +24,8 @@ from tiny_lantern.code.programs import programs_of
 from tiny_lantern.code.score import LETTERS, Laid, Run, Score, Slice, cap_rows
 from tiny_lantern.effects.kind import RGB, Number, Parameter
 from tiny_lantern.effects.registry import effect_kinds
-from tiny_lantern.kernel.c99 import c_constant, c_function, c_list, c_prelude
-from tiny_lantern.kernel.nodes import listed
+from tiny_lantern.kernel.c99 import c_constant, c_function, c_list, c_prelude, list_type
+from tiny_lantern.kernel.nodes import Node, listed
 from tiny_lantern.kernel.program import FIRST, Program
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.show.levels import HALF_LEVEL
@@ -123,13 +123,15 @@ def c_source(score: Score, part: Slice) -> str:
         f"{_remark([comment(effect_kinds()[kind].help)])}\n{c_function(program, RGB)}"
         for kind, program in programs.items()
     ]
+    names = tables_of(laid, programs)
     laying = [LAYING[name] for name in layers]
     shown = SCENES_PLAYED if score.windows else LAYERS_PLAYED
     caps = cap_rows(score, part)
     return "\n".join([
         *_head(score, part), f'#include "{HEADER}"', "", *_own_place(score, part),
         c_prelude(tuple(programs.values()), (*functions, *laying, shown)), TYPES, *functions, *laying,
-        *(_effect(each, programs[each.kind.kind]) for each in laid), *_tables(laid, part), *_scenes(score, laid),
+        *_lists(laid, programs), *(_effect(each, programs[each.kind.kind], names) for each in laid),
+        *_tables(laid, part), *_scenes(score, laid),
         BYTE, shown, PLAYING,
         *_capping(part, caps), *_levelling(part),
         FRAME.format(
@@ -169,26 +171,52 @@ def _own_place(score: Score, part: Slice) -> Iterator[str]:
         yield f"const uint32_t lantern_board = BOARD_{part.name.upper()};\n"
 
 
-def _effect(laid: Laid, program: Program) -> str:
+Table = tuple[str, tuple[int, ...]]
+
+
+def tables_of(laid: Sequence[Laid], programs: Mapping[str, Program]) -> dict[Table, str]:
+    """The lists that some effects are given, each once by what it holds, with a name: that of the first that has it.
+
+    Args:
+        laid: the effects.
+        programs: the program of each kind.
+    """
+    found: dict[Table, str] = {}
+    for each in laid:
+        for node in programs[each.kind.kind].lists:
+            found.setdefault((list_type(node), each.list(node.name)), f"{each.name}_{node.name}")
+        if each.slots is not None:
+            found.setdefault((list_type(_places(each)), each.places), f"{each.name}_places")
+    return found
+
+
+def _places(laid: Laid) -> Node:
+    """The list of places in the group that an effect follows."""
+    return listed("places", -1, len(laid.slots or ()))
+
+
+def _lists(laid: Sequence[Laid], programs: Mapping[str, Program]) -> Iterator[str]:
+    """The lists themselves."""
+    for (kind, values), name in tables_of(laid, programs).items():
+        yield c_list(name, kind, values)
+
+
+def _effect(laid: Laid, program: Program, names: Mapping[Table, str]) -> str:
     """One effect as a function: its own numbers put into its kind's program."""
     given = [
         node.name if node.name in FIRST else c_constant(laid.number(node.name), node.type) for node in program.inputs
     ]
-    lists = []
     for node in program.lists:
-        name = f"{laid.name}_{node.name}"
-        lists.append(c_list(name, node, laid.list(node.name)))
-        given += [name, str(len(laid.list(node.name)))]
+        given += [names[list_type(node), laid.list(node.name)], str(len(laid.list(node.name)))]
     unused = [f"    (void){name};" for name in ("slot", "tick") if name not in given]
     turned = [f"    {line};" for line in turned_lines(laid)]
     if laid.slots is not None:
-        node = listed("places", -1, len(laid.slots))
-        lists.append(c_list(f"{laid.name}_places", node, laid.places))
-        found = [f"    slot = {laid.name}_places[slot];", "    if (slot < 0) {", "        return 0;", "    }"]
+        places = names[list_type(_places(laid)), laid.places]
+        found = [f"    slot = {places}[slot];", "    if (slot < 0) {", "        return 0;", "    }"]
         turned = [*found, *turned]
     played = _once_a_frame(program, given) if alike_everywhere(program) else [_call(program, given, "light->")]
     return "\n".join([
-        *lists, _remark(effect_comment(laid)),
+        _remark(effect_comment(laid)),
         f"static uint8_t {laid.name}(int32_t slot, int32_t tick, light_t *light)", "{", *turned, *unused,
         *played, "    return 1;", "}", "",
     ])  # fmt: skip

@@ -13,12 +13,12 @@ from tiny_lantern.code.board.doings import Doings
 from tiny_lantern.code.board.plan import doings_at, refuse_without_pins, without_pins
 from tiny_lantern.code.board.python_io import python_io
 from tiny_lantern.code.board.python_pins import MAIN, PINS_MODULE, python_main, python_pins
-from tiny_lantern.code.c_show import HEADER, alike_everywhere, c_header, c_source, effects_on
+from tiny_lantern.code.board.size import pins_size
+from tiny_lantern.code.c_show import HEADER, alike_everywhere, c_header, c_source, effects_on, tables_of
 from tiny_lantern.code.lines import within_page
 from tiny_lantern.code.programs import programs_of
 from tiny_lantern.code.python_show import python_module
 from tiny_lantern.code.score import Score, Slice, cap_rows, score_of
-from tiny_lantern.kernel.c99 import list_type
 from tiny_lantern.kernel.tables import ENTRIES
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.disk import write_atomically
@@ -80,14 +80,30 @@ def export_code(
     files = code_files(build, language)
     progress(0.8)
     score = score_of(build)
-    sizes = [size_of(score, part) for part in score.playing]
+    sizes = [size for _, size in sizes_of(build, score)]
     if cancelled():
         raise CancelledError
     return save_code(files, folder), score.stamp, sizes
 
 
+def sizes_of(build: Build, score: Score) -> list[tuple[Slice, Size]]:
+    """About how much each board that plays needs for all of its program, what it does at its pins included.
+
+    Args:
+        build: the build.
+        score: its show.
+    """
+    at_pins = {part.name: pins_size(doings) for part, doings in _boards(build, score)}
+    found = []
+    for part in score.playing:
+        size, (ram, flash) = size_of(score, part), at_pins.get(part.name, (0, 0))
+        found.append((part, Size(size.ram_bytes + ram, size.flash_bytes + flash)))
+    return found
+
+
 def size_of(score: Score, part: Slice) -> Size:
-    """An estimate for C on a small board: a step of a program is some instructions, a table its entries.
+    """An estimate of its show alone for C on a small board: a step of a program is some instructions, a table its
+    entries, and tables that are equal are there once.
 
     Args:
         score: the show.
@@ -101,8 +117,7 @@ def size_of(score: Score, part: Slice) -> Size:
     for each in laid:
         program = programs[each.kind.kind]
         flash += EFFECT_BYTES + CALL_BYTES * len(program.inputs)
-        flash += sum(LIST_BYTES[list_type(node)] * len(each.list(node.name)) for node in program.lists)
-    flash += sum(LIST_BYTES["int16_t"] * (each.stop - each.first) for each in laid if each.slots is not None)
+    flash += sum(LIST_BYTES[kind] * len(values) for kind, values in tables_of(laid, programs))
     for items, once, each_bytes in (
         (len(part.levels), LEVELS_BYTES, LEVEL_BYTES),
         (len(score.windows), SCENES_BYTES, SCENE_BYTES),

@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 import re
-import unicodedata
 from collections.abc import Iterable
+
+from anyascii import anyascii
 
 LONGEST = 40
 
 
 def identifier(name: str, fallback: str) -> str:
-    """A name in lower case letters, figures and underscores, beginning with a letter.
+    """A name in lower case letters, figures and underscores, beginning with a letter; of another script in Latin
+    letters.
 
     Args:
         name: what a person called it.
         fallback: used where nothing of it is left.
     """
-    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode("ascii").lower()
+    plain = anyascii(name).lower()
     word = re.sub(r"[^a-z0-9]+", "_", plain).strip("_")[:LONGEST].strip("_")
     if not word:
         return fallback

@@ -7,7 +7,7 @@ from functools import partial
 
 import numpy as np
 
-from tiny_lantern.code.files import size_of
+from tiny_lantern.code.files import sizes_of
 from tiny_lantern.code.score import score_of
 from tiny_lantern.findings.driven import one_step
 from tiny_lantern.findings.evidence import Evidence
@@ -116,8 +116,9 @@ def code_memory(evidence: Evidence) -> Iterator[Finding]:
     if not build.boards or not build.effects or not build.line.slot_count:
         return
     score = score_of(build)
-    for board, part in zip(build.boards, score.slices, strict=True):
-        has, needs = build.shelf.find(BoardPart, board.part_id), size_of(score, part)
+    for part, needs in sizes_of(build, score):
+        board = next(each for each in build.boards if each.id == part.board_id)
+        has = build.shelf.find(BoardPart, board.part_id)
         for word, needed, there in (
             ("memory", needs.ram_bytes, has.memory_bytes),
             ("room for the programme", needs.flash_bytes, has.flash_bytes),

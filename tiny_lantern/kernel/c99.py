@@ -147,10 +147,14 @@ static inline uint32_t kernel_hash(uint32_t one, uint32_t two, uint32_t three)
 """,
 }
 WHERE = """\
-/* Tables are constants. Where a compiler keeps constants in memory, say what keeps them with the program instead,
- * for instance with -DLANTERN_FLASH=__flash. */
+/* Tables are constants, and stay with the program. Where a compiler would keep them in memory and has another
+ * word for it than this, say so, for instance with -DLANTERN_FLASH=__far. */
 #ifndef LANTERN_FLASH
+#ifdef __FLASH
+#define LANTERN_FLASH __flash
+#else
 #define LANTERN_FLASH
+#endif
 #endif
 """
 TABLE = """\
@@ -229,15 +233,15 @@ def list_type(items: Node) -> str:
     return next(fitting, "int32_t")
 
 
-def c_list(name: str, items: Node, values: Sequence[int]) -> str:
+def c_list(name: str, kind: str, values: Sequence[int]) -> str:
     """A list as a constant array.
 
     Args:
         name: what it is called.
-        items: the list that it is given as.
+        kind: the type of its numbers in C.
         values: its numbers. [-]
     """
-    return _array(list_type(items), name, values, A_ROW)
+    return _array(kind, name, values, A_ROW)
 
 
 def _c_table(name: str) -> str:
