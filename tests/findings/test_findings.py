@@ -308,6 +308,7 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "ends-twice": lambda: (to_and_fro(), None),
     "code-memory": lambda: (forgetful(), None),
     "frame-work": lambda: (busy(), None),
+    "refresh-kept": lambda: (lit(driven("sink", lamps(16), levels_bits=8)), None),
     "data-high": lambda: (add_board(one_strip(20), part("board-paired-3v3")), None),
     "chip-voltage": lambda: (driven("register", led_v=9.0), None),
     "reverse-voltage": lambda: (driven("scanned", matrix(), rows_by="register", led_v=5.5), None),

@@ -4,8 +4,8 @@ import numpy as np
 
 from tests.findings.test_findings import found, to_and_fro
 from tests.support.builds import one_strip, part
-from tests.support.driven import driven, lamps, lit
-from tiny_lantern.code.files import size_of
+from tests.support.driven import driven, lamps, lit, matrix
+from tiny_lantern.code.files import sizes_of
 from tiny_lantern.code.score import score_of
 from tiny_lantern.code.work import Work, core_of, work_of
 from tiny_lantern.effects.registry import effect_kinds
@@ -15,7 +15,7 @@ from tiny_lantern.findings.finding import Severity
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits import change_build, change_parts
-from tiny_lantern.model.edits_drive import add_board
+from tiny_lantern.model.edits_drive import add_board, change_driver
 from tiny_lantern.model.edits_pieces import add_strip, change_piece
 from tiny_lantern.model.edits_power import add_feed, change_supply
 from tiny_lantern.model.edits_show import add_effect, change_effect
@@ -67,7 +67,7 @@ def test_a_run_there_and_back_is_told_and_becomes_one_scanner() -> None:
 def test_a_board_is_judged_by_what_the_code_is_estimated_to_need() -> None:
     build = lit(driven("register", lamps(8)))
     score = score_of(build)
-    needs = size_of(score, score.slices[0])
+    ((_, needs),) = sizes_of(build, score)
     part = build.shelf.of(BoardPart)[0]
     for field, needed in (("memory_bytes", needs.ram_bytes), ("flash_bytes", needs.flash_bytes)):
         assert "code-memory" not in found(change_parts(build, revise(part, **{field: needed})))
@@ -89,6 +89,29 @@ def test_a_board_is_quiet_while_a_frame_fits_its_time_and_tells_by_how_much_it_d
     assert over.place.one("boards") == "board"
     quicker = change_parts(build, revise(board, clock_hz=cycles / (room_s + 0.001), int_bits=32))
     assert "frame-work" not in found(quicker), "a wider core takes a fraction of the cycles"
+
+
+def test_dimming_that_a_board_cannot_send_often_enough_is_told_with_what_it_keeps() -> None:
+    """Sixteen outputs of 3 · 70 + 90 cycles: 300 µs at 16 MHz. Five bits of it are 31 times that, 107 a second; six are
+    63 times, 53 a second."""
+    build = lit(driven("sink", lamps(16), levels_bits=5))
+    assert "refresh-kept" not in found(build)
+    over = found(change_driver(build, "lamps-sink", levels_bits=6))["refresh-kept"]
+    assert "about 53 times a second" in over.title
+    assert "about 300 µs" in over.message
+    assert [fix.label for fix in over.tries] == ["5 bits of dimming"]
+    assert "refresh-kept" not in found(over.tries[0].edit(change_driver(build, "lamps-sink", levels_bits=6)))
+    wide = change_parts(build, revise(build.shelf.of(BoardPart)[0], int_bits=32))
+    assert "refresh-kept" not in found(change_driver(wide, "lamps-sink", levels_bits=6)), "a wider core is quicker"
+    assert "refresh-kept" not in found(lit(driven("sink", lamps(16), levels_bits=1))), "on and off is sent once a frame"
+
+
+def test_a_matrix_whose_rows_take_longer_to_send_than_they_last_is_told() -> None:
+    """Sixteen outputs take 300 µs: eight rows come round 417 times a second at most, enough; 24 rows 52 times."""
+    build = lit(driven("scanned", matrix(8, 8)))
+    assert "refresh-kept" not in found(build)
+    slow = change_parts(build, revise(build.shelf.of(BoardPart)[0], clock_hz=3e6))
+    assert "about 78 times a second" in found(slow)["refresh-kept"].title
 
 
 def test_a_board_that_cannot_even_send_a_frame_in_time_is_told_that_alone() -> None:

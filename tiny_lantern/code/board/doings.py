@@ -77,6 +77,7 @@ class Chain:
     bits: int
     unit_us: int
     words: str
+    driver_id: str = ""
 
 
 @dataclass(frozen=True)
@@ -98,6 +99,7 @@ class Matrix:
     words: str
     step: Pin | None = None
     reset: Pin | None = None
+    driver_id: str = ""
 
 
 @dataclass(frozen=True)

@@ -67,7 +67,7 @@ STATION = Station(
     title="Weave",
     make=_make,
     empty="A show needs lights to play on: add a strip.",
-    subjects=("weave", "data", "show", "show_peak", "show_lights"),
+    subjects=("weave", "data", "show", "show_peak", "show_lights", "board_work"),
     first=_first,
     commands=(
         Command("hold", "Weave", 130, "Hold", "Ctrl+Shift+L",

@@ -36,4 +36,4 @@ def doings(at: AtPins) -> Iterator[Doing]:
     timing = chain_timing(driver.chips, driver.shift_hz, driver.latch_s, chip.outputs)
     unit_us = max(1, math.ceil(timing.frame_s * 1e6 - 1e-9))
     words = f"{driver.name}: {driver.chips} × {chip.name}"
-    yield Chain(at.lines(), tuple(outputs), driver.levels_bits, unit_us, words)
+    yield Chain(at.lines(), tuple(outputs), driver.levels_bits, unit_us, words, driver.id)

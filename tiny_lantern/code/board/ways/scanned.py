@@ -32,6 +32,7 @@ def doings(at: AtPins) -> Iterator[Doing]:
         at.by_output(driver.rows * driver.columns), driver.levels_bits, row_us, round(driver.blank_s * 1e6),
         f"{driver.name}: {driver.rows} rows of {driver.columns} columns",
         at.pin("step") if counted else None, at.pin("reset") if counted and driver.starts_known else None,
+        driver.id,
     )  # fmt: skip
 
 
