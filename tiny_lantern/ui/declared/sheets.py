@@ -41,7 +41,7 @@ STATION = Station(
     subjects=("wiring",),
     commands=(
         Command("save-code", "Sheets", 48, "Save the code …", "Ctrl+Shift+J",
-                "The show as C99 for boards: a header and a source for each", _code,
+                "A whole program in C99 for each board, pins, chips and timing included", _code,
                 lambda s: bool(s.session.build.effects)),
         Command("wiring-steps", "Sheets", 40, "Wiring steps", "Alt+W",
                 "One connection at a time, both ends lit", _steps,
