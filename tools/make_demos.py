@@ -16,6 +16,7 @@ from tiny_lantern.model.edits_drive import (
     change_channels,
     change_driver,
     change_rail,
+    with_data_pins,
 )
 from tiny_lantern.model.edits_names import add_group, note_lamp
 from tiny_lantern.model.edits_palette import add_swatch
@@ -68,8 +69,13 @@ def footbridge() -> Build:
     build = change_supply(build, build.supplies[0].id, x_m=-2.2, y_m=-0.9, sealed=True)
     for rail in build.strips:
         build = add_feed(build, build.supplies[0].id, rail.id, 0.0, part("mm2-1_5"), 3.0, part("fuse-10a"))
-    build = plug(build, "screw")
-    return footbridge_show(build)
+    return with_board(footbridge_show(plug(build, "screw")), "board-routed-3v3", "Bridge board")
+
+
+def with_board(build: Build, board_id: str, name: str) -> Build:
+    """A board for the data line, of 3.3 V behind a level shifter."""
+    build = with_data_pins(add_board(build, part(board_id), name))
+    return revise(build, data=revise(build.data, shifted=True))
 
 
 def footbridge_show(build: Build) -> Build:
@@ -117,7 +123,7 @@ def cloak() -> Build:
     worms = look_of("chase", colour="#d6ff7a", length_px=2, tail_px=10, spacing_px=40, speed_px_per_s=10)
     build = add_effect(build, worms, 0, 119, 4.0, 30.0)
     build = change_effect(build, build.effects[-1].id, layer="lighten")
-    return change_build(build, tick_hz=40.0)
+    return with_board(change_build(build, tick_hz=40.0), "board-paired-3v3", "Hem board")
 
 
 PIER: tuple[tuple[str, str, str, dict[str, object]], ...] = (
@@ -241,7 +247,8 @@ PIER_WAYS = (("Lighthouse", "switch", 0.02), ("Deck lamps", "register", 0.008), 
 
 def pier_drive(build: Build) -> Build:
     """Each piece driven in a way of its own. On purpose the signal panel's enable floats, the arcade's rows hang on
-    register outputs, and the relay may click on while the board boots."""
+    register outputs, the relay may click on while the board boots, and the carousel dims with more bits than the board
+    can send often enough."""
     build = add_board(build, part("board-8bit-large"), "Pier board")
     ids = {piece.name: piece.id for piece in build.pieces}
     for name, kind, wanted_a in PIER_WAYS:
