@@ -1,0 +1,75 @@
+"""The program tried out: its lamps are lit as models wired by the printed rows say, and put-in faults are seen."""
+
+import numpy as np
+import pytest
+
+from tests.code.test_at_pins import DIMMED, ON_OFF, glowing
+from tests.support.at_pins import lamps_of, play, shares
+from tests.support.driven import driven, lamps
+from tests.support.recorder import Event
+from tiny_lantern.code.files import code_files
+from tiny_lantern.live.tried.board import TriedBoard, with_ends_swapped, without_row
+from tiny_lantern.live.tried.program import Program
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.errors import LanternError
+
+TIMES_US = [30_000, 60_000]
+
+
+def tried(build: Build, changed=None) -> TriedBoard:  # type: ignore[no-untyped-def]
+    """A board after its program ran for a while."""
+    board = TriedBoard(build, build.boards[0].id) if changed is None else TriedBoard(build, build.boards[0].id, changed)
+    program = Program(build, build.boards[0].id)
+    try:
+        board.act(program.advance(TIMES_US[0]))
+        board.pass_to(TIMES_US[0])
+        before = dict(board.lit_us)
+        board.act(program.advance(TIMES_US[1]))
+        board.pass_to(TIMES_US[1])
+    finally:
+        program.close()
+    for key, began in before.items():
+        board.lit_us[key] = (board.lit_us[key] - began) / (TIMES_US[1] - TIMES_US[0])
+    return board
+
+
+@pytest.mark.parametrize("name", [*ON_OFF, "sinks", "transistors", "gate drivers"])
+def test_the_tried_board_lights_its_lamps_as_the_printed_rows_do(name: str) -> None:
+    build = glowing(ON_OFF[name]() if name in ON_OFF else DIMMED[name][0]())
+    program = Program(build, build.boards[0].id)
+    edges = program.advance(TIMES_US[1])
+    program.close()
+    here = lamps_of(build, build.boards[0].name, code_files(build)["lantern_io_board.c"])
+    events = [Event(edge.at_us, edge.kind, edge.pin, edge.level) for edge in edges]
+    outside = shares(play(here, events, TIMES_US), TIMES_US)
+    board = tried(build)
+    assert board.forbidden == []
+    for key, share in outside.items():
+        assert board.lit_us[key] == pytest.approx(float(share[0]), abs=0.02), key
+    assert max(board.lit_us.values()) > 0.01
+
+
+def test_a_wire_that_is_off_leaves_its_lamp_dark_and_swapped_ones_light_each_other_s() -> None:
+    build = glowing(driven("register", lamps(3)), ("#ffffff", "#000000", "#ffffff"))
+    whole = [round(share) for share in tried(build).lit_us.values()]
+    assert whole == [1, 0, 1]
+    off = [round(share) for share in tried(build, without_row("lamps-register/0/lamp")).lit_us.values()]
+    assert off == [0, 0, 1]
+    swapped = with_ends_swapped("lamps-register/0/lamp", "lamps-register/1/lamp")
+    assert [round(share) for share in tried(build, swapped).lit_us.values()] == [0, 1, 1]
+    no_latch = tried(build, without_row("lamps-register/0/latch"))
+    assert set(no_latch.lit_us.values()) == {0.0}, "nobody knows what a chip shows that was never latched"
+
+
+def test_a_program_that_cannot_be_run_is_refused_and_one_that_was_ended_says_so() -> None:
+    with pytest.raises(LanternError, match="there is no show"):
+        Program(driven("pin"), "board")
+    build = glowing(driven("pin", lamps(1)))
+    with pytest.raises(LanternError, match="no lights to play"):
+        Program(build, "another")
+    program = Program(build, "board")
+    assert np.isclose(program.advance(1000)[-1].at_us, 0, atol=1000)
+    program.close()
+    with pytest.raises(LanternError, match="has ended"):
+        program.advance(2000)
+    assert not program._folder.exists()

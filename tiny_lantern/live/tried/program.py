@@ -1,0 +1,169 @@
+"""The exported program in Python, run in a process of its own with a clock that its pins advance."""
+
+from __future__ import annotations
+
+import shutil
+import struct
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+from tiny_lantern.code.board.plan import refuse_without_pins
+from tiny_lantern.code.files import code_files
+from tiny_lantern.code.score import score_of
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.errors import LanternError
+
+HEAD = struct.Struct("<QcHHH")
+SIZE = struct.Struct("<I")
+RECORDER = """
+import struct
+import sys
+
+clock = {"ns": 0}
+told = bytearray()
+
+
+def tell(kind, pin, value, full=0, data=b""):
+    told.extend(struct.pack("<QcHHH", clock["ns"], kind, pin, value, full) + data)
+
+
+def pin_output(pin):
+    tell(b"O", pin, 0)
+
+
+def pin_input(pin, pull_up):
+    tell(b"I", pin, int(bool(pull_up)))
+
+
+def pin_set(pin, high):
+    clock["ns"] += PIN_NS
+    tell(b"S", pin, int(high))
+
+
+def pin_dim(pin, level, full):
+    clock["ns"] += PIN_NS
+    tell(b"D", pin, level, full)
+
+
+def pin_counts(pin):
+    return COUNTS
+
+
+def pixels_send(pin, data):
+    clock["ns"] += len(data) * BYTE_NS
+    tell(b"P", pin, len(data), 0, bytes(data))
+
+
+def serial_send(byte):
+    tell(b"B", 0, byte)
+
+
+def serial_read():
+    return -1
+
+
+def now_us():
+    clock["ns"] += LOOK_NS
+    return clock["ns"] // 1000 & (1 << 30) - 1
+"""
+PLAYER = """
+import struct
+import sys
+
+import lantern_io_{name} as board
+import lantern_pins as pins
+
+board.start()
+for line in sys.stdin:
+    until = int(line) * 1000
+    while pins.clock["ns"] < until:
+        board.loop()
+    sys.stdout.buffer.write(struct.pack("<I", len(pins.told)) + bytes(pins.told))
+    sys.stdout.buffer.flush()
+    pins.told.clear()
+"""
+PACE = "PIN_NS, LOOK_NS, BYTE_NS, COUNTS = 50, 2000, 10000, 65535\n"
+
+
+@dataclass(frozen=True)
+class Edge:
+    """What the program did at a pin: when, what (S set, D dim, O output, I input, P pixels, B a byte), the pin's
+    number, the level, and the bytes. [µs]"""
+
+    at_us: float
+    kind: str
+    pin: int
+    level: float
+    data: bytes = b""
+
+
+class Program:
+    """A board's program, running.
+
+    Args:
+        build: the build.
+        board_id: the board.
+
+    Raises:
+        LanternError: there is no show, no such board in it, or something has no pin yet.
+    """
+
+    def __init__(self, build: Build, board_id: str) -> None:
+        refuse_without_pins(build)
+        part = next((each for each in score_of(build).playing if each.board_id == board_id), None)
+        if part is None:
+            raise LanternError("this board has no lights to play", "board", "a board that drives lamps or a data line")
+        self._folder = Path(tempfile.mkdtemp(prefix="tiny-lantern-"))
+        for name, text in code_files(build, "python").items():
+            (self._folder / name).write_text(text, encoding="utf-8")
+        (self._folder / "lantern_pins.py").write_text(PACE + RECORDER, encoding="utf-8")
+        (self._folder / "play.py").write_text(PLAYER.format(name=part.name), encoding="utf-8")
+        self._process = subprocess.Popen(
+            [sys.executable, "-I", "-c", f"import sys; sys.path.insert(0, {str(self._folder)!r}); import play"],
+            stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
+        )  # fmt: skip
+        self.at_us = 0
+
+    def advance(self, until_us: int) -> list[Edge]:
+        """Let it run until a moment of its clock; what it did at its pins.
+
+        Args:
+            until_us: the moment. [µs]
+
+        Raises:
+            LanternError: it has ended.
+        """
+        assert self._process.stdin is not None and self._process.stdout is not None
+        try:
+            self._process.stdin.write(f"{until_us}\n".encode())
+            self._process.stdin.flush()
+            told = self._process.stdout.read(SIZE.size)
+            (size,) = SIZE.unpack(told)
+            told = self._process.stdout.read(size)
+        except (OSError, ValueError, struct.error) as error:
+            raise LanternError("the program has ended", "board", "open it again") from error
+        self.at_us = until_us
+        return list(_edges(told))
+
+    def close(self) -> None:
+        """End it."""
+        self._process.kill()
+        self._process.wait()
+        for pipe in (self._process.stdin, self._process.stdout):
+            if pipe is not None:
+                pipe.close()
+        shutil.rmtree(self._folder, ignore_errors=True)
+
+
+def _edges(told: bytes) -> Iterator[Edge]:
+    at = 0
+    while at < len(told):
+        at_ns, kind, pin, value, full = HEAD.unpack_from(told, at)
+        at += HEAD.size
+        data = told[at : at + value] if kind == b"P" else b""
+        at += len(data)
+        yield Edge(at_ns / 1000, kind.decode(), pin, value / full if full else float(value), data)
