@@ -32,7 +32,8 @@ def table(guide: str, head: str, rows: list[str]) -> str:
 
 def piece_of_code(guide: str, build: Build, functions: tuple[str, ...]) -> str:
     """The guide with the block of code under its mark replaced by some functions as they come out for a build."""
-    (source,) = (text for name, text in code_files(build).items() if name.endswith(".c"))
+    sources = code_files(build).items()
+    (source,) = (text for name, text in sources if name.endswith(".c") and not name.startswith("lantern_io_"))
     found = [re.search(rf"/\*(?:(?!/\*)[\s\S])*?\n[^\n]* {name}\([\s\S]*?\n}}\n", source) for name in functions]
     lines = "\n".join(match[0] for match in found if match).splitlines()
     block = "\n".join(f"    {line}".rstrip() for line in lines)

@@ -33,6 +33,12 @@ def _code(shell: Shell) -> None:
     shell.stack.sheets().ask_code("c")
 
 
+def _tried(shell: Shell) -> None:
+    from tiny_lantern.ui.stations.tried_window import TriedWindow  # loaded when first asked for
+
+    shell.show_beside("Try the program", TriedWindow(shell.session), 760, 720)
+
+
 STATION = Station(
     number=6,
     title="Sheets",
@@ -43,6 +49,9 @@ STATION = Station(
         Command("save-code", "Sheets", 48, "Save the code …", "Ctrl+Shift+J",
                 "A whole program in C99 for each board, pins, chips and timing included", _code,
                 lambda s: bool(s.session.build.effects)),
+        Command("try-program", "Sheets", 50, "Try the program …", "Ctrl+Alt+R",
+                "Runs the code where nothing can break: lamps, traces of the pins, wires that may be put wrong", _tried,
+                lambda s: bool(s.session.build.effects and s.session.build.boards)),
         Command("wiring-steps", "Sheets", 40, "Wiring steps", "Alt+W",
                 "One connection at a time, both ends lit", _steps,
                 lambda s: bool(s.session.build.feeds or s.session.build.drivers)),
