@@ -78,6 +78,9 @@ import lantern_io_{name} as board
 import lantern_pins as pins
 
 board.start()
+if {begin}:
+    board.state["frame"] = {begin}
+    board.show_frame({begin})
 for line in sys.stdin:
     until = int(line) * 1000
     while pins.clock["ns"] < until:
@@ -107,12 +110,13 @@ class Program:
     Args:
         build: the build.
         board_id: the board.
+        begin: the frame with which it goes on once it has started. [-]
 
     Raises:
         LanternError: there is no show, no such board in it, or something has no pin yet.
     """
 
-    def __init__(self, build: Build, board_id: str) -> None:
+    def __init__(self, build: Build, board_id: str, begin: int = 0) -> None:
         refuse_without_pins(build)
         part = next((each for each in score_of(build).playing if each.board_id == board_id), None)
         if part is None:
@@ -121,7 +125,7 @@ class Program:
         for name, text in code_files(build, "python").items():
             (self._folder / name).write_text(text, encoding="utf-8")
         (self._folder / "lantern_pins.py").write_text(PACE + RECORDER, encoding="utf-8")
-        (self._folder / "play.py").write_text(PLAYER.format(name=part.name), encoding="utf-8")
+        (self._folder / "play.py").write_text(PLAYER.format(name=part.name, begin=begin), encoding="utf-8")
         self._process = subprocess.Popen(
             [sys.executable, "-I", "-c", f"import sys; sys.path.insert(0, {str(self._folder)!r}); import play"],
             stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,

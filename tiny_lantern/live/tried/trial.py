@@ -44,15 +44,16 @@ class Trial:
         build: the build.
         board_id: the board.
         changed: what is done to the rows that join it: a wire off, two swapped.
+        begin: the frame with which it goes on once it has started. [-]
 
     Raises:
         LanternError: there is nothing to be run.
     """
 
-    def __init__(self, build: Build, board_id: str, changed: Wanted = as_wired) -> None:
+    def __init__(self, build: Build, board_id: str, changed: Wanted = as_wired, begin: int = 0) -> None:
         self.build, self.board_id = build, board_id
         self.board = TriedBoard(build, board_id, changed)
-        self.program = Program(build, board_id)
+        self.program = Program(build, board_id, begin)
         self._rest = at_rest(own_colours(build))
         self._full = self._full_shares()
         self._pixels = np.zeros((build.line.slot_count, 3))

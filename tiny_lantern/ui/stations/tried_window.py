@@ -26,7 +26,7 @@ from tiny_lantern.ui.widgets.fields import Rows, button, combo, faint, quiet, si
 from tiny_lantern.ui.widgets.traces import Traces
 
 SLICE_US, KEPT = 10_000, 5
-LARGEST, LEAST, EDGE = 15.0, 3.0, 12.0
+LARGEST, LEAST, EDGE, FILLED = 15.0, 3.0, 12.0, 0.85
 WORK = "trial"
 ABOUT = (
     "The program that Save the code writes runs here in a process of its own, with a clock that its pins advance; "
@@ -41,6 +41,7 @@ class TriedLamps(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self._places = np.zeros((0, 2))
+        self._apart_m = np.zeros(0)
         self.light = np.zeros((0, 3))
         self.setMinimumSize(320, 150)
         self.setAccessibleName("Lamps as the program lights them")
@@ -55,7 +56,9 @@ class TriedLamps(QWidget):
             places: where the lamps lie, (n_slots, 2). [m]
             light: linear, 0 to 1, (n_slots, 3). [-]
         """
-        self._places, self.light = places, light
+        if not np.array_equal(places, self._places):
+            self._places, self._apart_m = places, _apart_m(places)
+        self.light = light
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -69,12 +72,21 @@ class TriedLamps(QWidget):
         scale = min((self.width() - 2 * EDGE) / span[0], (self.height() - 2 * EDGE) / span[1])
         middle = np.array([self.width() / 2, self.height() / 2])
         at = middle + (self._places - (low + high) / 2) * scale * np.array([1, -1])
-        size = min(max(LEAST, 0.7 * scale * float(np.sqrt(span.prod() / len(at)))), LARGEST)
+        sizes = np.clip(FILLED * scale * self._apart_m, LEAST, LARGEST)
         shown = screen_table()[np.round(np.clip(self.light, 0, 1) * 255).astype(np.uint8)]
         painter.setPen(QColor("#39434f"))
-        for (x, y), colour in zip(at, shown, strict=True):
+        for (x, y), size, colour in zip(at, sizes, shown, strict=True):
             painter.setBrush(QColor(*map(int, colour)))
             painter.drawEllipse(QRectF(QPointF(x - size / 2, y - size / 2), QPointF(x + size / 2, y + size / 2)))
+
+
+def _apart_m(places: np.ndarray) -> np.ndarray:
+    """How far each lamp is from the one next to it. (n_slots,) [m]"""
+    if len(places) < 2:
+        return np.full(len(places), np.inf)
+    from scipy.spatial import cKDTree  # loaded when it is first shown
+
+    return np.asarray(cKDTree(places).query(places, k=2)[0][:, 1])
 
 
 @guarded
@@ -94,7 +106,7 @@ class TriedWindow(QWidget):
         self.other = combo([], "The other one", lambda _: self.again())
         self.play = button("Play", self._toggle, "small", "Run it on, as fast as this machine can")
         self.one = button("One frame", self.step, "small", "Run it on for one frame of the show")
-        self.anew = button("Begin again", self.again, "small", "From the moment when it is switched on")
+        self.anew = button("Begin again", self.again, "small", "Switched on again, at the moment under the caret")
         self.lamps, self.traces = TriedLamps(), Traces()
         self.traces.chosen.connect(self._tell_pin)
         self.state, self.pin_words = faint(), faint()
@@ -176,7 +188,8 @@ class TriedWindow(QWidget):
             self.state.setText("There is no board yet: add one in Drive.")
             return
         self.state.setText("Starting the program …")
-        make = partial(Trial, self._build, board.id, self._wanted())
+        begin = self._build.timeline.on_show(self._session.time_s)
+        make = partial(Trial, self._build, board.id, self._wanted(), int(begin))
         self._work(lambda progress, cancelled: make(), self._begun)
 
     def _work(self, work: Callable[..., object], done: Callable[..., None]) -> None:
