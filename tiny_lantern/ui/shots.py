@@ -19,6 +19,7 @@ from tiny_lantern.ui.printing import offscreen_application
 from tiny_lantern.ui.session import Session, ShortPlace
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.schematic_window import SchematicWindow
+from tiny_lantern.ui.stations.tried_window import WORK, TriedWindow
 from tiny_lantern.ui.widgets.greeting import Greeting
 from tiny_lantern.ui.widgets.plan_cards import PlanCards
 
@@ -165,6 +166,18 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         drawn.subject.setCurrentIndex(drawn.subject.findData(festoon.id))
         drawn.subject.activated.emit(drawn.subject.currentIndex())
 
+    def program() -> None:
+        shell.findChildren(SchematicWindow)[-1].window().close()
+        settle(application)
+        session.set_time(27.0)
+        shell.actions_by_id["try-program"].trigger()
+        tried = shell.findChildren(TriedWindow)[-1]
+        wait_until(application, lambda: len(tried.lamps.light) > 0)
+        tried.step()
+        wait_until(application, lambda: not session.background.running(WORK))
+        tried.traces.choose(next(iter(tried.traces.pins)))
+        tried.traces.zoom(0.4)
+
     yield "power", power
     yield "short", short
     yield "plans", plans
@@ -180,6 +193,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
     yield "wiring", wiring
     yield "sources", sources
     yield "schematic", schematic
+    yield "program", program
 
 
 def find_and_take(application: QApplication, shell: Shell, strip_id: str, guard_shorts: bool = True) -> None:

@@ -70,6 +70,11 @@ class Traces(QWidget):
         self.view_us = self.all_us if whole else (max(began_us, ended_us - span), ended_us)
         self.update()
 
+    @property
+    def pins(self) -> list[int]:
+        """The pins by number, in the order of their lanes."""
+        return [pin for pin, _ in self._lanes]
+
     def _x(self, at_us: float) -> float:
         begin, end = self.view_us
         return NAMES + (at_us - begin) / max(end - begin, 1e-9) * (self.width() - NAMES)
@@ -188,7 +193,7 @@ class Traces(QWidget):
             by = (end - begin) / 8 * (1 if event.key() == Qt.Key.Key_Right else -1)
             self._look_at(begin + by, end - begin)
         elif event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self._lanes:
-            pins = [pin for pin, _ in self._lanes]
+            pins = self.pins
             at = pins.index(self.pin) if self.pin in pins else -1
             self.choose(pins[(at + (1 if event.key() == Qt.Key.Key_Down else -1)) % len(pins)])
         else:
