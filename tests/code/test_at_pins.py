@@ -13,6 +13,7 @@ import pytest
 
 from tests.support.at_pins import Lamps, lamps_of, play, shares
 from tests.support.builds import one_strip, part
+from tests.support.compiled import CC
 from tests.support.driven import LARGE, ROUTED, driven, flood, hold, lamps, matrix
 from tests.support.recorder import Event, run, run_python
 from tiny_lantern.code.files import STACK_BYTES, code_files, sizes_of
@@ -49,7 +50,7 @@ def glowing(build: Build, colours: tuple[str, ...] = COLOURS) -> Build:
     return build
 
 
-def done(build: Build, folder: Path, board: str = "board", run_s: float = END_S + 0.05, **more: int) -> list[Event]:
+def done(build: Build, folder: Path, board: str = "board", run_s: float = END_S + 0.05, **more: object) -> list[Event]:
     """What the program of a board does."""
     return run(build, board, run_s, folder, **more)  # type: ignore[arg-type]
 
@@ -224,6 +225,15 @@ def test_frames_that_there_is_no_time_for_are_left_out(tmp_path: Path) -> None:
     build = change_build(glowing(driven("pin", lamps(1))), show_s=2.0)
     slow = done(build, tmp_path, run_s=1.0, look_ns=40_000_000)
     assert [event.value for event in slow if event.kind == "S"] == [0, 0, 1, 0, 0], "lit in time, and dark"
+
+
+def test_the_loop_tells_what_it_does_where_that_is_switched_on(tmp_path: Path) -> None:
+    build = glowing(change_way(driven("pwm", lamps(1), board=LARGE), "lamps-pwm", knob=True), ("#ffffff",))
+    told = done(build, tmp_path, run_s=0.12, counts=300, compiler=(*CC, "-DLANTERN_TELL"))
+    said = bytes(int(event.value) for event in told if event.kind == "B").decode()
+    assert said.splitlines()[:2] == [f"frame {at}, left out 0, Lamps knob 300" for at in (1, 2)]
+    quiet = done(build, tmp_path, run_s=0.12)
+    assert not [event for event in quiet if event.kind == "B"]
 
 
 def test_stopping_leaves_everything_dark(tmp_path: Path) -> None:

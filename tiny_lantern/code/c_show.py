@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from string import Template
 from textwrap import wrap
 
+from tiny_lantern.code.board.kinds.telling import SWITCH
 from tiny_lantern.code.c_texts import (
     BESIDE,
     BY_255,
@@ -50,6 +51,7 @@ def c_header(score: Score) -> str:
         " * A wiring sheet of the same stamp, before the dash, belongs to it; one of another is older or newer. */",
         "#ifndef LANTERN_H", "#define LANTERN_H", "", "#include <stdint.h>", "",
         "#ifdef __cplusplus", 'extern "C" {', "#endif", "",
+        *([SWITCH] if len(score.playing) == 1 and score.playing[0].board_id else []),
         f'#define LANTERN_STAMP "{score.stamp}"',
         f"#define LANTERN_TICKS UINT32_C({score.ticks})",
         f"#define LANTERN_TICK_US UINT32_C({score.tick_us}) /* a frame lasts so many microseconds */", "",

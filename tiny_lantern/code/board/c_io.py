@@ -22,7 +22,7 @@ from tiny_lantern.code.board.doings import (
     Switched,
     Turns,
 )
-from tiny_lantern.code.board.kinds import common, knobs, link
+from tiny_lantern.code.board.kinds import common, knobs, link, telling
 from tiny_lantern.code.board.printed import PARTS, Printed, outputs_before
 from tiny_lantern.code.c_show import HEADER
 from tiny_lantern.code.names import comment
@@ -255,6 +255,8 @@ def _link(doings: Doings) -> Iterator[str]:
 
 def _running(score: Score, doings: Doings, parts: Sequence[Printed]) -> Iterator[str]:
     begins = [f"    begin_{each.name}(now);" for each in parts if each.text.begins]
+    if not (doings.follows or doings.leads):
+        yield telling.C
     yield "static uint32_t frame_began, frame_number;\n"
     yield "/* The frame after one. */"
     yield "static uint32_t after(uint32_t number)"
@@ -290,11 +292,22 @@ def _running(score: Score, doings: Doings, parts: Sequence[Printed]) -> Iterator
         yield "    } else if (now - frame_began >= LANTERN_TICK_US) { /* not heard: by its own clock */"
     else:
         yield "    if (now - frame_began >= LANTERN_TICK_US) {"
-    yield "        do { /* frames that there was no time for are left out; the clock may begin again at 0 */"
+    yield "        uint32_t left_out = 0;"
+    yield "        frame_began += LANTERN_TICK_US;"
+    yield "        frame_number = after(frame_number);"
+    yield "        while (now - frame_began >= LANTERN_TICK_US) { /* the clock may begin again at 0 in between */"
     yield "            frame_began += LANTERN_TICK_US;"
     yield "            frame_number = after(frame_number);"
-    yield "        } while (now - frame_began >= LANTERN_TICK_US);"
+    yield "            left_out++; /* a frame that there was no time for */"
+    yield "        }"
+    yield "        (void)left_out;"
     yield "        lantern_frame(frame_number);"
+    if not (doings.follows or doings.leads):
+        knobs = "".join(
+            telling.KNOB.format(words=comment(knob.words).replace('"', "'"), pin=knob.pin.name)
+            for knob in doings.of(Knob)
+        )
+        yield telling.FRAME.format(knobs=knobs).rstrip()
     yield "    }"
     yield "    lantern_step();"
     yield "}\n"

@@ -83,9 +83,15 @@ def setup_loop(sources: Collection[str], stamp: str, links: bool) -> str:
         f"/* The lines of {PINS_HEADER} for tools that call setup() and loop(), stamp {stamp}. Put this file, the",
         " * headers and the two sources of one board into a folder called lantern. */",
         '#include "lantern.h"', f'#include "{PINS_HEADER}"', "",
-        *_lines(sources), "void setup(void)", "{", *(["    Serial.begin(115200);"] if links else []),
+        *_lines(sources), "void setup(void)", "{", *_serial(links),
         "    lantern_start();", "}", "", "void loop(void)", "{", "    lantern_loop();", "}", "",
     ])  # fmt: skip
+
+
+def _serial(links: bool) -> Iterator[str]:
+    """The serial line is opened for other boards, or where the loop is to tell what it does."""
+    begin = "    Serial.begin(115200);"
+    yield from [begin] if links else ["#ifdef LANTERN_TELL", begin, "#endif"]
 
 
 def _lines(sources: Collection[str]) -> Iterator[str]:
