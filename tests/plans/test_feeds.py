@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.agreement import disagreements
-from tests.support.builds import one_strip, part
+from tests.support.builds import bridge, one_strip, part
 from tests.support.effort import some
 from tests.support.plans import build_of, results_of
 from tiny_lantern.electrical.corner import at_corner
@@ -94,7 +94,7 @@ def test_the_bound_is_one_and_single_moves_find_as_few_feeds_as_trying_everythin
 
 
 def test_a_plan_holds_at_the_corner_in_the_whole_build_with_volts_to_spare() -> None:
-    build = demo_build("footbridge")
+    build = bridge()
     (plan,) = plan_feeds(build, "west-rail")
     applied = plan.apply(build)
     corner = at_corner(applied)

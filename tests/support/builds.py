@@ -9,6 +9,7 @@ from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build, Conductor, Feed, OnStrip
 from tiny_lantern.model.edits import change_parts
+from tiny_lantern.model.edits_drive import remove_board
 from tiny_lantern.model.edits_pieces import add_strip, toggle_cut
 from tiny_lantern.model.edits_power import add_feed, add_supply
 from tiny_lantern.model.edits_show import add_effect
@@ -16,6 +17,7 @@ from tiny_lantern.model.effects import LOOKS
 from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.parts.supply import SupplyPart
 from tiny_lantern.model.parts.wire import WirePart
+from tiny_lantern.ui.files import demo_build
 
 IDEAL = WirePart(id="lead", name="test lead", area_mm2=1, ohm_per_m=0.0195, limit_a=100)
 
@@ -92,3 +94,9 @@ def builds(draw: st.DrawFn) -> Build:
         low, high = sorted((draw(st.integers(0, slots - 1)), draw(st.integers(0, slots - 1))))
         build = add_effect(build, look, low, high, draw(st.floats(0, 20)), draw(st.floats(0.1, 20)))
     return build
+
+
+def bridge() -> Build:
+    """The footbridge that ships, without its board: nothing but strips draws from its supply."""
+    build = demo_build("footbridge")
+    return revise(remove_board(build, build.boards[0].id), data=revise(build.data, shifted=False))

@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel, QPushButton
 from pytestqt.qtbot import QtBot
 
-from tests.support.builds import one_strip, part
+from tests.support.builds import bridge, one_strip, part
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, drag, plotted_minimum, power_of, solver_minimum, type_into
 from tiny_lantern.electrical.power import solve_power
@@ -29,7 +29,7 @@ from tiny_lantern.ui.widgets.working_card import WorkingCard
 
 
 def test_a_dragged_feed_moves_the_curve_and_undo_brings_the_very_build_back(opened: Opened) -> None:
-    shell = opened(demo_build("footbridge"))
+    shell = opened(bridge())
     station = power_of(shell)
     QApplication.processEvents()
     before = shell.session.build
@@ -61,7 +61,7 @@ def test_what_is_written_beside_the_curves_follows_a_drag(opened: Opened) -> Non
                 self.lines = feed_lines(shell.session, shell.session.build.feeds[0])
             return False
 
-    shell = opened(demo_build("footbridge"), size=(1280, 1200))
+    shell = opened(bridge(), size=(1280, 1200))
     station = power_of(shell)
     QApplication.processEvents()
     painted = Painted()
@@ -214,7 +214,7 @@ def test_cells_of_the_feed_table_take_quantities_as_people_write_them(opened: Op
 
 
 def test_each_conductor_of_a_feed_has_its_own_wire_length_and_measured_resistance(opened: Opened) -> None:
-    shell = opened(demo_build("footbridge"))
+    shell = opened(bridge())
     station = power_of(shell)
     station.table.item(0, 3).setText("1.5 mm2 / 2.5 mm2")
     station.table.item(0, 4).setText("3 m / 4.5 m")

@@ -216,7 +216,7 @@ class PowerStation(QWidget):
         self._set_v.faulty.connect(self._session.refused)
         self._sealed = QCheckBox("sealed box or > 40 °C")
         self._sealed.clicked.connect(lambda on: self._change_supply("Changed where the supply stands", sealed=on))
-        self._joined = QCheckBox("return joined to the others")
+        self._joined = QCheckBox("return joined to others")
         self._joined.setToolTip("Its negative is on the same wire as those of all other supplies")
         self._joined.clicked.connect(lambda on: self._change_supply("Changed the supply's return", joined=on))
         self._cap = QuantityEdit("The show is kept within", "A", amps)
