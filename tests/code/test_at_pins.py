@@ -5,12 +5,15 @@ from __future__ import annotations
 
 import shutil
 import subprocess
+import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
 import pytest
+from hypothesis import HealthCheck, given, settings
 
+from tests.circuit.test_agreement import fed_builds
 from tests.support.at_pins import Lamps, lamps_of, play, shares
 from tests.support.builds import one_strip, part
 from tests.support.compiled import CC
@@ -157,6 +160,23 @@ def test_the_module_in_python_does_the_same(name: str, tmp_path: Path) -> None:
     for driver in build.drivers:
         for key, share in asked(build, driver).items():
             assert float(lit[key][0]) == pytest.approx(share, abs=0.012), key
+
+
+@given(build=fed_builds())
+@settings(max_examples=14, deadline=None, suppress_health_check=[HealthCheck.too_slow, HealthCheck.filter_too_much])
+def test_random_builds_of_several_ways_light_their_lamps(build: Build) -> None:
+    names = [part_.name for part_ in score_of(glowing(build)).playing]
+    with tempfile.TemporaryDirectory() as folder:
+        lit_build, folder_path = glowing(with_all_pins(build)), Path(folder)
+        events = done(lit_build, folder_path, board=names[0], run_s=0.25)
+        here = lamps_of(lit_build, lit_build.boards[0].name, code_files(lit_build)[f"lantern_io_{names[0]}.c"])
+        marks = [1e5, 2e5]
+        lit = shares(play(here, events, marks), marks)
+    assert here.faults == []
+    for driver in lit_build.drivers:
+        for key, share in asked(lit_build, driver).items():
+            if key in lit:
+                assert float(lit[key][0]) == pytest.approx(share, abs=0.03), (driver.kind, key)
 
 
 DIMMED: dict[str, tuple[Callable[[], Build], int]] = {
