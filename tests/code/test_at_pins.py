@@ -213,6 +213,28 @@ def test_what_dims_is_within_a_step_of_its_level(name: str, tmp_path: Path) -> N
     agrees(glowing(build()), tmp_path, steps)
 
 
+@pytest.mark.parametrize(
+    ("build", "role", "a_second"),
+    [
+        (lambda: driven("pair", lamps(1, "lamp-two-colour-2"), alternate_hz=300.0), "lamp 0 end 0", 300),
+        (lambda: driven("scanned", matrix(8, 8), row_rate_hz=2000.0), "latch", 2000),
+        (lambda: driven("scanned", matrix(4, 4), rows=4, columns=4, levels_bits=3), "latch", 3 * 4000),
+        (lambda: driven("demux", lamps(5), dwell_s=0.002), "enable", 500),
+        (lambda: driven("sink", lamps(7), levels_bits=6), "latch", 6 / (63 * 17e-6)),
+    ],
+)
+def test_it_comes_round_as_often_as_was_promised(
+    build: Callable[[], Build], role: str, a_second: float, tmp_path: Path
+) -> None:
+    made = glowing(build(), ("#ffffff",))
+    events = done(made, tmp_path, run_s=0.5)
+    name = next(pin.pin for pin in made.drivers[0].pins if pin.role == role)
+    number = next(key for key, pin in lamps_of(made, "Board", code_files(made)["lantern_io_board.c"]).pin_at.items()
+                  if pin == name)  # fmt: skip
+    high = [event.at_us for event in events if (event.kind, event.pin, event.value) == ("S", number, 1)]
+    assert sum(0.1e6 <= at < 0.5e6 for at in high) == pytest.approx(0.4 * a_second, rel=0.02)
+
+
 def test_a_knob_sets_how_bright_its_lamps_are(tmp_path: Path) -> None:
     build = glowing(change_way(driven("pwm", lamps(3), board=LARGE), "lamps-pwm", knob=True), ("#ffffff",))
     half, _ = seen(build, tmp_path, counts=512)

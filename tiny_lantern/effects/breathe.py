@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
+from tiny_lantern.effects.curve import CURVE, EVEN, curve_numbers, curved
 from tiny_lantern.effects.cycle import cycle, cycle_numbers, q16
 from tiny_lantern.effects.kind import ColourParameter, EffectKind, Light, Number, Span, at_level, colour, ratio
 from tiny_lantern.effects.shapes import raised
@@ -39,4 +39,5 @@ KIND = EffectKind(
     light=_light,
     numbers=_numbers,
     sample={"period_s": 1.2, "low": 0.0},
+    fresh={"curve": EVEN},
 )

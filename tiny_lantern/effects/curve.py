@@ -12,17 +12,24 @@ from tiny_lantern.kernel.nodes import ONE, Node, Type, item, listed, select
 
 PARTS = 64
 PART = ONE // PARTS
-HINT = "straight, ease in, ease out, ease, steps 4, or levels from 0 to 1 in a row: 0 0.1 0.8 1"
+HINT = "straight, even to the eye, ease in, ease out, ease, steps 4, or levels from 0 to 1 in a row: 0 0.1 0.8 1"
 MOST_LEVELS = 64
-STEPS = "steps"
+STEPS, EVEN, FOOT = "steps", "even to the eye", 8.0
 
 
 def _eased(share: float) -> float:
     return 0.5 - 0.5 * math.cos(math.pi * share)
 
 
+def _even(share: float) -> float:
+    """The light that looks so bright beside full: lightness as CIE 1976 has it, its foot a straight line."""
+    lightness = 100 * share
+    return ((lightness + 16) / 116) ** 3 if lightness > FOOT else lightness / 903.3
+
+
 EASES = {
     "straight": lambda share: share,
+    EVEN: _even,
     "ease in": lambda share: 1 - math.cos(math.pi * share / 2),
     "ease out": lambda share: math.sin(math.pi * share / 2),
     "ease": _eased,

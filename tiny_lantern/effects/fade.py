@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from tiny_lantern.effects.curve import CURVE, curve_numbers, curved
+from tiny_lantern.effects.curve import CURVE, EVEN, curve_numbers, curved
 from tiny_lantern.effects.cycle import MOST, fraction
-from tiny_lantern.effects.kind import ColourParameter, EffectKind, Light, Span, colour, tick, whole
+from tiny_lantern.effects.kind import ColourParameter, EffectKind, Light, Number, Span, colour, tick, whole
 from tiny_lantern.kernel.nodes import ONE, Type, muldiv
 
 FINEST_SHARE = 32_767
@@ -23,7 +23,8 @@ def _light() -> Light:
 
 
 def _numbers(values: Mapping[str, Any], span: Span) -> dict[str, Any]:
-    above, below = fraction(span.length_ticks, FINEST_SHARE)
+    arrives = span.length_ticks > 1 and values["arrives"]
+    above, below = fraction(span.length_ticks - 1 if arrives else span.length_ticks, FINEST_SHARE)
     return {"length_parts": max(1, above), "tick_share": below * ONE, **curve_numbers(values["curve"])}
 
 
@@ -35,7 +36,9 @@ KIND = EffectKind(
         ColourParameter("colour", "colour", "#000000"),
         ColourParameter("colour_to", "to colour", "#ffb648"),
         CURVE,
+        Number("arrives", "ends", 0, 0, 1, whole=True, words=("a step before it", "on its colour")),
     ),
     light=_light,
     numbers=_numbers,
+    fresh={"arrives": 1, "curve": EVEN},
 )

@@ -103,7 +103,8 @@ class EffectKind:
 
     ``light`` builds its program: linear red, green and blue, Q16 from 0 to 1, of the inputs that this module offers.
     ``numbers`` makes the program's own integers from the values chosen and from where the effect lies. ``sample`` are
-    values with which a small picture of it tells most; ``rank`` is its place among the others.
+    values with which a small picture of it tells most; ``fresh`` are those that a new one is given where older builds,
+    which do not say them, keep the look that they had; ``rank`` is its place among the others.
     """
 
     kind: str
@@ -113,6 +114,7 @@ class EffectKind:
     light: Callable[[], Light]
     numbers: Numbers = _none
     sample: Mapping[str, Any] = field(default_factory=dict)
+    fresh: Mapping[str, Any] = field(default_factory=dict)
 
     @cached_property
     def program(self) -> Program:

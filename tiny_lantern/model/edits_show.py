@@ -7,10 +7,11 @@ from math import ceil
 from typing import Any
 
 from tiny_lantern.effects.chance import MOST_SEED
+from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, without
-from tiny_lantern.model.effects import Effect, Look, SlotRef
+from tiny_lantern.model.effects import Effect, Look, SlotRef, look_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.lamps import Matrix
 from tiny_lantern.model.references import all_ids
@@ -190,6 +191,29 @@ def repeat_effect(build: Build, effect_id: str, every_s: float, until_s: float) 
         taken.add(name)
         copies.append(revise(effect, id=name, start_s=start_s, length_s=length_s))
     return revise(build, effects=(*build.effects, *copies))
+
+
+def lay_new(
+    build: Build, kind: str, first_slot: int, last_slot: int, start_s: float, length_s: float,
+    group_id: str | None = None,
+) -> Build:  # fmt: skip
+    """Lay a new effect as its kind is laid today; one of chance with a seed of its own, so that no two are alike.
+
+    Args:
+        build: the build.
+        kind: the kind of effect.
+        first_slot: its first light. [-]
+        last_slot: its last. [-]
+        start_s: when it begins. [s]
+        length_s: how long it lasts. [s]
+        group_id: the group that it follows, if any.
+    """
+    known = effect_kinds()[kind]
+    values = dict(known.fresh)
+    if any(each.name == "seed" for each in known.parameters):
+        taken = {effect.look.values.get("seed") for effect in build.effects}
+        values["seed"] = next(seed for seed in count(1) if seed not in taken)
+    return add_effect(build, look_of(kind, **values), first_slot, last_slot, start_s, length_s, group_id)
 
 
 def deal_again(build: Build, effect_id: str) -> Build:

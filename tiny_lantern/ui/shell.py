@@ -24,8 +24,7 @@ from tiny_lantern.electrical.first_feeds import feed_everything
 from tiny_lantern.findings.registry import subject_of
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_pieces import duplicate_piece
-from tiny_lantern.model.edits_show import add_effect, duplicate_effect
-from tiny_lantern.model.effects import look_of
+from tiny_lantern.model.edits_show import duplicate_effect, lay_new
 from tiny_lantern.model.errors import told_plainly
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.store import SUFFIX
@@ -233,7 +232,7 @@ class Shell(QWidget):
         """Lay a breathing light over the whole Line and the whole show."""
         build = self.session.build
         edit = partial(
-            add_effect, look=look_of("breathe"), first_slot=0, last_slot=build.line.slot_count - 1,
+            lay_new, kind="breathe", first_slot=0, last_slot=build.line.slot_count - 1,
             start_s=0.0, length_s=build.show_s,
         )  # fmt: skip
         self.session.apply("Laid a breathing light", edit)

@@ -22,7 +22,7 @@ from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.model.edits_many import move_effects
 from tiny_lantern.model.edits_scenes import scene_ends_s
-from tiny_lantern.model.edits_show import add_effect, place_effect
+from tiny_lantern.model.edits_show import lay_new, place_effect
 from tiny_lantern.model.effects import Effect, Look
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.ui import theme
@@ -346,7 +346,7 @@ class WeaveCanvas(QWidget):
             return
         look, self.brush = self.brush, None
         edit = partial(
-            add_effect, look=look, first_slot=first, last_slot=last, start_s=start_s,
+            lay_new, kind=look.kind, first_slot=first, last_slot=last, start_s=start_s,
             length_s=min(length_s, max(SNAP_S, self._session.build.show_s - start_s)), group_id=self.group_id,
         )  # fmt: skip
         if self._session.apply(f"Laid {look.word}", edit):
