@@ -62,7 +62,7 @@ class Lamps:
     watched: list[Callable[[float], None]] = field(default_factory=list)
     clocks: dict[str, list[ChainChip]] = field(default_factory=lambda: defaultdict(list))
     latches: dict[str, list[ChainChip]] = field(default_factory=lambda: defaultdict(list))
-    turns: list[tuple[str, ...]] = field(default_factory=list)
+    numbers: list[tuple[str, set[str], list[str]]] = field(default_factory=list)
     at_us: float = 0.0
     terminals: frozenset[str] = frozenset()
     read: set[str] = field(default_factory=set)
@@ -201,7 +201,7 @@ def _demux(here: Lamps, part: ChipPart, legs: dict[str, str], driver: Driver) ->
             here.sources[here.net(leg)].append(
                 lambda output=output: (1.0, 0.0) if chosen() == output else (0.0, 1.0)  # type: ignore[misc]
             )
-    here.turns.append(tuple(f"{here.board.name}, pin {pin.pin}" for pin in driver.pins if pin.role.startswith("sel")))
+    here.numbers.append((driver.name, {here.net(select) for select in selects}, enables))
 
 
 def _transistor(here: Lamps, driver: Driver, name: str) -> None:
@@ -242,13 +242,17 @@ def _counter(here: Lamps, driver: Driver, rows: list[str]) -> None:
     state = {"row": 3, "clock": 0.0}
     name = f"{driver.name} counter"
 
-    def stepped(_: float) -> None:
+    def stepped(at_us: float) -> None:
+        lit = any(lit for key, lit in here.now_lit.items() if key[0] == driver.id)
+        before = state["row"]
         clock, reset = here.on_net(f"{name}, clock")[0], here.on_net(f"{name}, reset")[0]
         if reset:
             state["row"] = 0
         elif clock > state["clock"]:
             state["row"] = (state["row"] + 1) % 10
         state["clock"] = clock
+        if lit and before != state["row"]:
+            here.faults.append(f"{at_us:.1f} µs: {name} steps while a row is lit")
 
     here.watched.append(stepped)
     for terminal in rows:
@@ -375,6 +379,9 @@ def _until(here: Lamps, at_us: float) -> None:
 
 def _edge(here: Lamps, terminal: str, before: float, at_us: float) -> None:
     net, high = here.net(terminal), here.level[terminal] > before
+    for name, selects, enables in here.numbers:
+        if net in selects and not any(here.on_net(enable)[0] for enable in enables):
+            here.faults.append(f"{at_us:.1f} µs: {name} changes its number while it is lit")
     is_line = False
     if net in here.clocks:
         is_line = True
