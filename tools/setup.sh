@@ -24,6 +24,7 @@ for pair in $libraries; do
 done
 command -v Xvfb >/dev/null 2>&1 || missing="$missing xvfb"
 command -v cc >/dev/null 2>&1 || missing="$missing gcc libc6-dev" # the tests compile the effects that boards play
+command -v c++ >/dev/null 2>&1 || missing="$missing g++"
 
 python=""
 for candidate in python3.13 python3.12 python3.11 python3; do

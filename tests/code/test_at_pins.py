@@ -17,7 +17,7 @@ from tests.circuit.test_agreement import fed_builds
 from tests.support.at_pins import Lamps, lamps_of, play, shares
 from tests.support.builds import one_strip, part
 from tests.support.compiled import CC
-from tests.support.driven import LARGE, ROUTED, driven, flood, hold, lamps, matrix
+from tests.support.driven import LARGE, OFFSET, ROUTED, driven, flood, hold, lamps, matrix
 from tests.support.recorder import Event, run, run_python
 from tiny_lantern.code.files import STACK_BYTES, code_files, sizes_of
 from tiny_lantern.code.score import score_of, wire_orders
@@ -31,6 +31,7 @@ from tiny_lantern.model.edits_drive import add_board, change_driver, data_output
 from tiny_lantern.model.edits_pieces import add_piece, add_strip
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
+from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.plans.pins import assign_pins
 from tiny_lantern.plans.rewire import change_way
@@ -243,6 +244,20 @@ def test_a_knob_sets_how_bright_its_lamps_are(tmp_path: Path) -> None:
     assert set(none.values()) == {0.0}
 
 
+@pytest.mark.parametrize("played", [run, run_python])
+def test_what_a_knob_reads_at_rest_is_taken_off_where_that_is_asked(
+    played: Callable[..., list[Event]], tmp_path: Path
+) -> None:
+    build = change_way(driven("pwm", lamps(1), board=OFFSET), "lamps-pwm", knob=True, rest_off=True)
+    rest, full = build.shelf.of(BoardPart)[0].adc_offset, 4095
+    build = glowing(build, ("#ffffff",))
+    for counts, share in ((rest, 0.0), (rest // 2, 0.0), ((rest + full) // 2, 0.5), (full, 1.0)):
+        events = played(build, "board", 0.03, tmp_path, counts=counts)
+        ended = next(at for at, event in enumerate(events) if event.kind == "E")
+        level = [event.value for event in events[:ended] if event.kind == "D"]
+        assert level[-1] == pytest.approx(share, abs=0.002), counts
+
+
 def test_ticks_keep_in_step_over_the_clocks_turn_to_nothing(tmp_path: Path) -> None:
     """A blink of one second on, one off: the same edges wherever the clock of 32 bits stands at the start."""
     build = change_build(driven("pin", lamps(1)), show_s=2.0)
@@ -420,8 +435,8 @@ int main(void) { lantern_start(); for (;;) lantern_loop(); }
 
 def compiled_size(folder: Path, *sources: str) -> np.ndarray:
     """Programme, what is copied to memory, and what is cleared there, of a program for a board of 8 bits. [bytes]"""
-    told = ["avr-gcc", "-mmcu=atmega2560", "-std=gnu11", "-Os", "-ffunction-sections", "-fdata-sections",
-            "-Wl,--gc-sections", *sources, "-o", "whole.elf"]  # fmt: skip
+    told = ["avr-gcc", "-mmcu=avr6", "-std=gnu11", "-Os", "-ffunction-sections", "-fdata-sections",
+            "-nostartfiles", "-Wl,--gc-sections,-e,main", *sources, "-o", "whole.elf"]  # fmt: skip
     subprocess.run(told, check=True, cwd=folder, capture_output=True)
     rows = subprocess.run(["avr-size", "whole.elf"], check=True, cwd=folder, capture_output=True, text=True).stdout
     return np.array(rows.splitlines()[1].split()[:3], int)

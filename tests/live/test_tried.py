@@ -57,6 +57,8 @@ def test_a_wire_that_is_off_leaves_its_lamp_dark_and_swapped_ones_light_each_oth
     assert off == [0, 0, 1]
     swapped = with_ends_swapped("lamps-register/0/lamp", "lamps-register/1/lamp")
     assert [round(share) for share in tried(build, swapped).lit_us.values()] == [0, 1, 1]
+    swapped = with_ends_swapped("lamps-register/1/lamp", "lamps-register/2/lamp")
+    assert [round(share) for share in tried(build, swapped).lit_us.values()] == [1, 1, 0]
     no_latch = tried(build, without_row("lamps-register/0/latch"))
     assert set(no_latch.lit_us.values()) == {0.0}, "nobody knows what a chip shows that was never latched"
 

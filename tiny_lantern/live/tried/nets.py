@@ -11,13 +11,12 @@ from tiny_lantern.circuit.conductor import Conductor, End
 Level = tuple[float, float]
 Given = Callable[[], Level]
 OPEN, HIGH, LOW = (0.0, 0.0), (1.0, 0.0), (0.0, 1.0)
-PULL_OHM = 30e3
 
 
 @dataclass
 class Nets:
-    """Terminals that wires join, and what drives them. A resistor between two legs of one part, or one that is large,
-    pulls and does not join."""
+    """Terminals that wires join, and what drives them. A resistor between two legs of one part pulls and does not
+    join."""
 
     _up: dict[str, str] = field(default_factory=dict)
     _sources: dict[str, list[Given]] = field(default_factory=lambda: defaultdict(list))
@@ -30,7 +29,7 @@ class Nets:
         """
         for row in rows:
             pulls = bool(row.in_line_ohm) and row.start.of == row.end.of
-            if not (row.blocks or row.licensed or pulls or row.in_line_ohm >= PULL_OHM):
+            if not (row.blocks or row.licensed or pulls):
                 self._up[self.of(row.start)] = self.of(row.end)
 
     def of(self, end: End) -> str:
