@@ -3,14 +3,18 @@
 import numpy as np
 import pytest
 
-from tests.code.test_at_pins import DIMMED, ON_OFF, glowing
+from tests.code.test_at_pins import DIMMED, ON_OFF, glowing, with_all_pins
 from tests.support.at_pins import lamps_of, play, shares
+from tests.support.builds import one_strip, part
 from tests.support.driven import driven, lamps
 from tests.support.recorder import Event
 from tiny_lantern.code.files import code_files
 from tiny_lantern.live.tried.board import TriedBoard, with_ends_swapped, without_row
-from tiny_lantern.live.tried.program import Program
+from tiny_lantern.live.tried.decoded import bits_on, bytes_of
+from tiny_lantern.live.tried.program import Edge, Program
+from tiny_lantern.live.tried.trial import Trial
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_drive import add_board
 from tiny_lantern.model.errors import LanternError
 
 TIMES_US = [30_000, 60_000]
@@ -61,6 +65,36 @@ def test_a_wire_that_is_off_leaves_its_lamp_dark_and_swapped_ones_light_each_oth
     assert [round(share) for share in tried(build, swapped).lit_us.values()] == [1, 1, 0]
     no_latch = tried(build, without_row("lamps-register/0/latch"))
     assert set(no_latch.lit_us.values()) == {0.0}, "nobody knows what a chip shows that was never latched"
+
+
+@pytest.mark.parametrize("name", ["matrix", "two dies", "demultiplexer", "registers"])
+def test_a_lamp_that_is_fully_lit_is_seen_so_however_short_its_turns_are(name: str) -> None:
+    build = glowing(ON_OFF[name](), ("#ffffff",))
+    trial = Trial(build, build.boards[0].id)
+    trial.step(10_000)
+    moment = trial.step(40_000)
+    trial.close()
+    assert (moment.began_us, moment.ended_us) == (10_000, 50_000)
+    assert moment.light.max(axis=1) == pytest.approx(np.ones(build.line.slot_count), abs=0.05)
+    assert moment.forbidden == ()
+
+
+def test_the_bytes_of_a_data_line_are_light_in_the_order_of_its_wire() -> None:
+    build = with_all_pins(add_board(one_strip(3), part("board-8bit-large")))
+    build = glowing(build, ("#ff0000", "#0000ff", "#ffffff"))
+    trial = Trial(build, build.boards[0].id)
+    light = trial.step(20_000).light
+    trial.close()
+    assert np.round(light).tolist() == [[1, 0, 0], [0, 0, 1], [1, 1, 1]]
+
+
+def test_bits_are_read_at_the_rising_clock_and_make_bytes_the_first_highest() -> None:
+    edges = []
+    for at, bit in enumerate((1, 0, 1, 1, 0, 0, 0, 1, 1)):
+        edges += [Edge(at * 3.0, "S", 1, bit), Edge(at * 3.0 + 1, "S", 2, 1), Edge(at * 3.0 + 2, "S", 2, 0)]
+    bits = bits_on(edges, 1, 2)
+    assert [bit.level for bit in bits] == [1, 0, 1, 1, 0, 0, 0, 1, 1]
+    assert bytes_of(bits) == [(1.0, 0xB1)]
 
 
 def test_a_program_that_cannot_be_run_is_refused_and_one_that_was_ended_says_so() -> None:

@@ -41,6 +41,12 @@ def test_inputs_hang_on_the_outputs_after_those_of_the_lamps_and_give_up_their_p
     assert not back.drivers[1].on_off
 
 
+def test_inputs_come_after_the_last_output_that_is_used_wherever_that_is() -> None:
+    build = beside(on=3)
+    build = move_output(build, build.channels_of["lamps-register"][0].id, 6)
+    assert steer(build, "more-switch", "lamps-register").drivers[1].inputs_from == 7  # type: ignore[union-attr]
+
+
 def test_registers_of_its_own_are_bought_and_go_when_pins_are_taken_again() -> None:
     build = steer(beside("relay"), "more-relay", NEW)
     own = build.drivers[-1]
