@@ -33,6 +33,7 @@ from tiny_lantern.model.parts.relay import RelayPart
 from tiny_lantern.model.parts.strip import StripPart
 from tiny_lantern.model.parts.transistor import TransistorPart
 from tiny_lantern.plans.rewire import change_way
+from tiny_lantern.plans.steer import NEW, steer
 from tiny_lantern.plans.ways import set_wanted
 from tiny_lantern.sheets.connections import connections
 from tiny_lantern.show.loads import duties_for
@@ -229,6 +230,22 @@ def test_an_int_overflows_where_the_product_has_more_bits() -> None:
     assert "from reading 521 on" in told.message
     assert verdict(change_parts(build, revise(part, int_bits=32)), "int-overflow") is None
     assert verdict(knobbed(LARGE), "int-overflow") is None
+
+
+def test_a_pin_that_is_pulled_up_while_its_board_boots_is_told_what_it_bears() -> None:
+    """A board of 5 V bears 5.3 V at a pin that reads; one of 3.3 V bears 3.6 V."""
+    parts = {"transistor_id": "mosfet-high", "pull_ohm": 1e5}
+    assert verdict(driven("switch", led_v=5.3, **parts), "pin-over") is None
+    over = verdict(driven("switch", led_v=5.5, **parts), "pin-over")
+    assert (over.severity, over.title) == (Severity.DANGER, "A pin of Lamps is pulled up to 5.50 V")
+    assert "0.20 V too much" in over.message
+    assert "pin-over" not in found(over.tries[0].edit(driven("switch", led_v=5.5, **parts)))
+    small = driven("switch", led_v=5.0, board=OFFSET, **parts)
+    assert "1.40 V too much" in verdict(small, "pin-over").message
+    low = driven("switch", led_v=12.0, transistor_id="mosfet-logic")
+    assert verdict(low, "pin-over") is None, "the gate of a low side is pulled down"
+    behind = steer(driven("switch", led_v=12.0, **parts), "lamps-switch", NEW)
+    assert verdict(behind, "pin-over") is None, "a register's output is driven at all times"
 
 
 def test_a_counter_led_to_a_reset_starts_where_it_should() -> None:

@@ -270,6 +270,7 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "no-pull": lambda: (driven("switch", pull_ohm=None), None),
     "barely-on": lambda: (driven("switch", transistor_id="mosfet-tall"), None),
     "high-side-stays-on": lambda: (driven("switch", transistor_id="mosfet-high", led_v=12.0, pull_ohm=1e4), None),
+    "pin-over": lambda: (driven("switch", transistor_id="mosfet-high", led_v=9.0, pull_ohm=1e4), None),
     "transistor-limit": lambda: (driven("switch", flood(), transistor_id="mosfet-small"), None),
     "too-hot": lambda: (driven("sink", lamps(16), led_v=24.0), None),
     "control-floating": lambda: (driven("register", enable_wired=False), None),

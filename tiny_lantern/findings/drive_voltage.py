@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from functools import partial
 
 from tiny_lantern.electrical.driven.contract import Case
+from tiny_lantern.electrical.driven.switch import transistor_of
 from tiny_lantern.electrical.supplies import reaching_supplies
 from tiny_lantern.findings.driven import at_channel, at_driver, called, driven, one_step, row_transistors
 from tiny_lantern.findings.evidence import Evidence
@@ -18,14 +19,16 @@ from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import volts
 from tiny_lantern.model.sources import supply_behind
+from tiny_lantern.model.steering import chain_of
 from tiny_lantern.model.ways.demux import Demux
 from tiny_lantern.model.ways.pair import ReversingPair
 from tiny_lantern.model.ways.register import RegisterChain
 from tiny_lantern.model.ways.relay import RelayBoard
 from tiny_lantern.model.ways.scanned import Scanned
 from tiny_lantern.model.ways.sink import SinkChain
+from tiny_lantern.model.ways.switch import Switch
 
-HAIR_V = 1e-9
+HAIR_V, OVER_V = 1e-9, 0.3
 
 
 @rule("chip-voltage", "{n} chips get more voltage than they bear")
@@ -52,6 +55,29 @@ def chip_voltage(evidence: Evidence) -> Iterator[Finding]:
 def _least_foot_v(case: Case) -> float:
     """The least that a lamp takes before any current flows. [V]"""
     return min((lamp.led.foot_v for lamp in case.lamps if lamp.led is not None), default=0.0)
+
+
+@rule("pin-over", "{n} pins meet more volts than they bear")
+def pin_over(evidence: Evidence) -> Iterator[Finding]:
+    """A pin that reads while its board boots, and is pulled up to more than it bears by what it is to control."""
+    for driver, result in driven(evidence, Switch):
+        part = transistor_of(result.case)
+        if part.sort != "p_mosfet" or driver.has_driver or driver.pull_ohm is None or not result.case.channels:
+            continue
+        if chain_of(evidence.build, driver) is not None:
+            continue  # an output of a register is driven at all times
+        bears_v = result.case.board_part.logic_v + OVER_V
+        if driver.led_v <= bears_v + HAIR_V:
+            continue
+        yield Finding(
+            Severity.DANGER, "pin-over", at_driver(evidence.build, driver),
+            f"A pin of {driver.name} is pulled up to {volts(driver.led_v)}",
+            f"While its board boots a pin is an input, and bears {volts(bears_v)}: {volts(driver.led_v - bears_v)} too "
+            "much. A driver between pin and gate keeps the two apart.",
+            one_step("What a pin bears", "V = V_logic + 0.3 V", f"{result.case.board_part.logic_v:g} + 0.3",
+                     volts(bears_v)),
+            (Fix("Add a driver", partial(change_driver, driver_id=driver.id, has_driver=True, pull_ohm=10_000.0)),),
+        )  # fmt: skip
 
 
 @rule("reverse-voltage", "{n} lamps get too much voltage the wrong way round")
