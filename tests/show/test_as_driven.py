@@ -76,10 +76,24 @@ def test_more_bits_show_at_once() -> None:
 
 def test_a_holding_rail_is_full_at_any_light() -> None:
     build = driven("hold", hold(3))
-    assert seen(build, [[0, 0, 0], [2, 2, 2], [255, 255, 255]]).max(axis=1).tolist() == pytest.approx([0, 1, 1])
+    for first, full in ((0, 0), (2, 1), (255, 1)):
+        lit = seen(build, [[first] * 3, [0, 0, 0], [255, 255, 255]]).max(axis=1)
+        assert lit.tolist() == pytest.approx([full] * 3), "one rail: the first of its lamps speaks for all"
 
 
 def test_an_output_that_knows_on_and_off_is_on_from_half_up() -> None:
     for kind in ("pin", "register"):
         red = seen(driven(kind), [[0, 0, 0], [127, 0, 0], [128, 0, 0], [255, 0, 0]])[:, 0]
         assert red.tolist() == pytest.approx([0, 0, 1, 1])
+
+
+@pytest.mark.parametrize("wired", ["series", "parallel", "branches"])
+def test_lamps_on_one_wire_are_one_light_that_of_the_first(wired: str) -> None:
+    build = driven("pwm", lamps(4, "led-red-5mm", wired=wired))
+    asked = [[128, 0, 0], [0, 0, 0], [255, 0, 0], [0, 0, 0]]
+    found = seen(build, asked)
+    assert np.ptp(found, axis=0).max() == 0, "all alike"
+    assert 0.4 < found[0].max() < 0.6
+    apart = seen(driven("pwm", lamps(4, "led-red-5mm")), asked)
+    assert apart[1].max() == 0
+    assert apart[2].max() > 0.9

@@ -25,7 +25,7 @@ class DrivenLook:
     """The driven lamps of a build: which light each output lights, which die of it, and in how many steps.
 
     A die takes its colour's part of a light. A lamp on one output is lit as far as what is asked is luminous beside its
-    own hue: asked for that hue it is fully on.
+    own hue: asked for that hue it is fully on. Lamps on one wire are one light: that of the first of them.
 
     Args:
         build: the build.
@@ -33,7 +33,7 @@ class DrivenLook:
     """
 
     def __init__(self, build: Build, own: Floats) -> None:
-        found: list[tuple[int, int, float, int, float]] = []
+        found: list[tuple[int, int, float, int, float, int]] = []
         for driver in build.drivers:
             steps, on_from = _steps(build, driver)
             for channel in build.channels_of[driver.id]:
@@ -42,10 +42,11 @@ class DrivenLook:
                 slots = [build.line.slot_of(ref) for ref in channel.slots]
                 part = build.shelf.find(Part, build.line.piece(channel.slots[0].piece_id).part_id)
                 die = RGB.get(channel.die or "", ALL_OF_IT)
-                found += [(slot, die, own_luminance(part), steps, on_from) for slot in slots]
-        table = np.array(found, float).reshape(-1, 5)
+                found += [(slot, die, own_luminance(part), steps, on_from, slots[0]) for slot in slots]
+        table = np.array(found, float).reshape(-1, 6)
         whole = table[:, 1] == ALL_OF_IT
         self._slots = table[:, 0].astype(np.int64)
+        self._asks = table[:, 5].astype(np.int64)
         self._dies = table[:, 1].astype(np.int64)
         self._luminance, self._steps, self._on_from = table[:, 2], table[:, 3], table[:, 4]
         self._whole, self._die = np.flatnonzero(whole), np.flatnonzero(~whole)
@@ -62,13 +63,13 @@ class DrivenLook:
         if not len(self._slots):
             return shown
         found = shown.copy()
-        at, slots = self._whole, self._slots[self._whole]
-        level = np.minimum(asked[slots] @ LUMINANCE / self._luminance[at], 1.0)
+        at, slots, first = self._whole, self._slots[self._whole], self._asks[self._whole]
+        level = np.minimum(asked[first] @ LUMINANCE / self._luminance[at], 1.0)
         given = self._given(level, at)
         share = np.divide(given, level, out=np.zeros_like(given), where=level > 0)
-        found[slots] = np.where(self._single[:, None], self._hues * given[:, None], shown[slots] * share[:, None])
+        found[slots] = np.where(self._single[:, None], self._hues * given[:, None], shown[first] * share[:, None])
         at, slots, dies = self._die, self._slots[self._die], self._dies[self._die]
-        found[slots, dies] = self._given(asked[slots, dies], at)
+        found[slots, dies] = self._given(asked[self._asks[at], dies], at)
         return np.minimum(found, 1.0)
 
     def _given(self, level: Floats, at: Ints) -> Floats:
