@@ -103,6 +103,11 @@ def test_a_program_that_cannot_be_run_is_refused_and_one_that_was_ended_says_so(
     build = glowing(driven("pin", lamps(1)))
     with pytest.raises(LanternError, match="no lights to play"):
         Program(build, "another")
+    let_go = Program(build, "board")
+    process, folder = let_go._process, let_go._folder
+    del let_go
+    assert process.poll() is not None, "a program that nobody holds any more ends"
+    assert not folder.exists()
     program = Program(build, "board")
     assert np.isclose(program.advance(1000)[-1].at_us, 0, atol=1000)
     program.close()

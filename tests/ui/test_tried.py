@@ -1,5 +1,9 @@
 """The program tried out in its window: lamps light, traces are read, a wire that is put wrong is seen."""
 
+import gc
+import os
+from pathlib import Path
+
 import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
@@ -71,6 +75,20 @@ def test_it_plays_pauses_begins_again_and_ends_with_its_window(opened: Opened, q
     window.window().close()
     assert trial.program._process.poll() is not None, "nothing goes on running"
     qtbot.wait(10)
+
+
+def test_a_window_that_is_closed_while_it_starts_leaves_nothing_running(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(glowing(driven("pwm", lamps(2))), station="Sheets")
+    for _ in range(3):
+        shell.actions_by_id["try-program"].trigger()
+        (dialog,) = (each for each in shell.findChildren(QDialog) if each.windowTitle() == "Try the program")
+        dialog.close()
+        qtbot.waitUntil(lambda: not shell.session.background.running("trial"), timeout=120_000)
+        qtbot.waitUntil(lambda: not shell.findChildren(QDialog), timeout=120_000)
+    gc.collect()
+    mine = Path(f"/proc/{os.getpid()}/task/{os.getpid()}/children").read_text().split()
+    told = [Path(f"/proc/{child}/cmdline").read_text() for child in mine if Path(f"/proc/{child}/cmdline").exists()]
+    assert not [line for line in told if "import play" in line]
 
 
 def test_what_has_no_pin_is_told_in_the_window(opened: Opened, qtbot: QtBot) -> None:

@@ -7,6 +7,7 @@ import struct
 import subprocess
 import sys
 import tempfile
+import weakref
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -105,7 +106,7 @@ class Edge:
 
 
 class Program:
-    """A board's program, running.
+    """A board's program, running until ``close`` is called or nobody holds it any more.
 
     Args:
         build: the build.
@@ -130,6 +131,7 @@ class Program:
             [sys.executable, "-I", "-c", f"import sys; sys.path.insert(0, {str(self._folder)!r}); import play"],
             stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
         )  # fmt: skip
+        self.close = weakref.finalize(self, _end, self._process, self._folder)
         self.at_us = 0
 
     def advance(self, until_us: int) -> list[Edge]:
@@ -153,14 +155,15 @@ class Program:
         self.at_us = until_us
         return list(_edges(told))
 
-    def close(self) -> None:
-        """End it."""
-        self._process.kill()
-        self._process.wait()
-        for pipe in (self._process.stdin, self._process.stdout):
-            if pipe is not None:
-                pipe.close()
-        shutil.rmtree(self._folder, ignore_errors=True)
+
+def _end(process: subprocess.Popen[bytes], folder: Path) -> None:
+    """End a program, and leave nothing of it behind."""
+    process.kill()
+    process.wait()
+    for pipe in (process.stdin, process.stdout):
+        if pipe is not None:
+            pipe.close()
+    shutil.rmtree(folder, ignore_errors=True)
 
 
 def _edges(told: bytes) -> Iterator[Edge]:

@@ -203,6 +203,9 @@ class TriedWindow(QWidget):
 
     def _begun(self, trial: Trial) -> None:
         self._end()
+        if not self.isVisible():  # closed meanwhile
+            trial.close()
+            return
         self._trial = trial
         names = {end.terminal.removeprefix("pin "): number for number, end in trial.board.pins.items()}
         lanes, clocks = self._lanes(names)
