@@ -30,6 +30,7 @@ from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.lamp import LampPart
 from tiny_lantern.model.store import load
 from tiny_lantern.plans.matching import match_by_duty
+from tiny_lantern.plans.steer import NEW
 from tiny_lantern.plans.told import channel_working
 from tiny_lantern.plans.ways import drive_piece
 from tiny_lantern.plans.worst import worst_of_show
@@ -704,3 +705,23 @@ def test_a_driven_piece_grows_and_shrinks_by_its_field_and_comes_back(opened: Op
     shell.session.undo()
     shell.session.undo()
     assert shell.session.build == before
+
+
+def test_what_a_register_controls_hangs_on_its_box_and_one_of_no_lamps_is_seen(opened: Opened) -> None:
+    build = add_piece(driven("register", lamps(3)), part("led-red-5mm"), revise(lamps(4), id="more", name="More"))
+    build = drive_piece(build, "more", "switch")
+    shell = opened(build)
+    station = drive_of(shell)
+    station.hand.choose_channel(build.channels_of["more-switch"][0].id)
+    form = station.form.driver_form
+    for chain, boxes in (("lamps-register", 2), (NEW, 3), (None, 2)):
+        choose(form.inputs, chain)
+        QApplication.processEvents()
+        station.canvas.grab()
+        layout = station.canvas.layout_now()
+        assert len(layout.boxes) == boxes
+        assert len(layout.controls()) == (0 if chain is None else 1)
+        pins = shell.session.build.drivers[1].pins
+        assert len(pins) == (4 if chain is None else 0)
+    shell.actions_by_id["undo"].trigger()
+    assert shell.session.build.drivers[1].inputs_on is not None  # type: ignore[union-attr]

@@ -11,6 +11,8 @@ from tiny_lantern.ui.declared.command import Command, Shell
 from tiny_lantern.ui.declared.registry import commands
 from tiny_lantern.ui.widgets.finder import Choice
 
+LEAVING = ("close", "quit")
+
 
 def choices_for(shell: Shell) -> Callable[[str], list[Choice]]:
     """Looks a word up in everything that the window knows."""
@@ -43,10 +45,10 @@ def _snags(shell: Shell, word: str) -> list[Choice]:
 
 
 def _commands(shell: Shell, word: str) -> list[Choice]:
-    """Every command that has the word, those that can be done now first."""
+    """Every command that has the word, those that can be done now first, those that end the work last."""
     sought = word.strip().casefold()
     found = [command for command in commands() if closeness(sought, command.title, command.help) is not None]
-    found.sort(key=lambda command: not command.when(shell))
+    found.sort(key=lambda command: (command.id in LEAVING, not command.when(shell)))
     return [Choice(command.title, _about(shell, command), partial(_run, shell, command)) for command in found]
 
 

@@ -22,6 +22,7 @@ from tiny_lantern.ui.widgets.layer import Layer
 
 SMALL = 8.0
 NO_ROOM = 16.0
+HANGS = 34.0
 
 
 @guarded
@@ -94,7 +95,7 @@ class DriveCanvas(QWidget):
         board, solution = self.board, self._solution
         total = solution.boards[board.id] if board is not None and solution is not None else None
         figures = (total.part, total.pins_a, total.used_pins) if total is not None else ()
-        tails = () if self.tail is not None else (self.palette_in_use, layout.boxes)
+        tails = () if self.tail is not None else (self.palette_in_use, layout.boxes, layout.controlled)
         chosen = self._session.selection.one("drivers")
         return (layout.board, layout.pins, board.name if board else "", figures, chosen, tails)
 
@@ -220,6 +221,11 @@ class DriveCanvas(QWidget):
         p = self.palette_in_use
         chosen = self._session.selection.one("drivers")
         painter.setBrush(Qt.BrushStyle.NoBrush)
+        for start, end, driver_id in layout.controls():
+            painter.setPen(self._pen(p.amber if driver_id == chosen else p.teal, 1.5 if driver_id == chosen else 1))
+            path = QPainterPath(start)
+            path.cubicTo(start + QPointF(0, HANGS), end + QPointF(0, HANGS), end)
+            painter.drawPath(path)
         for start, end, pin in layout.tails():
             if self.tail is not None and self.tail[0] == pin:
                 end = self.tail[1]

@@ -15,6 +15,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Board
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.pin_needs import pins_of
+from tiny_lantern.model.steering import steered_by
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.axis import LineAxis
 
@@ -74,6 +75,7 @@ class DriveLayout:
     board_id: str
     pins: tuple[PinSpot, ...]
     bars_of: dict[str, list[Bar]]
+    controlled: tuple[tuple[str, str], ...] = ()
 
     def steps(self) -> list[float]:
         """The currents at which lines are drawn. [A]"""
@@ -88,6 +90,15 @@ class DriveLayout:
         """The current at a height of the chart. [A]"""
         return max(0.0, (self.chart.bottom() - y) / self.chart.height() * self.most_a)
 
+    def controls(self) -> list[tuple[QPointF, QPointF, str]]:
+        """From the box of each chain to those that it controls: where it leaves, where it ends, and which that is."""
+        boxes = {each.driver_id: each.box for each in self.boxes}
+        return [
+            (_foot(boxes[chain], 0.8), _foot(boxes[driver], 0.2), driver)
+            for chain, driver in self.controlled
+            if chain in boxes and driver in boxes
+        ]
+
     def tails(self) -> list[tuple[QPointF, QPointF, PinSpot]]:
         """From each box to each of its pins: where it leaves, where it ends, and the pin."""
         boxes = {each.driver_id: each.box for each in self.boxes}
@@ -99,6 +110,11 @@ class DriveLayout:
                 start = QPointF(box.left() + share * box.width(), box.bottom())
                 found.append((start, QPointF(pin.box.center().x(), pin.box.top()), pin))
         return found
+
+
+def _foot(box: QRectF, share: float) -> QPointF:
+    """A place on the lower edge of a box."""
+    return QPointF(box.left() + share * box.width(), box.bottom())
 
 
 class KeptBars:
@@ -143,7 +159,8 @@ def layout_of(
     pins_rect = QRectF(theme.GUTTER, height - BOARD_HEIGHT, chart.width(), BOARD_HEIGHT)
     boxes = _boxes(build, bars_of, chart, top)
     pins = _pins(build, board, pins_rect) if board is not None else ()
-    return DriveLayout(chart, most_a, bars, boxes, pins_rect, board.id if board else "", pins, bars_of)
+    controlled = tuple((chain.id, each.id) for chain in build.drivers for each in steered_by(build, chain))
+    return DriveLayout(chart, most_a, bars, boxes, pins_rect, board.id if board else "", pins, bars_of, controlled)
 
 
 def _bars(build: Build, result: ChannelResult, axis: LineAxis, chart: QRectF) -> list[Bar]:
@@ -175,7 +192,7 @@ def _boxes(build: Build, bars_of: dict[str, list[Bar]], chart: QRectF, top: floa
     """Each driver's box under the middle of its lamps, pushed apart where they would lie on each other."""
     spans: list[tuple[float, float, str]] = []
     for driver in build.drivers:
-        own = bars_of[driver.id]
+        own = bars_of[driver.id] or [bar for each in steered_by(build, driver) for bar in bars_of[each.id]]
         if own:
             left = min(bar.middle - bar.width / 2 for bar in own)
             right = max(bar.middle + bar.width / 2 for bar in own)
