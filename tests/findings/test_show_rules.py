@@ -1,10 +1,14 @@
 """Verdicts on the show's ends and on memory, from both sides."""
 
 import numpy as np
+import pytest
 
 from tests.findings.test_findings import found, to_and_fro
 from tests.support.builds import one_strip, part
 from tests.support.driven import driven, lamps, lit, matrix
+from tiny_lantern.code.board.doings import Matrix
+from tiny_lantern.code.board.plan import doings_at
+from tiny_lantern.code.board.work import Pace, with_sending
 from tiny_lantern.code.files import sizes_of
 from tiny_lantern.code.score import score_of
 from tiny_lantern.code.work import Work, core_of, work_of
@@ -104,6 +108,29 @@ def test_dimming_that_a_board_cannot_send_often_enough_is_told_with_what_it_keep
     wide = change_parts(build, revise(build.shelf.of(BoardPart)[0], int_bits=32))
     assert "refresh-kept" not in found(change_driver(wide, "lamps-sink", levels_bits=6)), "a wider core is quicker"
     assert "refresh-kept" not in found(lit(driven("sink", lamps(16), levels_bits=1))), "on and off is sent once a frame"
+
+
+def test_what_is_sent_between_lights_makes_a_frame_longer_and_no_more_than_that() -> None:
+    """Eight sends of 0.25 ms a hundred times a second take a fifth of the time: 10 ms become 12.5. Four thousand of
+    0.3 ms would take all of it, but come once a light: twenty times in a frame of twenty lights."""
+    matrix_of = doings_of_matrix()
+    seldom = Pace(matrix_of, 100.0, 100.0, 0.25e-3, 8)
+    always = Pace(matrix_of, 500.0, 500.0, 0.3e-3, 8)
+    assert with_sending(0.01, 100, [seldom]) == pytest.approx(0.0125, rel=1e-3)
+    assert with_sending(0.01, 20, [always]) == pytest.approx(0.016, rel=1e-3)
+    assert with_sending(0.01, 20, []) == 0.01
+    scanned = lit(driven("scanned", matrix(8, 8)), kind="candle")
+    pins_only = change_driver(scanned, "matrix-scanned", row_rate_hz=100.0)
+    slow = [change_parts(each, revise(each.shelf.of(BoardPart)[0], clock_hz=4e6)) for each in (scanned, pins_only)]
+    told = [found(each)["frame-work"].message for each in slow]
+    assert told[0] != told[1], "a matrix that is scanned faster takes more of the frame's time"
+
+
+def doings_of_matrix() -> Matrix:
+    """A matrix as a board is asked for it."""
+    build = lit(driven("scanned", matrix(8, 8)))
+    (found_,) = doings_at(build, score_of(build), score_of(build).playing[0]).of(Matrix)
+    return found_
 
 
 def test_a_matrix_whose_rows_take_longer_to_send_than_they_last_is_told() -> None:
