@@ -112,6 +112,13 @@ def sharing_lines(by: str) -> Build:
     return build
 
 
+def beside_relays() -> Build:
+    """Lamps on pins that sink beside relays that are active low: all of them idle high."""
+    build = add_piece(driven("pin", lamps(7), sink=True), part("floodlight-12v"), revise(flood(), name="Flood"))
+    build = drive_piece(build, build.pieces[-1].id, "relay")
+    return change_driver(with_part(build, part("relay-4")), build.drivers[-1].id, relay_id="relay-4")
+
+
 ON_OFF: dict[str, Callable[[], Build]] = {
     "pins": lambda: driven("pin", lamps(7)),
     "pins that sink": lambda: driven("pin", lamps(7), sink=True),
@@ -131,6 +138,7 @@ ON_OFF: dict[str, Callable[[], Build]] = {
     ),
     "relay": lambda: driven("relay", flood()),
     "relay that is active low": lambda: driven("relay", flood(), relay_id="relay-4"),
+    "relays beside lamps on pins": beside_relays,
     "held lamps": lambda: driven("hold", hold(3)),
     "switched transistors": lambda: driven("switch", lamps(4), dims=False),
     "switched high sides": lambda: driven(

@@ -65,6 +65,7 @@ class Lamps:
     numbers: list[tuple[str, set[str], list[str]]] = field(default_factory=list)
     at_us: float = 0.0
     terminals: frozenset[str] = frozenset()
+    running: bool = False
     read: set[str] = field(default_factory=set)
     lamps_on: dict[str, set[tuple[str, int]]] = field(default_factory=lambda: defaultdict(set))
 
@@ -310,6 +311,8 @@ def _not_too_fast(here: Lamps, entry: str) -> Callable[[float], None]:
     last: dict[str, float] = {}
 
     def watch(at_us: float) -> None:
+        if not here.running:
+            return  # pins are open until they are outputs, and so is what hangs on them
         level = here.on_net(entry)[0]
         if level != last.get("level", level) and at_us - last.get("at", -1e9) < LEAST_RELAY_US:
             here.faults.append(f"{at_us:.1f} µs: {entry} too soon")
@@ -356,7 +359,7 @@ def play(here: Lamps, events: Iterable[Event], marks_us: Iterable[float]) -> lis
             _look(here)
             if not running and any(here.now_lit.values()) and all(pin in made for pin in here.pin_at):
                 here.faults.append(f"{event.at_us:.1f} µs: lamps are lit before the first frame")
-            running = running or all(pin in made for pin in here.pin_at)
+            running = here.running = running or all(pin in made for pin in here.pin_at)
         if event.kind not in "SD":
             continue
         given.add(event.pin)
