@@ -63,13 +63,13 @@ def number_of(part: BoardPart, name: str) -> int:
 
 @dataclass(frozen=True)
 class AtPins:
-    """A driver of a build, about to be carried out; ``first`` is the place of its first channel among the board's
-    levels, ``titles`` say what each of those is."""
+    """A driver of a build, about to be carried out; ``places`` are those of all channels among the board's levels, by
+    the channel's id, ``titles`` say what each level is."""
 
     build: Build
     driver: Driver
     pins: BoardPins
-    firsts: Mapping[str, int]
+    places: Mapping[str, int]
     titles: tuple[str, ...]
 
     @property
@@ -83,8 +83,7 @@ class AtPins:
         Args:
             channel: the channel.
         """
-        ids = [each.id for each in self.build.channels_of[channel.driver_id]]
-        return self.firsts[channel.driver_id] + ids.index(channel.id)
+        return self.places[channel.id]
 
     def title(self, channel: Channel) -> str:
         """What a channel is, in words.

@@ -23,13 +23,12 @@ from tiny_lantern.code.board.doings import (
     Turns,
 )
 from tiny_lantern.code.board.kinds import common, knobs, link, telling
-from tiny_lantern.code.board.printed import PARTS, Printed, outputs_before
+from tiny_lantern.code.board.printed import LOW, PARTS, Printed, outputs_before
 from tiny_lantern.code.c_show import HEADER
 from tiny_lantern.code.names import comment
 from tiny_lantern.code.score import Score, Slice
 from tiny_lantern.kernel.c99 import WHERE
 
-LOW = {False: "HIGH_WHILE_LIT", True: "LOW_WHILE_LIT"}
 LONGEST = 100
 
 

@@ -57,13 +57,12 @@ def doings_at(build: Build, score: Score, part: Slice) -> Doings:
     board = item(build.boards, part.board_id, "board")
     pins = BoardPins(build.shelf.find(BoardPart, board.part_id))
     own = [driver for driver in build.drivers if driver.board_id == board.id]
-    firsts, place = {}, 0
-    for driver in own:
-        firsts[driver.id], place = place, place + len(build.channels_of[driver.id])
+    channels = [channel for driver in own for channel in build.channels_of[driver.id]]
+    places = {channel.id: place for place, channel in enumerate(channels)}
     titles = tuple(driven.title for driven in part.levels)
     found: list[Doing] = list(_data_lines(build, board, part, pins))
     for driver in own:
-        at = AtPins(build, driver, pins, firsts, titles)
+        at = AtPins(build, driver, pins, places, titles)
         found += doings_of(at)
         if isinstance(driver, Dimmed) and driver.knob:
             found.append(_knob(at, driver))
@@ -75,8 +74,10 @@ def _knob(at: AtPins, driver: Dimmed) -> Knob:
     """A knob that sets how bright its driver's lamps are; what it reads at rest is taken off where that is asked."""
     board = at.pins.part
     rest = board.adc_offset if driver.rest_off else 0
-    first, count = at.firsts[driver.id], len(at.channels)
-    return Knob(at.pin("knob", use="reads"), first, count, rest, (1 << board.adc_bits) - 1, f"{driver.name} knob")
+    first = at.level(at.channels[0]) if at.channels else 0
+    return Knob(
+        at.pin("knob", use="reads"), first, len(at.channels), rest, (1 << board.adc_bits) - 1, f"{driver.name} knob"
+    )
 
 
 def _data_lines(build: Build, board: Board, part: Slice, pins: BoardPins) -> Iterator[Pixels]:

@@ -24,6 +24,9 @@ def _dims(row: Any) -> bool:
     return isinstance(row, Chain) and row.bits > 1
 
 
+LOW = {False: "HIGH_WHILE_LIT", True: "LOW_WHILE_LIT"}
+
+
 @dataclass(frozen=True)
 class Printed:
     """A kind of doing as it is printed: which rows are its, its texts, and what its table and functions are called."""

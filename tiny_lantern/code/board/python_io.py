@@ -21,11 +21,10 @@ from tiny_lantern.code.board.doings import (
     Turns,
 )
 from tiny_lantern.code.board.kinds import common, knobs, link
-from tiny_lantern.code.board.printed import PARTS, Printed, outputs_before
+from tiny_lantern.code.board.printed import LOW, PARTS, Printed, outputs_before
 from tiny_lantern.code.names import comment
 from tiny_lantern.code.score import Score, Slice
 
-LOW = {False: "HIGH_WHILE_LIT", True: "LOW_WHILE_LIT"}
 RUNNING = '''
 state = {"frame": 0, "began": 0, "running": False}
 

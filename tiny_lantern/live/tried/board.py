@@ -77,8 +77,8 @@ class TriedBoard:
     at_us: float = 0.0
 
     def __post_init__(self) -> None:
-        self.rows = self.changed(whole_circuit(self.build).conductors)
-        self.nets.join(self.rows)
+        self.rows = whole_circuit(self.build).conductors
+        self.nets.join(self.changed(self.rows))
         board = item(self.build.boards, self.board_id, "board")
         part = self.build.shelf.find(BoardPart, board.part_id)
         for end in (zero_rail(), zero_end(board)):

@@ -136,25 +136,26 @@ class TriedWindow(QWidget):
             self.again()
 
     def _fill(self) -> None:
-        """The boards and the wires of the build in hand, with nothing put wrong."""
-        from tiny_lantern.circuit.drive import whole_circuit  # loaded when it is first shown
-
+        """The boards of the build in hand, with no wire put wrong; its wires follow with the program."""
         self._build = build = self._session.build
-        rows = whole_circuit(build).conductors
-        self._rows: dict[str, Conductor] = {row.key: row for row in rows}
-        chosen = [row for row in rows if row.group in (CONTROL, LAMPS) and not row.blocks]
-        for box in (self.board, self.off, self.swapped, self.other):
-            with quiet(box):
+        self._rows: dict[str, Conductor] = {}
+        with quiet(self.board, self.off, self.swapped, self.other):
+            self.board.clear()
+            for board in build.boards:
+                self.board.addItem(board.name, board.id)
+            for box in (self.off, self.swapped, self.other):
                 box.clear()
-                if box is self.board:
-                    for board in build.boards:
-                        box.addItem(board.name, board.id)
-                    continue
                 box.addItem("none", None)
-                for row in chosen:
-                    box.addItem(row.words, row.key)
         for widget in (self.board, self._board_label):
             widget.setVisible(len(build.boards) > 1)
+
+    def _offer(self, rows: Sequence[Conductor]) -> None:
+        """The wires that may be put wrong."""
+        self._rows = {row.key: row for row in rows}
+        chosen = [row for row in rows if row.group in (CONTROL, LAMPS) and not row.blocks]
+        for box in (self.off, self.swapped, self.other):
+            for row in chosen:
+                box.addItem(row.words, row.key)
 
     @property
     def _own(self) -> Board | None:
@@ -207,6 +208,8 @@ class TriedWindow(QWidget):
             trial.close()
             return
         self._trial = trial
+        if not self._rows:
+            self._offer(trial.board.rows)
         names = {end.terminal.removeprefix("pin "): number for number, end in trial.board.pins.items()}
         lanes, clocks = self._lanes(names)
         self.traces.show_lanes(lanes, clocks)

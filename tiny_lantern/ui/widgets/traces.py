@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from bisect import bisect_left
 from collections.abc import Sequence
+from heapq import merge
 
 from PySide6.QtCore import QLineF, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
@@ -17,6 +18,10 @@ from tiny_lantern.ui.guarded import guarded
 
 LANE, NAMES, HEAD, NEAREST_US, CLOSER = 26, 190, 20, 20.0, 0.8
 ROOM_FOR_BYTE = 18
+
+
+def _when(edge: Edge) -> float:
+    return edge.at_us
 
 
 @guarded
@@ -64,8 +69,14 @@ class Traces(QWidget):
             ended_us: until when. [µs]
         """
         whole, span = self.view_us == self.all_us, self.view_us[1] - self.view_us[0]
-        self._edges = {pin: [edge for edge in edges if edge.pin == pin] for pin, _ in self._lanes}
-        self._bytes = {data: bytes_of(bits_on(edges, data, clock)) for data, clock in self._clock_of.items()}
+        self._edges = {pin: [] for pin in self.pins}
+        for edge in edges:
+            if edge.pin in self._edges:
+                self._edges[edge.pin].append(edge)
+        self._bytes = {
+            data: bytes_of(bits_on(merge(self._edges[data], self._edges[clock], key=_when), data, clock))
+            for data, clock in self._clock_of.items()
+        }
         self.all_us = began_us, ended_us
         self.view_us = self.all_us if whole else (max(began_us, ended_us - span), ended_us)
         self.update()
