@@ -396,6 +396,18 @@ def test_a_data_line_is_sent_its_own_bytes_in_a_row(tmp_path: Path) -> None:
     assert b"".join(event.data for event in each) == first.data
 
 
+def test_more_than_sixty_five_thousand_bytes_are_sent_whole(tmp_path: Path) -> None:
+    build = add_strip(one_strip(1), part("rgb-5v-60"), 22_000, "Long")
+    build = with_all_pins(add_board(build, part(ROUTED)))
+    build = add_effect(build, look_of("steady", colour="#ffffff"), 0, 22_000, 0.0, 1.0)
+    files = code_files(build)
+    for name, text in files.items():
+        (tmp_path / name).write_text(text)
+    assert ", 66003);" in files["lantern_io_board.c"]
+    told = [*CC, "-I", str(tmp_path), "-c", str(tmp_path / "lantern_io_board.c"), "-o", str(tmp_path / "x.o")]
+    subprocess.run(told, check=True)
+
+
 def test_boards_in_a_chain_hand_on_the_number_of_the_frame_and_follow_it(tmp_path: Path) -> None:
     build = add_board(driven("pin", lamps(2)), part(LARGE))
     build = add_piece(build, part("led-red-5mm"), revise(lamps(2), id="more", name="More"))
@@ -435,7 +447,7 @@ void pin_output(uint8_t pin) { port = pin; }
 void pin_input(uint8_t pin, uint8_t up) { port = pin + up; }
 void pin_set(uint8_t pin, uint8_t high) { port = pin + high; }
 void pin_dim(uint8_t pin, uint16_t level, uint16_t full) { port = pin + level + full; }
-void pixels_send(uint8_t pin, const uint8_t *bytes, uint16_t count) { port = pin + bytes[count - 1]; }
+void pixels_send(uint8_t pin, const uint8_t *bytes, uint32_t count) { port = pin + bytes[count - 1]; }
 uint32_t now_us(void) { return clock; }
 int main(void) { lantern_start(); for (;;) lantern_loop(); }
 """

@@ -50,11 +50,11 @@ int16_t serial_read(void)
     static uint32_t at;
     return (heard[at] < 0) ? (int16_t)-1 : heard[at++];
 }
-void pixels_send(uint8_t pin, const uint8_t *bytes, uint16_t count);
-void pixels_send(uint8_t pin, const uint8_t *bytes, uint16_t count)
+void pixels_send(uint8_t pin, const uint8_t *bytes, uint32_t count);
+void pixels_send(uint8_t pin, const uint8_t *bytes, uint32_t count)
 {
     now_ns += (uint64_t)count * 10000u;
-    tell('P', pin, count, 0);
+    tell('P', pin, (uint16_t)count, 0);
     fwrite(bytes, 1, count, told);
 }
 uint32_t now_us(void);

@@ -198,7 +198,7 @@ def _pixels(doings: Doings) -> Iterator[str]:
     yield "void lantern_write(const uint8_t *bytes, uint32_t count)"
     yield "{"
     if apart:
-        yield "    uint16_t at;"
+        yield "    uint32_t at;"
     yield "    (void)count;" if lines else "    (void)bytes;\n    (void)count; /* no data line */"
     for line in lines:
         yield f"    /* {comment(line.words)} */"

@@ -32,7 +32,7 @@ CALLS = (
          "analogWrite(pin, (int)((uint32_t)level * 255u / full)); /* of 8 bits unless you set more */"),
     Call("uint16_t", "pin_counts", "uint8_t pin", "Read the counts of a pin that reads volts.",
          "return (uint16_t)analogRead(pin);"),
-    Call("void", "pixels_send", "uint8_t pin, const uint8_t *bytes, uint16_t count",
+    Call("void", "pixels_send", "uint8_t pin, const uint8_t *bytes, uint32_t count",
          "Send bytes to addressable lamps on a pin, by the library of your choice.", None),
     Call("void", "serial_send", "uint8_t byte", "Send a byte to the next board, at 115200 baud.",
          "Serial.write(byte);"),
