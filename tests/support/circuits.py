@@ -152,7 +152,9 @@ def _strip(each: Json, types: Json) -> Element:
 MAKE: dict[str, Callable[[Json, Json], Element]] = {
     **dict.fromkeys(("wire", "resistor", "fuse", "connector"), _conducting),
     "coil": lambda each, _: Coil(each["id"], each["a"], each["b"], each["ohm"], each["must_operate_V"]),
-    "contact": lambda each, _: Contact(each["id"], each["a"], each["b"], each["ohm"], each["state"] == "closed"),
+    "contact": lambda each, _: Contact(
+        each["id"], each["a"], each["b"], each["ohm"], each["state"] == "closed", each.get("follows") or ""
+    ),
     "supply": lambda each, _: Supply(each["id"], each["plus"], each["minus"], each["set_V"], each["output_ohm"]),
     "battery": lambda each, _: Battery(each["id"], each["plus"], each["minus"], each["emf_V"], each["ohm"]),
     "diode": lambda each, _: Diode(each["id"], each["a"], each["k"], each["vf_V"], each["ohm"]),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING, ClassVar, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -47,7 +47,9 @@ class At:
 
 
 class Element(Protocol):
-    """A part of a circuit."""
+    """A part of a circuit; ``TERMINALS`` are its fields that name nodes."""
+
+    TERMINALS: ClassVar[tuple[str, ...]]
 
     @property
     def id(self) -> str:

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from tiny_lantern.circuit.element import At, Element, Reading
 from tiny_lantern.circuit.elements.stages import Converter
 from tiny_lantern.circuit.equations import Equations
+from tiny_lantern.circuit.families import Switches
 from tiny_lantern.circuit.laws import Laws
 from tiny_lantern.circuit.newton import Solved, solve
 
@@ -112,6 +113,13 @@ class Solution:
     def node_v(self) -> dict[str, float]:
         """Voltage of every named node but ground, against it. [V]"""
         return {name: float(self.solved.unknown[number]) for name, number in self._equations.laws.names.items()}
+
+    @property
+    def undecided(self) -> bool:
+        """Whether a channel sits on the slope just below the first point of its table, where nobody can say what the
+        part does."""
+        edges = (each for each in self._equations.families if isinstance(each, Switches))
+        return any(bool((each.modes(self.solved.unknown) < 0).any()) for each in edges)
 
     @property
     def leaks_w(self) -> float:

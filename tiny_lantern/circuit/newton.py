@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from tiny_lantern.circuit.equations import Equations, NotSolvedError, Slopes
 
 Floats = NDArray[np.float64]
-FEW_STEPS, MOST_STEPS = 30, 200
+SOON_STEPS, FEW_STEPS, MOST_STEPS = 12, 30, 200
 EDGES_V = (1.0, 0.1, 0.01)
 LEAKS_S = tuple(10.0**-step for step in range(-1, 9))
 MOST_ROUNDS = 500
@@ -67,7 +67,7 @@ def solve(equations: Equations, near: Solved | None = None) -> Solved:
     drawn_a = np.zeros(len(equations.laws.converted))
     if near is not None and len(near.drawn_a) == len(drawn_a):
         drawn_a = near.drawn_a.copy()
-    unknown = _begin(equations, drawn_a) if near is None else near.unknown.copy()
+    unknown = _begin(equations, drawn_a) if near is None else _close_by(equations, factored, near.unknown, drawn_a)
     for _ in range(MOST_ROUNDS):
         try:
             unknown = _newton(equations, factored, unknown, drawn_a)
@@ -105,15 +105,21 @@ def _from_afar(equations: Equations, drawn_a: Floats) -> Floats:
             unknown = _newton(leaking, _Factored(leaking), unknown, drawn_a)
     with suppress(NotSolvedError):
         return _newton(equations, _Factored(equations), unknown, drawn_a, patient=True)
-    return _leaping(equations, drawn_a)
+    return _leaping(equations, _Factored(equations), _begin(equations, drawn_a), drawn_a, MOST_STEPS)
 
 
-def _leaping(equations: Equations, drawn_a: Floats) -> Floats:
+def _close_by(equations: Equations, factored: _Factored, unknown: Floats, drawn_a: Floats) -> Floats:
+    """Where a few whole steps lead from a solution of much the same circuit; that solution where they do not settle."""
+    with suppress(NotSolvedError):
+        return _leaping(equations, factored, unknown, drawn_a, SOON_STEPS)
+    return unknown.copy()
+
+
+def _leaping(equations: Equations, factored: _Factored, unknown: Floats, drawn_a: Floats, most_steps: int) -> Floats:
     """By whole steps, whatever is left over after them: past the edge of a channel that begins to conduct with a jump,
     where every way to less leads back to that edge."""
-    unknown, factored = _begin(equations, drawn_a), _Factored(equations)
     slopes = equations.slopes(unknown)
-    for _ in range(MOST_STEPS):
+    for _ in range(most_steps):
         step = factored.step(slopes, equations.left_over(unknown, drawn_a))
         whole = float(np.max(np.abs(step), initial=0.0))
         unknown = unknown + min(1.0, FAR_V / max(whole, FAR_V)) * step

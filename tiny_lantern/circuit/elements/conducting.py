@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import Laws
@@ -13,6 +14,7 @@ from tiny_lantern.circuit.shapes import BOTH_WAYS, Shape
 class Conducting:
     """``I = v(a, b) / R``, from a to b  (1). ``what`` it is: a wire, resistor, fuse or connector."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("a", "b")
     id: str
     a: str
     b: str
@@ -39,13 +41,15 @@ class Conducting:
 
 @dataclass(frozen=True)
 class Contact:
-    """Joins a and b through its resistance while it is closed."""
+    """Joins a and b through its resistance while it is closed; ``follows`` names the coil that moves it."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("a", "b")
     id: str
     a: str
     b: str
     ohm: float
     closed: bool
+    follows: str = ""
 
     @property
     def shape(self) -> Shape:
@@ -76,6 +80,7 @@ class CoilReading(Reading):
 class Coil:
     """A relay's coil: its resistance, and the least voltage, of either sign, that moves the contact. [ohm], [V]"""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("a", "b")
     id: str
     a: str
     b: str

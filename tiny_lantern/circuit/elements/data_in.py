@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import Laws
@@ -33,6 +34,7 @@ class DataReading(Reading):
 class DataIn:
     """The data input of a pixel."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("data", "plus", "minus")
     id: str
     data: str
     plus: str

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import Laws, held
@@ -15,6 +16,7 @@ LIT_A = 10e-6
 class Diode:
     """``I = (v(a, k) − V_f)+ / R``  (1), from anode to cathode."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("a", "k")
     id: str
     a: str
     k: str
@@ -52,6 +54,7 @@ class Led:
     """LEDs in series on their straight line: ``I = (v(a, k) − n · V_0)+ / (n · r_d), V_0 = V_test − r_d · I_test``
     (1); without a slope they hold ``n · V_0``."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("a", "k")
     id: str
     a: str
     k: str

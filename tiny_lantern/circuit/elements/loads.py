@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import INFINITE, Laws
@@ -15,6 +16,7 @@ KNEE_V = 1.0
 class Load:
     """Draws ``I · clip(v / 1 V, 0, 1)``  (1)."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("plus", "minus")
     id: str
     plus: str
     minus: str
@@ -50,6 +52,7 @@ class HoldLamp:
     """A lamp with a colour program of its own: a load that keeps its place from one voltage on and plays above
     another. [A], [V]"""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("plus", "minus")
     id: str
     plus: str
     minus: str
@@ -90,6 +93,7 @@ class Ramp:
 class Pixel:
     """A pixel or segment by itself: the sum of its ramps."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("plus", "minus")
     id: str
     plus: str
     minus: str

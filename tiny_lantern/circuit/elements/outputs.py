@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import ClassVar, Literal
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import Laws
@@ -18,6 +18,7 @@ class Output:
     """A pin: high it joins its rail, low its zero, each behind a resistance and, of a bipolar output, a drop:
     ``I = (v − V_drop)+ / R``  (1). A push-pull pin conducts ``both_ways``: ``I = v / R``  (2)."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("pin", "rail", "zero")
     id: str
     pin: str
     rail: str
@@ -65,6 +66,7 @@ class Sink:
     """A constant-current output: ``I = I_set · clip(v / v_min, 0, 1), I_set = k / R_ext``  (1), with the least
     volts that its current wants."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("out", "zero")
     id: str
     out: str
     zero: str

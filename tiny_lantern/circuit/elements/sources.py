@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import Laws, held
@@ -14,6 +15,7 @@ class Supply:
     """Delivers ``I = (V_set − v(plus, minus))+ / R``  (1) out of plus, and takes nothing back; without a resistance it
     holds its voltage."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("plus", "minus")
     id: str
     plus: str
     minus: str
@@ -47,6 +49,7 @@ class Supply:
 class Battery:
     """Delivers ``I = (E − v(plus, minus)) / R``  (1) out of plus, and takes back what is pushed into it."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("plus", "minus")
     id: str
     plus: str
     minus: str

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 from tiny_lantern.circuit.element import At, Reading
 from tiny_lantern.circuit.laws import INFINITE, Converted, Laws, Regulated
@@ -28,6 +29,7 @@ class Regulator:
     """A linear regulator: ``V_oc = min(V_set, v_in − V_dropout), I = (V_oc − v_out)+ / R``  (1), all of it taken from
     its input beside a quiescent current."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("entry", "out", "zero")
     id: str
     entry: str
     out: str
@@ -65,6 +67,7 @@ class Converter:
     resistance, delivering only; it takes ``v_out · I / (η · max(v_in, 1 V))``  (1) and an idle current. A step-up
     that is ``off`` does neither."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("entry", "out", "zero")
     id: str
     entry: str
     out: str

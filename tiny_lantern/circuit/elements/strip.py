@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -42,6 +43,7 @@ class Strip:
     positive rail is open before the pixels in ``cuts``. The law of a pixel is a sum of ramps: slopes of shape (n_ramps,
     n_pixels), and the volts where each begins and ends, (n_ramps,). [S], [V]"""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("start_plus", "start_minus", "end_plus", "end_minus")
     id: str
     start_plus: str | None
     start_minus: str | None

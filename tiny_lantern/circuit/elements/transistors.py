@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 
@@ -28,6 +28,7 @@ class Bipolar:
     less than ``β · I_b``, or underdriven with just that above V_CEsat. A pnp has all volts and currents the
     other way."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("b", "c", "e")
     id: str
     b: str
     c: str
@@ -85,6 +86,7 @@ class Mosfet:
     table that rises in volts: linear between its points, the last value above them, off below the first. No
     gate current, no body diode. A p-channel counts the gate's volts below its source."""
 
+    TERMINALS: ClassVar[tuple[str, ...]] = ("g", "d", "s")
     id: str
     g: str
     d: str

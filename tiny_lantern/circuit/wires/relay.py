@@ -54,7 +54,7 @@ def _relay(hookup: Hookup, part: RelayPart, hung: Hung, supply: End, zero: End, 
             Coil(coil.node, at(supply), at(coil), part.coil_ohm, part.must_operate_v),
             Output(f"{coil.node} driver", at(coil), at(supply), at(zero), "low" if on else "open",
                    low_drop_v=part.driver_drop_v, low_ohm=DRIVER_OHM, both_ways=False),
-            Contact(switched.node, at(common), at(switched), CONTACT_OHM, on),
+            Contact(switched.node, at(common), at(switched), CONTACT_OHM, on, coil.node),
         )  # fmt: skip
 
     yield Fitted(coil.node, (supply, zero, coil, common, switched), law, (entry,))

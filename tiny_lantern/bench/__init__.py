@@ -1,0 +1,1 @@
+"""At the bench: what probes should say, what is wrong where they do not, and what was done about it."""

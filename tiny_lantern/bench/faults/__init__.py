@@ -1,0 +1,1 @@
+"""Kinds of faults in lamps, chips and supplies, by what they are at."""
