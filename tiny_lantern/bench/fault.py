@@ -13,7 +13,6 @@ from tiny_lantern.bench.plan import Plan
 from tiny_lantern.circuit.changes import Change
 
 Floats = NDArray[np.float64]
-HEALTHY = "healthy"
 
 
 @dataclass(frozen=True)

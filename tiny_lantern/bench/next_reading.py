@@ -8,9 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.bench.fault import Fault
 from tiny_lantern.bench.predict import Foresight
-from tiny_lantern.bench.ranking import Hypothesis, Look, Verdict, change_of
+from tiny_lantern.bench.ranking import Look, change_of
 from tiny_lantern.bench.readings import SPREAD, Probe
+from tiny_lantern.bench.verdict import Hypothesis, Verdict
 from tiny_lantern.circuit.equations import NotSolvedError
 
 Floats = NDArray[np.float64]
@@ -34,11 +36,11 @@ class Next:
     """What to read next: the two causes that it tells apart, how, and causes more probable than the second that no
     reading tells from the first. ``decided`` where the first is a hundred times as probable as the second."""
 
-    leader: Hypothesis
-    other: Hypothesis
+    leader: Hypothesis[Fault]
+    other: Hypothesis[Fault]
     best: Candidate
     enough: tuple[Candidate, ...]
-    told_by_none: tuple[Hypothesis, ...]
+    told_by_none: tuple[Hypothesis[Fault], ...]
     decided: bool
 
     @property
@@ -70,7 +72,7 @@ class _Asker:
         every = [probe for probes in self.probes for probe in probes]
         self.share, self.always = (np.array([SPREAD[probe.kind][at] for probe in every]) for at in (0, 1))
 
-    def predicted(self, hypothesis: Hypothesis) -> Floats:
+    def predicted(self, hypothesis: Hypothesis[Fault]) -> Floats:
         """At all candidates of all looks, NaN where the circuit has no still state. (n_candidates,) [V], [A]"""
         found = []
         for sight in self.sights:
@@ -92,7 +94,7 @@ class _Asker:
             yield Candidate(look, probe, (float(one[number]), float(other[number])), float(apart[number]))
 
 
-def next_reading(looks: Sequence[Look], verdict: Verdict) -> Next | None:
+def next_reading(looks: Sequence[Look], verdict: Verdict[Fault]) -> Next | None:
     """The reading that best tells the most probable cause from the next one that any reading tells from it by half a
     standard deviation; None where nothing helps.
 
@@ -103,7 +105,7 @@ def next_reading(looks: Sequence[Look], verdict: Verdict) -> Next | None:
     leader, *others = verdict.hypotheses
     asker = _Asker(looks)
     own = asker.predicted(leader)
-    alike: list[Hypothesis] = []
+    alike: list[Hypothesis[Fault]] = []
     for other in others:
         theirs = asker.predicted(other)
         if np.max(asker.separations(own, theirs), initial=0.0) >= LEAST:

@@ -7,7 +7,7 @@ Bus nodes follow, then one terminal a supply. Ground, the common negative, is no
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from math import ceil
 
@@ -302,6 +302,18 @@ def network_of(build: Build) -> Network:
     return Network(
         node, run_nodes, runs, tuple(others), rail_s, links, supplies, feeds, pixels, bus_nodes
     )  # fmt: skip
+
+
+def with_others(network: Network, others: tuple[Branches, ...]) -> Network:
+    """A network with other branches beside its rails.
+
+    Args:
+        network: the network.
+        others: all branches but the rails, by kind.
+    """
+    rails = [side for run in network.runs for side in run.rails]
+    rail_s, links = _sorted_out(rails, list(others), network.run_node_count)
+    return replace(network, others=others, rail_s=rail_s, links=links)
 
 
 def _sorted_out(rails: list[Branches], others: list[Branches], run_nodes: int) -> tuple[Floats, Branches]:

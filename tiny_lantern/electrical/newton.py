@@ -36,7 +36,7 @@ class Operating:
     residual_a: float
 
 
-def settle(network: Network, laws: PixelLaws, near_v: Floats | None = None) -> Operating:
+def settle(network: Network, laws: PixelLaws, near_v: Floats | None = None, step_v: float = STEP_V) -> Operating:
     """Solve the network, supplies that cannot take current back included.
 
     A supply that would have to take current is cut off and the rest solved again; one that was cut off and
@@ -46,6 +46,7 @@ def settle(network: Network, laws: PixelLaws, near_v: Floats | None = None) -> O
         network: the copper.
         laws: what each pair of rail nodes draws.
         near_v: node voltages of a network like this one to begin from, (n_nodes,). [V]
+        step_v: how still every node has to be; copper that hangs on nearly nothing is never as still as other. [V]
 
     Raises:
         ArithmeticError: no operating point was found, which for a fed network is a defect of this program.
@@ -56,7 +57,7 @@ def settle(network: Network, laws: PixelLaws, near_v: Floats | None = None) -> O
         held, supply_s, source_a, start = boundary(network, delivering)
         system = system_for(network, held, supply_s)
         begin_v = _from_few(network, laws, held, supply_s, source_a, start) if near_v is None else near_v
-        node_v, taken, residual = _newton(system, network, laws, held, source_a, start, begin_v)
+        node_v, taken, residual = _newton(system, network, laws, held, source_a, start, begin_v, step_v)
         steps += taken
         wanted = _wanted(network, laws, node_v, delivering)
         if wanted == delivering:
@@ -156,6 +157,7 @@ def _newton(
     source_a: Floats,
     start: Floats,
     near_v: Floats | None,
+    step_v: float = STEP_V,
 ) -> tuple[Floats, int, float]:
     still = _Still(network, laws, held)
     if near_v is None or len(near_v) != network.node_count:
@@ -169,7 +171,7 @@ def _newton(
     largest = float(np.abs(residual).max(initial=0.0))
     for count in range(MOST_STEPS):
         step = solve(-residual)
-        if largest < RESIDUAL_A and float(np.abs(step).max(initial=0.0)) < STEP_V:
+        if largest < RESIDUAL_A and float(np.abs(step).max(initial=0.0)) < step_v:
             return x, count, largest
         along = system.multiply(step)
         falling = float(residual @ step)

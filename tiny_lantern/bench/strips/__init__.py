@@ -1,0 +1,1 @@
+"""What is wrong with strips and their feeds, and what their copper really is, from readings."""

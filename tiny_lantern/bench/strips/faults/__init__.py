@@ -1,0 +1,1 @@
+"""Kinds of faults of strips, by what they are at."""
