@@ -53,10 +53,10 @@ class Sizes:
         return np.asarray(spread(self.least, self.most, count))
 
     def between(self, values: Floats) -> Floats:
-        """What was worked out at the points, at the sizes compared. (read, n)
+        """What was worked out at the points, at the sizes compared. (read, n) [-]
 
         Args:
-            values: at the points, (solved, n).
+            values: at the points, (solved, n). [-]
         """
         at, to = (np.log(each) if self.by_ratio else each for each in (self.points, self.fine))
         return np.stack([np.interp(to, at, column) for column in values.T], axis=1).reshape(len(to), values.shape[1])

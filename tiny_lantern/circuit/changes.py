@@ -47,11 +47,10 @@ def opened(element: Element) -> Change:
 
 
 def with_value(element: Element, **fields: object) -> Change:
-    """An element with other values.
+    """An element with other values of the fields that are named.
 
     Args:
         element: the element.
-        fields: its fields as they are instead.
     """
     return Change((replace(element, **fields),))  # type: ignore[type-var]  # every element is a dataclass
 

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from tiny_lantern.electrical.network import Branches, Network, with_others
+from tiny_lantern.electrical.network import Branches, FeedEnd, Network, with_others
 
 OPEN_OHM = 1e9
 SIDES = {"pos": 0, "neg": 1}
@@ -53,16 +53,13 @@ def replace_ohm(branches: Branches, ohm: np.ndarray) -> Branches:
     return Branches(branches.kind, branches.start, branches.stop, ohm)
 
 
-def with_feeds(network: Network, **fields: tuple[float, ...] | tuple[int, ...]) -> Network:
-    """A network whose feeds have other resistances or other places.
+def with_feeds(network: Network, feeds: tuple[FeedEnd, ...]) -> Network:
+    """A network with other feeds in place of its own.
 
     Args:
         network: the copper.
-        fields: fields of ``FeedEnd`` with what each feed has instead, (n_feeds,) each.
+        feeds: the feeds, in their order.
     """
-    feeds = tuple(
-        replace(feed, **{name: values[at] for name, values in fields.items()}) for at, feed in enumerate(network.feeds)
-    )
     out, back = network.others[-2:]
     pos = np.array([feed.pos_node for feed in feeds], np.int64)
     neg = np.array([feed.neg_node for feed in feeds], np.int64)
@@ -73,19 +70,15 @@ def with_feeds(network: Network, **fields: tuple[float, ...] | tuple[int, ...]) 
     return with_others(replace(network, feeds=feeds), (*network.others[:-2], *wires))
 
 
-def with_feed(network: Network, number: int, **fields: float | int) -> Network:
-    """A network one of whose feeds has other resistances or another place.
+def with_feed(network: Network, number: int, feed: FeedEnd) -> Network:
+    """A network with one feed in place of its own.
 
     Args:
         network: the copper.
         number: which feed.
-        fields: fields of ``FeedEnd`` with what it has instead.
+        feed: what it is instead.
     """
-    each = {
-        name: tuple(value if at == number else getattr(feed, name) for at, feed in enumerate(network.feeds))
-        for name, value in fields.items()
-    }
-    return with_feeds(network, **each)
+    return with_feeds(network, tuple(feed if at == number else own for at, own in enumerate(network.feeds)))
 
 
 def with_supply(network: Network, number: int, open_v: float) -> Network:

@@ -78,7 +78,8 @@ def world_with(plan: StripPlan, values: Mapping[str, float]) -> World:
         if name.startswith(FEED):
             at = _number(name, FEED, "_extra_ohm")
             feed = network.feeds[at]
-            network = with_feed(network, at, pos_ohm=feed.pos_ohm + value / 2, neg_ohm=feed.neg_ohm + value / 2)
+            more = replace(feed, pos_ohm=feed.pos_ohm + value / 2, neg_ohm=feed.neg_ohm + value / 2)
+            network = with_feed(network, at, more)
     for name, value in values.items():
         if name in SCALES:
             network = _scaled(network, SCALES[name], value)

@@ -66,7 +66,7 @@ class Eye:
         else:
             low = np.array([channel.led_count * channel.forward_v for channel in pixel.channels])
             high = np.full(len(low), self.highest_v)
-        return np.clip((volts[:, None] - low) / (high - low), 0.0, 1.0)
+        return np.asarray(np.clip((volts[:, None] - low) / (high - low), 0.0, 1.0))
 
     def _marks(self, number: int, volts: Floats, shown: Floats) -> Mapping[str, Bools]:
         pixel, weight, sent = self.pixels[number], self.weights[number], self.plan.sent[number]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from itertools import combinations
 
 from tiny_lantern.bench.fault import Sizes
@@ -23,11 +24,17 @@ def _each(plan: StripPlan) -> range:
     return range(len(plan.network.feeds))
 
 
-def _open(kind: str, field: str, blown: bool = False) -> Callable[[StripPlan], Iterator[Sweep]]:
+def _with_ohm(feed: FeedEnd, conductor: str, ohm: float) -> FeedEnd:
+    """A feed with one of its conductors of another resistance. [ohm]"""
+    return replace(feed, pos_ohm=ohm) if conductor == "pos" else replace(feed, neg_ohm=ohm)
+
+
+def _open(kind: str, conductor: str, blown: bool = False) -> Callable[[StripPlan], Iterator[Sweep]]:
     def sweeps(plan: StripPlan) -> Iterator[Sweep]:
         def world(place: Place, size: Size) -> World:
             feed = int(place["feed"])
-            return World(with_feed(plan.network, feed, **{field: OPEN_OHM}), blown=feed if blown else None)
+            end = _with_ohm(plan.network.feeds[feed], conductor, OPEN_OHM)
+            return World(with_feed(plan.network, feed, end), blown=feed if blown else None)
 
         for feed in _each(plan):
             made = plan.made[feed] if plan.made else None
@@ -39,9 +46,10 @@ def _open(kind: str, field: str, blown: bool = False) -> Callable[[StripPlan], I
 
 def _bad(plan: StripPlan) -> Iterator[Sweep]:
     def world(place: Place, size: Size) -> World:
-        feed, field = int(place["feed"]), f"{place['conductor']}_ohm"
-        ohm = getattr(plan.network.feeds[feed], field) + float(size["ohm"])
-        return World(with_feed(plan.network, feed, **{field: ohm}))
+        feed, conductor = int(place["feed"]), str(place["conductor"])
+        end = plan.network.feeds[feed]
+        ohm = (end.pos_ohm if conductor == "pos" else end.neg_ohm) + float(size["ohm"])
+        return World(with_feed(plan.network, feed, _with_ohm(end, conductor, ohm)))
 
     for feed in _each(plan):
         for conductor in CONDUCTORS:
@@ -54,11 +62,15 @@ def _gauge(plan: StripPlan) -> Iterator[Sweep]:
         made, end = plan.made[feed], plan.network.feeds[feed]
         assert made is not None
         more = COPPER_OHM_MM2_PER_M * made.length_m * (1 / float(size["area_mm2"]) - 1 / made.area_mm2)
-        return World(with_feed(plan.network, feed, pos_ohm=end.pos_ohm + more, neg_ohm=end.neg_ohm + more))
+        return World(
+            with_feed(plan.network, feed, replace(end, pos_ohm=end.pos_ohm + more, neg_ohm=end.neg_ohm + more))
+        )
 
     for feed, made in enumerate(plan.made):
         if made is not None and made.length_m:
-            others = tuple({"area_mm2": area} for area in AREAS_MM2 if abs(area - made.area_mm2) > 1e-6)
+            others: tuple[Size, ...] = tuple(
+                {"area_mm2": area} for area in AREAS_MM2 if abs(area - made.area_mm2) > 1e-6
+            )
             yield Sweep("wire_gauge", ({"feed": feed},), world, singly=others)
 
 
@@ -68,7 +80,8 @@ def _wrong_place(plan: StripPlan) -> Iterator[Sweep]:
         node = place["real_node"]
         at = run.strip.pixel_count + 1 if node == "end" else 0 if node == "start" else int(node) + 1
         pos = run.first_node + 2 * at
-        return World(with_feed(plan.network, int(place["feed"]), pos_node=pos, neg_node=pos + 1))
+        feed = int(place["feed"])
+        return World(with_feed(plan.network, feed, replace(plan.network.feeds[feed], pos_node=pos, neg_node=pos + 1)))
 
     for feed in _each(plan):
         planned = plan.network.feeds[feed].pos_node
@@ -89,9 +102,9 @@ def _swapped(plan: StripPlan) -> Iterator[Sweep]:
         one, other = (int(place[name]) for name in ("feed", "other"))
         feeds = list(plan.network.feeds)
         ends = {one: feeds[other], other: feeds[one]}
-        found = [ends.get(at, feed) for at, feed in enumerate(feeds)]
-        pos, neg = tuple(each.pos_node for each in found), tuple(each.neg_node for each in found)
-        return World(with_feeds(plan.network, pos_node=pos, neg_node=neg))
+        there = ((feed, ends.get(at, feed)) for at, feed in enumerate(feeds))
+        swapped = (replace(feed, pos_node=end.pos_node, neg_node=end.neg_node) for feed, end in there)
+        return World(with_feeds(plan.network, tuple(swapped)))
 
     for one, other in combinations(_each(plan), 2):
         if _zone(plan, plan.network.feeds[one]) != _zone(plan, plan.network.feeds[other]):
@@ -144,10 +157,10 @@ def _swapped_words(plan: StripPlan, fault: StripFault) -> str:
 
 KINDS = (
     StripFaultKind("feed_pos_open", _named("the outgoing conductor of {feed} is open"),
-                   _open("feed_pos_open", "pos_ohm")),
+                   _open("feed_pos_open", "pos")),
     StripFaultKind("feed_neg_open", _named("the return conductor of {feed} is open"),
-                   _open("feed_neg_open", "neg_ohm")),
-    StripFaultKind("fuse_blown", _named("the fuse of {feed} is blown"), _open("fuse_blown", "pos_ohm", blown=True)),
+                   _open("feed_neg_open", "neg")),
+    StripFaultKind("fuse_blown", _named("the fuse of {feed} is blown"), _open("fuse_blown", "pos", blown=True)),
     StripFaultKind("connector_resistance", _bad_words, _bad),
     StripFaultKind("wire_gauge", _gauge_words, _gauge),
     StripFaultKind("feed_wrong_place", _place_words, _wrong_place),

@@ -21,7 +21,9 @@ def _gaps(plan: StripPlan) -> Iterator[tuple[Place, ...]]:
             cuts = (*strip.cuts, strip.pixel_count) if rail == "pos" else (strip.pixel_count,)
             first = 1
             for cut in cuts:
-                found = tuple({"run": number, "rail": rail, "before_pixel": at} for at in range(first, cut))
+                found: tuple[Place, ...] = tuple(
+                    {"run": number, "rail": rail, "before_pixel": at} for at in range(first, cut)
+                )
                 if found:
                     yield found
                 first = cut + 1
@@ -37,7 +39,8 @@ def _with(plan: StripPlan, place: Place, ohm: float) -> World:
 
 def _joints(plan: StripPlan) -> Iterator[tuple[Place, ...]]:
     for joint in range(len(plan.build.joints)):
-        yield from (({"joint": joint, "rail": rail},) for rail in SIDES)
+        for rail in SIDES:
+            yield ({"joint": joint, "rail": rail},)
 
 
 def _sweeps(kind: str, sizes: Sizes | None) -> Callable[[StripPlan], Iterator[Sweep]]:
