@@ -23,6 +23,7 @@ ORDER = (
     "light",
     "show",
     "plans",
+    "bench",
     "code",
     "live",
     "findings",

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cache
+from functools import cache, cached_property
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,28 +14,31 @@ from tiny_lantern.bench.ohms import Edge, ohms_between, passive
 from tiny_lantern.bench.plan import Plan
 from tiny_lantern.bench.readings import Probe
 from tiny_lantern.circuit.changes import Change
+from tiny_lantern.circuit.element import Element
 from tiny_lantern.circuit.elements.conducting import Coil, CoilReading, Contact
-from tiny_lantern.circuit.elements.diodes import LedReading
+from tiny_lantern.circuit.elements.diodes import Led
 from tiny_lantern.circuit.equations import NotSolvedError
+from tiny_lantern.circuit.nearby import Beside, Nearby
 from tiny_lantern.circuit.netlist import Netlist, Solution, solve_netlist
 
 Floats = NDArray[np.float64]
 MOST_ROUNDS = 8
 
 
-def settled(netlist: Netlist, near: Solution | None = None) -> Solution:
+def settled(netlist: Netlist, near: Solution | None = None, most_undecided: int | None = None) -> Solution:
     """A circuit solved, each contact that follows a coil closed where that pulls in.
 
     Args:
         netlist: the circuit.
         near: a solution of much the same circuit to start from.
+        most_undecided: how many channels may sit where their tables begin, as many as want to when None. [-]
 
     Raises:
-        NotSolvedError: it has no still state: a contact chatters, or a channel sits where its table begins.
+        NotSolvedError: it has no still state: a contact chatters, or more channels sit where their tables begin.
     """
     for _ in range(MOST_ROUNDS):
         solution = solve_netlist(netlist, near)
-        if solution.undecided:
+        if most_undecided is not None and solution.undecided > most_undecided:
             raise NotSolvedError("a channel sits just where it begins to conduct")
         after = _followed(netlist, solution)
         if after is netlist:
@@ -65,6 +69,49 @@ class Shown:
     lamp_a: Floats
 
 
+class _Point(Protocol):
+    """A circuit that is solved, in whatever way."""
+
+    @property
+    def elements(self) -> tuple[Element, ...]: ...
+
+    @property
+    def undecided(self) -> int: ...
+
+    def volts(self, node: str) -> float: ...
+
+    def current_a(self, name: str) -> float: ...
+
+
+@dataclass(frozen=True, eq=False)
+class _Whole:
+    """One that is solved from its beginning."""
+
+    solution: Solution
+
+    @property
+    def elements(self) -> tuple[Element, ...]:
+        """Its elements."""
+        return self.solution.netlist.elements
+
+    @property
+    def undecided(self) -> int:
+        """See ``Solution``."""
+        return self.solution.undecided
+
+    @cached_property
+    def _number(self) -> dict[str, int]:
+        return {element.id: at for at, element in enumerate(self.elements)}
+
+    def volts(self, node: str) -> float:
+        """Voltage of a node. [V]"""
+        return self.solution.volts(node)
+
+    def current_a(self, name: str) -> float:
+        """Current of an element. [A]"""
+        return self.solution.reading(self._number[name]).current_a
+
+
 class Foresight:
     """Tells what changed circuits show at the same probes, each starting from the circuit as planned.
 
@@ -79,19 +126,12 @@ class Foresight:
     def __init__(self, plan: Plan, probes: Sequence[Probe]) -> None:
         self.plan, self.probes = plan, tuple(probes)
         self.planned = settled(plan.netlist)
-        self.number = {element.id: at for at, element in enumerate(plan.netlist.elements)}
         self._ohms = cache(ohms_between)
-
-    def solution(self, change: Change) -> Solution:
-        """The circuit with a change laid over it, solved.
-
-        Args:
-            change: the change.
-
-        Raises:
-            NotSolvedError: it has no still state then.
-        """
-        return settled(change.over(self.plan.netlist), self.planned)
+        self._moved_by = [each for each in plan.every(Contact) if each.follows]
+        try:
+            self._nearby: Nearby | None = Nearby(self.planned)
+        except NotSolvedError:
+            self._nearby = None
 
     def shown(self, change: Change) -> Shown:
         """What the circuit shows with a change laid over it.
@@ -102,26 +142,59 @@ class Foresight:
         Raises:
             NotSolvedError: it has no still state then.
         """
-        return self.of(self.solution(change))
+        return self._of(self._point(change))
 
-    def of(self, solution: Solution) -> Shown:
-        """What a solution shows.
+    @property
+    def as_planned(self) -> Shown:
+        """What it shows as planned."""
+        return self._of(_Whole(self.planned))
 
-        Args:
-            solution: of the circuit with some change.
-        """
-        edges = passive(solution.netlist.elements) if any(each.kind == "ohm" for each in self.probes) else ()
-        read = [self._read(solution, edges, probe) for probe in self.probes]
-        return Shown(np.array(read, float), np.array([self._lamp_a(solution, lamp) for lamp in self.plan.lamps]))
+    def _point(self, change: Change) -> _Point:
+        """Solved beside the plan where that is possible, from the beginning where it is not."""
+        beside = self._beside(change) if self._nearby is not None else None
+        if beside is None:
+            return _Whole(settled(change.over(self.plan.netlist), self.planned, self.planned.undecided))
+        if beside.undecided > self.planned.undecided:
+            raise NotSolvedError("a channel sits just where it begins to conduct")
+        return beside
 
-    def _read(self, solution: Solution, edges: tuple[Edge, ...], probe: Probe) -> float:
+    def _beside(self, change: Change) -> Beside | None:
+        """Contacts follow their coils; None where it cannot be told."""
+        assert self._nearby is not None
+        for _ in range(MOST_ROUNDS):
+            found = self._nearby.with_change(change)
+            if found is None:
+                return None
+            moved = self._contacts(change, found)
+            if not moved:
+                return found
+            own = {element.id for element in moved}
+            change = Change((*(each for each in change.instead if each.id not in own), *moved))
+        raise NotSolvedError("a relay's contact chatters")
+
+    def _contacts(self, change: Change, found: Beside) -> tuple[Contact, ...]:
+        """Contacts that stand otherwise than their coils make them."""
+        now = {element.id: element for element in change.instead}
+        moved = []
+        for planned in self._moved_by:
+            contact, coil = now.get(planned.id, planned), self.plan.by_id[planned.follows]
+            coil = now.get(coil.id, coil)
+            if isinstance(contact, Contact) and contact.follows and isinstance(coil, Coil):
+                pulls = abs(found.volts(coil.a) - found.volts(coil.b)) >= coil.must_operate_v
+                if pulls != contact.closed:
+                    moved.append(replace(contact, closed=pulls))
+        return tuple(moved)
+
+    def _of(self, point: _Point) -> Shown:
+        edges = passive(point.elements) if any(each.kind == "ohm" for each in self.probes) else ()
+        read = [self._read(point, edges, probe) for probe in self.probes]
+        lit = {each.id for each in point.elements if isinstance(each, Led)}
+        lamps = [point.current_a(lamp) if lamp in lit else 0.0 for lamp in self.plan.lamps]
+        return Shown(np.array(read, float), np.array(lamps, float))
+
+    def _read(self, point: _Point, edges: tuple[Edge, ...], probe: Probe) -> float:
         if probe.kind == "ohm":
             return self._ohms(edges, probe.plus, probe.minus)
         if probe.kind == "A":
-            return solution.reading(self.number[probe.element]).current_a
-        return solution.volts(probe.plus) - solution.volts(probe.minus)
-
-    def _lamp_a(self, solution: Solution, lamp: str) -> float:
-        """What lights it: nothing where something else is in its place."""
-        reading = solution.reading(self.number[lamp])
-        return reading.current_a if isinstance(reading, LedReading) else 0.0
+            return point.current_a(probe.element)
+        return point.volts(probe.plus) - point.volts(probe.minus)

@@ -55,7 +55,7 @@ class Court:
     def __init__(self, asked: Sequence[Look]) -> None:
         self.asked = tuple(asked)
         self.foresights = [Foresight(look.plan, [taken.probe for taken in look.taken]) for look in asked]
-        self.planned_a = [sight.of(sight.planned).lamp_a for sight in self.foresights]
+        self.planned_a = [sight.as_planned.lamp_a for sight in self.foresights]
 
     def members(self, suspect: Suspect) -> tuple[Floats, list[Fault]]:
         """How likely what was read and seen is under each fault that a suspect may be, and those faults; ``-inf``

@@ -98,7 +98,7 @@ def _element(conductor: Conductor, nodes: _Nodes, wires: float) -> list[Element]
         return []
     if drop_v is not None:
         return [Diode(conductor.key, start, end, drop_v, ohm or DIODE_OHM)]
-    return [Conducting(conductor.key, start, end, ohm)] if ohm else []
+    return [Conducting(conductor.key, start, end, ohm, conductor.what)] if ohm else []
 
 
 class _Nodes:

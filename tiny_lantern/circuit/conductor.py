@@ -116,6 +116,15 @@ class Conductor:
         return sum(each.ohm for each in self.in_line)
 
     @property
+    def what(self) -> str:
+        """What it is by what lies in it: a resistor, a fuse, a connector, else a wire."""
+        if any(each.is_resistor for each in self.in_line):
+            return "resistor"
+        if self.fuse_a is not None:
+            return "fuse"
+        return "connector" if any(each.plug_id for each in self.in_line) else "wire"
+
+    @property
     def blocks(self) -> bool:
         """Whether no direct current passes."""
         return any(each.blocks for each in self.in_line)

@@ -83,6 +83,25 @@ class Equations:
         other.families = tuple(soft if isinstance(each, Switches) else each for each in self.families)
         return other
 
+    def without_ramps(self, gone: Ints) -> Equations:
+        """The same circuit with some ramps that carry nothing.
+
+        Args:
+            gone: their numbers, (n,). [-]
+        """
+        other = copy(self)
+        other.ramps = copy(self.ramps)
+        other.ramps.siemens = self.ramps.siemens.copy()
+        other.ramps.siemens[gone] = 0.0
+        other.families = tuple(other.ramps if each is self.ramps else each for each in self.families)
+        return other
+
+    @property
+    def places(self) -> tuple[Ints, Ints]:
+        """Row and column of each entry of the matrix, ground's being 0. (n_entries,) each"""
+        columns = np.repeat(np.arange(self.size - 1), np.diff(self._first)) if self.size > 1 else NONE
+        return self._row.astype(np.int64) + 1, columns + 1
+
     def leaking(self, siemens: float) -> Equations:
         """The same circuit with more leak from each node to ground.
 

@@ -115,11 +115,11 @@ class Solution:
         return {name: float(self.solved.unknown[number]) for name, number in self._equations.laws.names.items()}
 
     @property
-    def undecided(self) -> bool:
-        """Whether a channel sits on the slope just below the first point of its table, where nobody can say what the
-        part does."""
+    def undecided(self) -> int:
+        """How many channels sit on the slope just below the first point of their tables, where nobody can say what the
+        part does. [-]"""
         edges = (each for each in self._equations.families if isinstance(each, Switches))
-        return any(bool((each.modes(self.solved.unknown) < 0).any()) for each in edges)
+        return sum(int((each.modes(self.solved.unknown) < 0).sum()) for each in edges)
 
     @property
     def leaks_w(self) -> float:

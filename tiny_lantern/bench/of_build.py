@@ -1,0 +1,173 @@
+"""A build's circuit as the bench reads it: its terminals and conductors by name, and what a meter should say there."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+from tiny_lantern.bench.ohms import ohms_between, passive
+from tiny_lantern.bench.patterns import Pattern
+from tiny_lantern.bench.plan import CHIP_SUPPLY, Plan
+from tiny_lantern.bench.predict import settled
+from tiny_lantern.bench.readings import Probe
+from tiny_lantern.circuit.compiled import Circuit
+from tiny_lantern.circuit.conductor import Conductor, End
+from tiny_lantern.circuit.drive import whole_circuit
+from tiny_lantern.circuit.netlist import LEAK_OHM, Solution
+from tiny_lantern.circuit.wires.rails import zero_rail
+from tiny_lantern.model.build import Build
+
+LAMP = "lamp/"
+
+
+@dataclass(frozen=True)
+class Terminal:
+    """A terminal where a probe can be put: its key, and what it is called."""
+
+    key: str
+    name: str
+
+
+class AtBench:
+    """A build whose circuit is read at the bench.
+
+    Args:
+        build: the build.
+    """
+
+    def __init__(self, build: Build) -> None:
+        self.build = build
+        self.circuit: Circuit = whole_circuit(build)
+
+    @cached_property
+    def rows(self) -> Mapping[str, Conductor]:
+        """The conductors in the circuit by their keys."""
+        return {row.key: row for row in self.circuit.conductors if not (row.licensed or row.blocks)}
+
+    @cached_property
+    def ends(self) -> Mapping[str, End]:
+        """Every terminal that a conductor of the circuit ends at, by its key; nothing of the mains is among them."""
+        return {end.node: end for row in self.rows.values() for end in (row.start, row.end)}
+
+    @cached_property
+    def terminals(self) -> tuple[Terminal, ...]:
+        """Where a probe can be put, by what they are on."""
+        return tuple(Terminal(key, end.words) for key, end in self.ends.items())
+
+    @property
+    def zero(self) -> str:
+        """The key of the terminal that volts are read against."""
+        return zero_rail().node
+
+    def node(self, key: str) -> str:
+        """The node of the circuit that a terminal is on.
+
+        Args:
+            key: the terminal's key.
+
+        Raises:
+            KeyError: the build has no such terminal.
+        """
+        return self.zero_node if key == self.zero else self.circuit.node(self.ends[key])
+
+    @cached_property
+    def zero_node(self) -> str:
+        """The node that volts are read against."""
+        return self.circuit.node(zero_rail())
+
+    def plan(self, pattern: Pattern) -> Plan:
+        """The circuit in a pattern, with a meter on it.
+
+        Args:
+            pattern: the pattern.
+        """
+        if pattern.key not in self._plans:
+            netlist = self.circuit.netlist(pattern.still, leak_ohm=LEAK_OHM)
+            self._plans[pattern.key] = Plan(netlist, self._roles)
+        return self._plans[pattern.key]
+
+    @cached_property
+    def _plans(self) -> dict[str, Plan]:
+        return {}
+
+    @cached_property
+    def _roles(self) -> dict[str, str]:
+        return {key: CHIP_SUPPLY for key, row in self.rows.items() if row.role == "logic supply"}
+
+    def solution(self, pattern: Pattern) -> Solution:
+        """The circuit in a pattern, solved.
+
+        Args:
+            pattern: the pattern.
+
+        Raises:
+            NotSolvedError: it has no still state.
+        """
+        if pattern.key not in self._solved:
+            self._solved[pattern.key] = settled(self.plan(pattern).netlist)
+        return self._solved[pattern.key]
+
+    @cached_property
+    def _solved(self) -> dict[str, Solution]:
+        return {}
+
+    def probe(self, kind: str, plus: str = "", minus: str = "", conductor: str = "") -> Probe:
+        """A probe by terminals and conductors, as one of the circuit's nodes and elements.
+
+        Args:
+            kind: ``V``, ``A`` or ``ohm``.
+            plus: the key of the terminal that the red probe is put on.
+            minus: of the black one.
+            conductor: the key of the conductor that is opened for amperes.
+
+        Raises:
+            KeyError: the build has no such terminal or conductor.
+        """
+        if kind == "A":
+            return Probe("A", element=self.rows[conductor].key)
+        return Probe("ohm" if kind == "ohm" else "V", self.node(plus), self.node(minus or self.zero))
+
+    def expected(self, pattern: Pattern, probe: Probe) -> float:
+        """What a meter should say, ohms that are open as 1e9. [V], [A] or [ohm]
+
+        Args:
+            pattern: the pattern that is shown.
+            probe: where it is put.
+
+        Raises:
+            NotSolvedError: the circuit has no still state.
+        """
+        if probe.kind == "ohm":
+            elements = self.plan(pattern).netlist.elements
+            return ohms_between(passive(elements), probe.plus, probe.minus)
+        solution = self.solution(pattern)
+        if probe.kind == "A":
+            number = next(at for at, each in enumerate(solution.netlist.elements) if each.id == probe.element)
+            return solution.reading(number).current_a
+        return solution.volts(probe.plus) - solution.volts(probe.minus)
+
+    @cached_property
+    def _words(self) -> dict[str, str]:
+        found = {key: f"wire {row.label.split(' / ')[0]} ({row.words})" for key, row in self.rows.items()}
+        for part in self.circuit.fitted:
+            for end in part.ends:
+                found.setdefault(end.node, end.words)
+        found |= dict(self._lamps())
+        found |= {supply.id: f"“{supply.name}”" for supply in self.build.supplies}
+        return found
+
+    def _lamps(self) -> Iterator[tuple[str, str]]:
+        for channel in self.build.channels:
+            for ref in channel.slots:
+                name = self.build.line.piece(ref.piece_id).place_name(ref.index)
+                die = f"/{channel.die}" if channel.die else ""
+                yield f"{LAMP}{ref.piece_id}/{ref.index}{die}", f"{name} {channel.die or ''}".strip()
+
+    def words(self, name: str) -> str:
+        """An element or terminal of the circuit in words.
+
+        Args:
+            name: its id.
+        """
+        return self._words.get(name, name.replace("|", ", "))
