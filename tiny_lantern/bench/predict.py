@@ -22,22 +22,25 @@ from tiny_lantern.circuit.nearby import Beside, Nearby
 from tiny_lantern.circuit.netlist import Netlist, Solution, solve_netlist
 
 Floats = NDArray[np.float64]
-MOST_ROUNDS = 8
+MOST_ROUNDS, FEW_ELEMENTS = 8, 100
 
 
-def settled(netlist: Netlist, near: Solution | None = None, most_undecided: int | None = None) -> Solution:
+def settled(
+    netlist: Netlist, near: Solution | None = None, most_undecided: int | None = None, patient: bool = True
+) -> Solution:
     """A circuit solved, each contact that follows a coil closed where that pulls in.
 
     Args:
         netlist: the circuit.
         near: a solution of much the same circuit to start from.
         most_undecided: how many channels may sit where their tables begin, as many as want to when None. [-]
+        patient: whether everything is tried, however long that takes.
 
     Raises:
         NotSolvedError: it has no still state: a contact chatters, or more channels sit where their tables begin.
     """
     for _ in range(MOST_ROUNDS):
-        solution = solve_netlist(netlist, near)
+        solution = solve_netlist(netlist, near, patient)
         if most_undecided is not None and solution.undecided > most_undecided:
             raise NotSolvedError("a channel sits just where it begins to conduct")
         after = _followed(netlist, solution)
@@ -153,7 +156,9 @@ class Foresight:
         """Solved beside the plan where that is possible, from the beginning where it is not."""
         beside = self._beside(change) if self._nearby is not None else None
         if beside is None:
-            return _Whole(settled(change.over(self.plan.netlist), self.planned, self.planned.undecided))
+            changed = change.over(self.plan.netlist)
+            patient = len(changed.elements) <= FEW_ELEMENTS
+            return _Whole(settled(changed, self.planned, self.planned.undecided, patient))
         if beside.undecided > self.planned.undecided:
             raise NotSolvedError("a channel sits just where it begins to conduct")
         return beside
@@ -188,9 +193,19 @@ class Foresight:
     def _of(self, point: _Point) -> Shown:
         edges = passive(point.elements) if any(each.kind == "ohm" for each in self.probes) else ()
         read = [self._read(point, edges, probe) for probe in self.probes]
+        return Shown(np.array(read, float), self._lamps_a(point))
+
+    def _lamps_a(self, point: _Point) -> Floats:
+        """What lights each lamp: nothing where something else is in its place. (n_lamps,) [A]"""
+        if isinstance(point, Beside):
+            return point.first_a(self._lamp_branches, self.plan.lamps)
         lit = {each.id for each in point.elements if isinstance(each, Led)}
-        lamps = [point.current_a(lamp) if lamp in lit else 0.0 for lamp in self.plan.lamps]
-        return Shown(np.array(read, float), np.array(lamps, float))
+        return np.array([point.current_a(lamp) if lamp in lit else 0.0 for lamp in self.plan.lamps], float)
+
+    @cached_property
+    def _lamp_branches(self) -> NDArray[np.int64]:
+        laid, number = self.plan.netlist.laid, {each.id: at for at, each in enumerate(self.plan.netlist.elements)}
+        return np.array([laid.branches(number[lamp])[0] for lamp in self.plan.lamps], np.int64)
 
     def _read(self, point: _Point, edges: tuple[Edge, ...], probe: Probe) -> float:
         if probe.kind == "ohm":

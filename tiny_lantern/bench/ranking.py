@@ -21,6 +21,7 @@ from tiny_lantern.circuit.equations import NotSolvedError
 
 Floats = NDArray[np.float64]
 Report = Callable[[float], None]
+SAME_SIGMAS, SAME_A = 0.02, 1e-6
 NOTHING = Suspect((Fault(HEALTHY),))
 
 
@@ -66,7 +67,7 @@ class Court:
         """
         total, faults = np.zeros(1), list(suspect.faults)
         for look, sight, planned_a in zip(self.asked, self.foresights, self.planned_a, strict=True):
-            read, lamp_a = _shown(sight, suspect)
+            read, lamp_a = _shown(sight, suspect, look.taken)
             if suspect.sizes is not None:
                 read, lamp_a = suspect.sizes.between(read), suspect.sizes.between(lamp_a)
             words = looks.words_of(np.nan_to_num(lamp_a), planned_a)
@@ -88,18 +89,31 @@ def change_of(plan: Plan, fault: Fault) -> Change:
     return NO_CHANGE if fault.kind == HEALTHY else fault_kinds()[fault.kind].change(plan, fault)
 
 
-def _shown(sight: Foresight, suspect: Suspect) -> tuple[Floats, Floats]:
-    """What each fault shows at the probes and in the lamps, NaN where it has no still state. (n, n_probes), (n,
-    n_lamps)"""
-    read = np.full((len(suspect.faults), len(sight.probes)), np.nan)
-    lamp_a = np.full((len(suspect.faults), len(sight.plan.lamps)), np.nan)
-    for at, fault in enumerate(suspect.faults):
-        try:
-            shown = sight.shown(change_of(sight.plan, fault))
-        except NotSolvedError:
-            continue
-        read[at], lamp_a[at] = shown.read, shown.lamp_a
+def _shown(sight: Foresight, suspect: Suspect, taken: tuple[Taken, ...]) -> tuple[Floats, Floats]:
+    """What each fault shows at the probes and in the lamps, NaN where it has no still state; those between where the
+    least, the middle and the greatest size show the same are not worked out. (n, n_probes), (n, n_lamps)"""
+    count = len(suspect.faults)
+    read, lamp_a = np.full((count, len(sight.probes)), np.nan), np.full((count, len(sight.plan.lamps)), np.nan)
+    first = sorted({0, count // 2, count - 1}) if suspect.sizes is not None else list(range(count))
+    for at in first:
+        read[at], lamp_a[at] = _of(sight, suspect.faults[at])
+    if suspect.sizes is not None:
+        sigma = np.array([each.sigma for each in taken])
+        same = (np.ptp(read[first], axis=0) < SAME_SIGMAS * sigma).all()
+        if same and (np.ptp(lamp_a[first], axis=0) < SAME_A).all():
+            read[:], lamp_a[:] = read[0], lamp_a[0]
+        else:
+            for at in set(range(count)) - set(first):
+                read[at], lamp_a[at] = _of(sight, suspect.faults[at])
     return read, lamp_a
+
+
+def _of(sight: Foresight, fault: Fault) -> tuple[Floats, Floats]:
+    try:
+        shown = sight.shown(change_of(sight.plan, fault))
+    except NotSolvedError:
+        return np.full(len(sight.probes), np.nan), np.full(len(sight.plan.lamps), np.nan)
+    return shown.read, shown.lamp_a
 
 
 def diagnose(asked: Sequence[Look], report: Report = lambda share: None) -> Verdict[Fault]:

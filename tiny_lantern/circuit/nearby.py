@@ -8,7 +8,7 @@ Source: Woodbury's identity; any text on numerical linear algebra.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -17,16 +17,16 @@ from numpy.typing import NDArray
 
 from tiny_lantern.circuit.changes import Change
 from tiny_lantern.circuit.element import At, Element
-from tiny_lantern.circuit.equations import Equations, NotSolvedError
+from tiny_lantern.circuit.equations import Equations, NotSolvedError, Slopes
 from tiny_lantern.circuit.families import Ramps, Switches
 from tiny_lantern.circuit.laws import Laws
 from tiny_lantern.circuit.netlist import Netlist, Solution
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
-MOST_STEPS, MOST_ROUNDS = 25, 60
-STILL_V, STILL_A, FAR_V = 1e-7, 1e-8, 40.0
-MOST_UNKNOWNS = 3000
+WHOLE_STEPS, MOST_STEPS, MOST_ROUNDS, MOST_HALVES = 8, 24, 30, 6
+STILL_V, REST_A, STILL_A, FAR_V = 1e-7, 1e-10, 1e-6, 40.0
+LEAST_SHARE, MOST_UNKNOWNS, WORST_CONDITION = 1e-4, 3000, 1e10
 
 
 class Nearby:
@@ -101,22 +101,26 @@ class Nearby:
         raise NotSolvedError("a converter and its source find no point at which both stay")
 
     def _leapt(self, without: Equations, own: _Own, unknown: Floats, drawn_a: Floats) -> Floats:
-        """By whole steps, each solved for the pieces that hold where it starts."""
-        for _ in range(MOST_STEPS):
-            slopes = without.slopes(unknown)
-            step = self._step(slopes.entries, own, unknown, without.left_over(unknown, drawn_a))
+        """By whole steps, each solved for the pieces that hold where it starts; by such as leave less over once those
+        have gone in circles."""
+        begun = _Standing(self, without, own, unknown, drawn_a)
+        here = begun
+        for count in range(MOST_STEPS):
+            here = begun if count == WHOLE_STEPS else here
+            step = self._step(here.entries, own, here.unknown, here.left)
             whole = float(np.max(np.abs(step), initial=0.0))
-            after = unknown.copy()
-            after[1:] += min(1.0, FAR_V / max(whole, FAR_V)) * step
-            same = np.array_equal(slopes.modes, without.slopes(after).modes)
-            unknown = after
-            if whole < STILL_V and same:
-                return unknown
+            there = here.moved(step, min(1.0, FAR_V / max(whole, FAR_V)))
+            for _ in range(MOST_HALVES if count >= WHOLE_STEPS else 0):
+                if there.rest < here.rest * (1 - LEAST_SHARE * there.share):
+                    break
+                there = here.moved(step, there.share / 2)
+            if (whole < STILL_V or there.most < REST_A) and np.array_equal(here.modes, there.modes):
+                return there.unknown
+            here = there
         raise NotSolvedError("the circuit's voltages do not settle")
 
-    def _step(self, entries: Floats, own: _Own, unknown: Floats, left_over: Floats) -> Floats:
+    def _step(self, entries: Floats, own: _Own, unknown: Floats, left: Floats) -> Floats:
         """The step to where the equations hold if no law changes its piece. (n_unknowns - 1,)"""
-        left = left_over + own.into(unknown, len(left_over))
         rows, columns, values = self._changed(entries, own, unknown)
         step = -(self.inverse @ left[1:])
         if not len(rows):
@@ -126,6 +130,8 @@ class Nearby:
         np.add.at(change, (place, columns - 1), values)
         through = self.inverse[:, touched - 1]
         small = np.eye(len(touched)) + change @ through
+        if np.linalg.cond(small) > WORST_CONDITION:
+            raise NotSolvedError("what is left of the circuit hangs on its leaks")
         return np.asarray(step - through @ np.linalg.solve(small, change @ step))  # (1)
 
     def _changed(self, entries: Floats, own: _Own, unknown: Floats) -> tuple[Ints, Ints, Floats]:
@@ -137,6 +143,43 @@ class Nearby:
         values = np.concatenate([more[at], own.ramps.entries(unknown)])
         kept = (rows > 0) & (columns > 0)
         return rows[kept], columns[kept], values[kept]
+
+
+class _Standing:
+    """Where a search stands: its unknowns, what is left over there, and how the equations change."""
+
+    def __init__(
+        self, base: Nearby, without: Equations, own: _Own, unknown: Floats, drawn_a: Floats, share: float = 1.0
+    ) -> None:
+        self._given = base, without, own
+        self.unknown, self.drawn_a, self.share = unknown, drawn_a, share
+        self.left = without.left_over(unknown, drawn_a) + own.into(unknown, len(unknown))
+        self.most = float(np.max(np.abs(self.left), initial=0.0))
+
+    @cached_property
+    def rest(self) -> float:
+        """How much is left over in all rows. [A]"""
+        return float(np.linalg.norm(self.left))
+
+    @cached_property
+    def _slopes(self) -> Slopes:
+        return self._given[1].slopes(self.unknown)
+
+    @property
+    def entries(self) -> Floats:
+        """The entries of the matrix. (n_entries,) [S]"""
+        return self._slopes.entries
+
+    @property
+    def modes(self) -> Ints:
+        """Which part of its law holds for each branch. (n_branches,)"""
+        return self._slopes.modes
+
+    def moved(self, step: Floats, share: float) -> _Standing:
+        """Where a share of a step leads."""
+        unknown = self.unknown.copy()
+        unknown[1:] += share * step
+        return _Standing(*self._given, unknown, self.drawn_a, share)
 
 
 @dataclass(frozen=True, eq=False)
@@ -189,6 +232,21 @@ class Beside:
     @cached_property
     def _changed(self) -> Mapping[str, int]:
         return {element.id: at for at, element in enumerate(self.change.instead)}
+
+    def first_a(self, branches: Ints, names: Sequence[str]) -> Floats:
+        """The current of the first branch of many elements, nothing where something else stands in their place. (n,)
+        [A]
+
+        Args:
+            branches: the first branch of each in the solved circuit, (n,). [-]
+            names: their ids. (n,)
+        """
+        found = self.branch_a[branches]
+        for name, element in zip((each.id for each in self.change.instead), self.change.instead, strict=True):
+            if name in names:
+                kind = type(self.base.netlist.elements[self.base.number[name]])
+                found[names.index(name)] = self.current_a(name) if isinstance(element, kind) else 0.0
+        return np.asarray(found)
 
     def current_a(self, name: str) -> float:
         """The current of an element, by the sign of its kind. [A]

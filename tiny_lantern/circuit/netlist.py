@@ -162,19 +162,20 @@ class Solution:
         return {element.id: self.reading(number) for number, element in enumerate(self.netlist.elements)}
 
 
-def solve_netlist(netlist: Netlist, near: Solution | None = None) -> Solution:
+def solve_netlist(netlist: Netlist, near: Solution | None = None, patient: bool = True) -> Solution:
     """The voltages at which every law of a circuit holds. A step-up whose input is too low is off for good, and
     everything is solved again without it.
 
     Args:
         netlist: the circuit.
         near: a solution of a circuit with the same nodes, to start from.
+        patient: whether everything is tried, however long that takes.
 
     Raises:
         NotSolvedError: it was not found.
     """
     start = near.solved if near is not None and _alike(near.netlist, netlist) else None
-    solution = Solution(netlist, solve(netlist.laid.equations, start))
+    solution = Solution(netlist, solve(netlist.laid.equations, start, patient))
     starved = _starved(solution)
     if not starved:
         return solution
@@ -182,7 +183,7 @@ def solve_netlist(netlist: Netlist, near: Solution | None = None) -> Solution:
         replace(element, off=True) if number in starved and isinstance(element, Converter) else element
         for number, element in enumerate(netlist.elements)
     )
-    return solve_netlist(replace(netlist, elements=elements))
+    return solve_netlist(replace(netlist, elements=elements), None, patient)
 
 
 def _alike(one: Netlist, other: Netlist) -> bool:

@@ -18,7 +18,7 @@ Floats = NDArray[np.float64]
 SOON_STEPS, FEW_STEPS, MOST_STEPS = 12, 30, 200
 EDGES_V = (1.0, 0.1, 0.01)
 LEAKS_S = tuple(10.0**-step for step in range(-1, 9))
-MOST_ROUNDS = 500
+MOST_ROUNDS, FEW_ROUNDS = 500, 40
 LEAST_SHARE = 1e-4
 SMALL_A = 1e-9
 STILL_V, FAR_V, LEAST_V = 1e-9, 40.0, 1e-7
@@ -50,7 +50,7 @@ class _Factored:
         return step
 
 
-def solve(equations: Equations, near: Solved | None = None) -> Solved:
+def solve(equations: Equations, near: Solved | None = None, patient: bool = True) -> Solved:
     """The voltages at which every law holds.
 
     Converters draw nothing at first, or what they drew in a solution near by; then what the solution says, again and
@@ -59,6 +59,7 @@ def solve(equations: Equations, near: Solved | None = None) -> Solved:
     Args:
         equations: the circuit's.
         near: a solution of much the same circuit to start from.
+        patient: whether everything is tried, however long that takes.
 
     Raises:
         NotSolvedError: there is none, or it was not found.
@@ -68,10 +69,12 @@ def solve(equations: Equations, near: Solved | None = None) -> Solved:
     if near is not None and len(near.drawn_a) == len(drawn_a):
         drawn_a = near.drawn_a.copy()
     unknown = _begin(equations, drawn_a) if near is None else _close_by(equations, factored, near.unknown, drawn_a)
-    for _ in range(MOST_ROUNDS):
+    for _ in range(MOST_ROUNDS if patient else FEW_ROUNDS):
         try:
             unknown = _newton(equations, factored, unknown, drawn_a)
         except NotSolvedError:
+            if not patient:
+                raise
             unknown = _from_elsewhere(equations, drawn_a)
         found_a = equations.draws_a(unknown)
         if np.max(np.abs(found_a - drawn_a), initial=0.0) < STILL_A:
