@@ -13,6 +13,7 @@ from tiny_lantern.bench.plan import Plan
 from tiny_lantern.circuit.changes import Change
 
 Floats = NDArray[np.float64]
+Name = Callable[[str], str]
 
 
 @dataclass(frozen=True)
@@ -82,10 +83,11 @@ class Suspect:
 
 @dataclass(frozen=True)
 class FaultKind:
-    """A kind of fault: where it can be in a circuit, the change that one of them is, and what a person reads of it."""
+    """A kind of fault: where it can be in a circuit, the change that one of them is, and what a person reads of it when
+    told what elements are called."""
 
     kind: str
-    words: Callable[[Fault], str]
+    words: Callable[[Fault, Name], str]
     suspects: Callable[[Plan], Iterator[Suspect]]
     change: Callable[[Plan, Fault], Change]
 

@@ -6,17 +6,24 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
+import numpy as np
+
 from tiny_lantern.bench.ohms import ohms_between, passive
 from tiny_lantern.bench.patterns import Pattern
 from tiny_lantern.bench.plan import CHIP_SUPPLY, Plan
 from tiny_lantern.bench.predict import settled
 from tiny_lantern.bench.readings import Probe
+from tiny_lantern.bench.spread import Spread
 from tiny_lantern.circuit.compiled import Circuit
 from tiny_lantern.circuit.conductor import Conductor, End
 from tiny_lantern.circuit.drive import whole_circuit
+from tiny_lantern.circuit.nearby import Nearby
 from tiny_lantern.circuit.netlist import LEAK_OHM, Solution
 from tiny_lantern.circuit.wires.rails import zero_rail
+from tiny_lantern.electrical.network import part_of
+from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.errors import LanternError
 
 LAMP = "lamp/"
 
@@ -57,8 +64,15 @@ class AtBench:
 
     @property
     def zero(self) -> str:
-        """The key of the terminal that volts are read against."""
-        return zero_rail().node
+        """The key of the terminal that volts are read against: the rail of returns, or the first supply's zero where
+        nothing hangs on that."""
+        return zero_rail().node if zero_rail().node in self.ends else self._first_zero.node
+
+    @cached_property
+    def _first_zero(self) -> End:
+        supplies = {supply.id for supply in self.build.supplies}
+        zeros = (part.ends[1] for part in self.circuit.fitted if part.name in supplies)
+        return next((end for end in zeros if end.node in self.ends), zero_rail())
 
     def node(self, key: str) -> str:
         """The node of the circuit that a terminal is on.
@@ -69,12 +83,7 @@ class AtBench:
         Raises:
             KeyError: the build has no such terminal.
         """
-        return self.zero_node if key == self.zero else self.circuit.node(self.ends[key])
-
-    @cached_property
-    def zero_node(self) -> str:
-        """The node that volts are read against."""
-        return self.circuit.node(zero_rail())
+        return self.circuit.node(self.ends[key])
 
     def plan(self, pattern: Pattern) -> Plan:
         """The circuit in a pattern, with a meter on it.
@@ -83,9 +92,22 @@ class AtBench:
             pattern: the pattern.
         """
         if pattern.key not in self._plans:
-            netlist = self.circuit.netlist(pattern.still, leak_ohm=LEAK_OHM)
+            netlist = self.circuit.netlist(pattern.still, leak_ohm=LEAK_OHM, strips_a=self.strips_dark_a)
             self._plans[pattern.key] = Plan(netlist, self._roles)
         return self._plans[pattern.key]
+
+    @cached_property
+    def strips_dark_a(self) -> Mapping[str, float]:
+        """What strips draw from each supply while all their pixels are dark, by the supply's id. [A]"""
+        if not (self.build.strips and self.build.feeds):
+            return {}
+        dark = tuple(np.zeros((strip.pixel_count, len(part_of(self.build, strip).pixel.channels)))
+                     for strip in self.build.strips)  # fmt: skip
+        try:
+            solved = solve_power(self.build, dark)
+        except LanternError:
+            return {}
+        return {supply_id: each.current_a for supply_id, each in solved.supplies.items()}
 
     @cached_property
     def _plans(self) -> dict[str, Plan]:
@@ -125,7 +147,8 @@ class AtBench:
             KeyError: the build has no such terminal or conductor.
         """
         if kind == "A":
-            return Probe("A", element=self.rows[conductor].key)
+            supplies = {supply.id for supply in self.build.supplies}
+            return Probe("A", element=conductor if conductor in supplies else self.rows[conductor].key)
         return Probe("ohm" if kind == "ohm" else "V", self.node(plus), self.node(minus or self.zero))
 
     def expected(self, pattern: Pattern, probe: Probe) -> float:
@@ -146,6 +169,25 @@ class AtBench:
             number = next(at for at, each in enumerate(solution.netlist.elements) if each.id == probe.element)
             return solution.reading(number).current_a
         return solution.volts(probe.plus) - solution.volts(probe.minus)
+
+    def off(self, pattern: Pattern, probe: Probe) -> float:
+        """How far volts or amperes may lie off though nothing is wrong, by what parts may differ. [V] or [A]
+
+        Args:
+            pattern: the pattern that is shown.
+            probe: where it is read.
+
+        Raises:
+            NotSolvedError: the circuit has no still state.
+        """
+        if pattern.key not in self._spreads:
+            self._spreads[pattern.key] = Spread(Nearby(self.solution(pattern)))
+        spread = self._spreads[pattern.key]
+        return spread.amperes(probe.element) if probe.kind == "A" else spread.volts(probe.plus, probe.minus)
+
+    @cached_property
+    def _spreads(self) -> dict[str, Spread]:
+        return {}
 
     @cached_property
     def _words(self) -> dict[str, str]:

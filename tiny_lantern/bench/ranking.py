@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tiny_lantern.bench import seen as looks
-from tiny_lantern.bench.fault import Fault, Suspect
+from tiny_lantern.bench.fault import Fault, Name, Suspect
 from tiny_lantern.bench.faults.registry import fault_kinds, suspects_of
 from tiny_lantern.bench.plan import Plan
 from tiny_lantern.bench.predict import Foresight
@@ -34,13 +34,14 @@ class Look:
     seen: Mapping[str, str] = field(default_factory=dict)
 
 
-def words_of(fault: Fault) -> str:
+def words_of(fault: Fault, name: Name = str) -> str:
     """A fault in a sentence.
 
     Args:
         fault: the fault.
+        name: tells what an element or a node is called.
     """
-    return "nothing is wrong" if fault.kind == HEALTHY else fault_kinds()[fault.kind].words(fault)
+    return "nothing is wrong" if fault.kind == HEALTHY else fault_kinds()[fault.kind].words(fault, name)
 
 
 class Court:

@@ -21,6 +21,7 @@ from tiny_lantern.model.base import (
     Text,
     Volts,
 )  # fmt: skip
+from tiny_lantern.model.bench import Bench
 from tiny_lantern.model.drive import Board, Channel
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.groups import Group
@@ -268,6 +269,7 @@ class Whole(Frozen):
     plugs: Annotated[tuple[Plug, ...], Field(max_length=100)] = ()
     wiring: Wiring = Wiring()
     photo: Photo | None = None
+    bench: Bench = Bench()
 
     @cached_property
     def line(self) -> Line:

@@ -13,7 +13,7 @@ from tiny_lantern.model.build import Build
 COPPER = ("pieces", "joints", "buses", "supplies", "feeds", "parts")
 DRIVE = ("boards", "drivers", "channels", "rails")
 SHOW = ("pieces", "effects", "scenes", "groups", "tick_hz", "show_s")
-EVERYTHING = tuple(Build.model_fields)
+EVERYTHING = tuple(field for field in Build.model_fields if field != "bench")
 Where = Literal["helper", "helper when big", "within findings"]
 
 
@@ -47,7 +47,7 @@ SOLVE = Analysis("solve", (*COPPER, *DRIVE), "tiny_lantern.show.solved.solve_tas
 FLASHES = Analysis(
     "flashes", (*SHOW, "parts", "supplies"), "tiny_lantern.findings.evidence.find_flashes", "within findings"
 )
-FINDINGS = Analysis("findings", EVERYTHING, "tiny_lantern.findings.judge.judge", "helper when big")
+FINDINGS = Analysis("findings", (*EVERYTHING, "bench"), "tiny_lantern.findings.judge.judge", "helper when big")
 MENDS = Analysis("mends", EVERYTHING, "tiny_lantern.findings.judge.mends_of", "helper when big")
 DRAW = Analysis("show-draw", (*COPPER, *DRIVE, *SHOW), "tiny_lantern.show.draw.show_draw", "helper when big")
 WIRES = Analysis("wires", EVERYTHING, "tiny_lantern.sheets.connections.rows_of", "helper when big")

@@ -19,7 +19,7 @@ def _at_each(kind: str, of: type[Led | Diode], words: str, change: Callable[[Ele
         yield from (single(kind, each.id) for each in plan.every(of))
 
     return FaultKind(
-        kind, lambda fault: words.format(place=fault.place), suspects,
+        kind, lambda fault, name: words.format(place=name(fault.place)), suspects,
         lambda plan, fault: change(plan.by_id[fault.place]),
     )  # fmt: skip
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from tiny_lantern.bench.fault import Fault, FaultKind, Sizes, Suspect, single, sized
+from tiny_lantern.bench.fault import Fault, FaultKind, Name, Sizes, Suspect, single, sized
 from tiny_lantern.bench.plan import CHIP_SUPPLY, COMMON, Plan
 from tiny_lantern.circuit.changes import Change, opened, with_value
 from tiny_lantern.model.quantities import engineering
@@ -19,8 +19,8 @@ def _open(kind: str, role: str, words: str) -> FaultKind:
     return FaultKind(kind, _words(words), suspects, lambda plan, fault: opened(plan.by_id[fault.place]))
 
 
-def _words(words: str) -> Callable[[Fault], str]:
-    return lambda fault: words.format(place=fault.place)
+def _words(words: str) -> Callable[[Fault, Name], str]:
+    return lambda fault, name: words.format(place=name(fault.place))
 
 
 def _bad(plan: Plan) -> Iterator[Suspect]:
@@ -32,8 +32,8 @@ def _with_more(plan: Plan, fault: Fault) -> Change:
     return with_value(lead, ohm=lead.ohm + (fault.size or 0.0))
 
 
-def _bad_words(fault: Fault) -> str:
-    return f"{fault.place} has a bad joint of {engineering(fault.size or 0.0, 'ohm')}"
+def _bad_words(fault: Fault, name: Name) -> str:
+    return f"{name(fault.place)} has a bad joint of {engineering(fault.size or 0.0, 'ohm')}"
 
 
 KINDS = (

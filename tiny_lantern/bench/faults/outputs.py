@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from tiny_lantern.bench.fault import Fault, FaultKind, Suspect, single
+from tiny_lantern.bench.fault import Fault, FaultKind, Name, Suspect, single
 from tiny_lantern.bench.plan import Plan
 from tiny_lantern.circuit.changes import Change, all_moved, with_value
 from tiny_lantern.circuit.elements.outputs import Output
@@ -48,16 +48,28 @@ def _stuck(plan: Plan) -> Iterator[Suspect]:
         yield Suspect(tuple(Fault("output_stuck", each.id, state) for state in HELD if state != each.state))
 
 
-def _moved_words(fault: Fault) -> str:
-    return f"the wire of {fault.place} is one further, on {fault.to}"
+def _moved_words(fault: Fault, name: Name) -> str:
+    return f"the wire of {name(fault.place)} is one further, on {name(fault.to)}"
 
 
 KINDS = (
     FaultKind("wire_moved", _moved_words, _moved, _move),
-    FaultKind("wires_swapped", lambda fault: f"the wires of {fault.place} and {fault.to} are exchanged",
-              _swapped, _swap),
-    FaultKind("output_dead", lambda fault: f"{fault.place} drives nothing: dead, or its enable hangs free",
-              _dead, lambda plan, fault: with_value(plan.by_id[fault.place], state="open")),
-    FaultKind("output_stuck", lambda fault: f"{fault.place} stays {fault.to}",
-              _stuck, lambda plan, fault: with_value(plan.by_id[fault.place], state=fault.to)),
-)  # fmt: skip
+    FaultKind(
+        "wires_swapped",
+        lambda fault, name: f"the wires of {name(fault.place)} and {name(fault.to)} are exchanged",
+        _swapped,
+        _swap,
+    ),
+    FaultKind(
+        "output_dead",
+        lambda fault, name: f"{name(fault.place)} drives nothing: dead, or its enable hangs free",
+        _dead,
+        lambda plan, fault: with_value(plan.by_id[fault.place], state="open"),
+    ),
+    FaultKind(
+        "output_stuck",
+        lambda fault, name: f"{name(fault.place)} stays {fault.to}",
+        _stuck,
+        lambda plan, fault: with_value(plan.by_id[fault.place], state=fault.to),
+    ),
+)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from tiny_lantern.bench.fault import Fault, FaultKind, Suspect, single
+from tiny_lantern.bench.fault import Fault, FaultKind, Name, Suspect, single
 from tiny_lantern.bench.plan import Plan
 from tiny_lantern.circuit.changes import Change, opened, with_value
 from tiny_lantern.circuit.elements.conducting import Conducting
@@ -39,8 +39,8 @@ def _decade(plan: Plan, fault: Fault) -> Change:
     return with_value(resistor, ohm=resistor.ohm * (fault.size or 1.0))
 
 
-def _decade_words(fault: Fault) -> str:
-    return f"{fault.place} is {'ten times' if (fault.size or 1.0) > 1 else 'a tenth of'} what it should be"
+def _decade_words(fault: Fault, name: Name) -> str:
+    return f"{name(fault.place)} is {'ten times' if (fault.size or 1.0) > 1 else 'a tenth of'} what it should be"
 
 
 def _open(plan: Plan) -> Iterator[Suspect]:
@@ -48,10 +48,23 @@ def _open(plan: Plan) -> Iterator[Suspect]:
 
 
 KINDS = (
-    FaultKind("resistor_bridged", lambda fault: f"{fault.place} is missing: a wire is in its place", _bridged, _bridge),
-    FaultKind("base_resistor_bridged", lambda fault: f"{fault.place} is missing: a base or gate hangs on its output",
-              _base_bridged, _bridge),
-    FaultKind("resistor_open", lambda fault: f"{fault.place} is open, or was never put in", _open,
-              lambda plan, fault: opened(plan.by_id[fault.place])),
+    FaultKind(
+        "resistor_bridged",
+        lambda fault, name: f"{name(fault.place)} is missing: a wire is in its place",
+        _bridged,
+        _bridge,
+    ),
+    FaultKind(
+        "base_resistor_bridged",
+        lambda fault, name: f"{name(fault.place)} is missing: a base or gate hangs on its output",
+        _base_bridged,
+        _bridge,
+    ),
+    FaultKind(
+        "resistor_open",
+        lambda fault, name: f"{name(fault.place)} is open, or was never put in",
+        _open,
+        lambda plan, fault: opened(plan.by_id[fault.place]),
+    ),
     FaultKind("resistor_wrong_decade", _decade_words, _decades, _decade),
-)  # fmt: skip
+)

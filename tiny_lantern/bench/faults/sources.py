@@ -45,7 +45,14 @@ def _on_rail(plan: Plan, fault: Fault) -> Change:
 
 
 KINDS = (
-    FaultKind("supply_low", lambda fault: f"{fault.place} gives {volts(fault.size or 0.0)} at most", _low, _set),
-    FaultKind("regulator_wrong", lambda fault: f"{fault.place} is one for {volts(fault.size or 0.0)}", _wrong, _set),
-    FaultKind("wrong_rail", lambda fault: f"{fault.place} hangs on {fault.to}", _on_rails, _on_rail),
+    FaultKind(
+        "supply_low", lambda fault, name: f"{name(fault.place)} gives {volts(fault.size or 0.0)} at most", _low, _set
+    ),
+    FaultKind(
+        "regulator_wrong",
+        lambda fault, name: f"{name(fault.place)} is one for {volts(fault.size or 0.0)}",
+        _wrong,
+        _set,
+    ),
+    FaultKind("wrong_rail", lambda fault, name: f"{name(fault.place)} hangs on {name(fault.to)}", _on_rails, _on_rail),
 )

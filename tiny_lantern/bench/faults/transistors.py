@@ -31,6 +31,10 @@ def _other(plan: Plan, fault: Fault) -> Change:
 
 
 KINDS = (
-    FaultKind("wrong_transistor", lambda fault: f"{fault.place} is a transistor of the other kind: NPN for MOSFET",
-              _suspects, _other),
-)  # fmt: skip
+    FaultKind(
+        "wrong_transistor",
+        lambda fault, name: f"{name(fault.place)} is a transistor of the other kind: NPN for MOSFET",
+        _suspects,
+        _other,
+    ),
+)

@@ -1,0 +1,105 @@
+"""Edits of what was done at the bench; each leaves its line in the log."""
+
+from __future__ import annotations
+
+from tiny_lantern.model.base import made, revise
+from tiny_lantern.model.bench import Bench, BenchLook, BenchReading, EntryKind, LogEntry
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits import fresh
+from tiny_lantern.model.stamp import stamp_of
+
+
+def _with(build: Build, bench: Bench) -> Build:
+    return revise(build, bench=revise(bench, stamp=stamp_of(build)))
+
+
+def log(build: Build, kind: EntryKind, text: str, at: str = "") -> Build:
+    """Write a line into the log.
+
+    Args:
+        build: the build.
+        kind: of what kind.
+        text: what is said.
+        at: when, ``YYYY-MM-DD HH:MM``.
+
+    Raises:
+        LanternError: the log is full, or the line is too long.
+    """
+    entry = made(LogEntry, at=at, kind=kind, text=text)
+    return _with(build, revise(build.bench, log=(*build.bench.log, entry)))
+
+
+def tick_step(build: Build, key: str, done: bool, words: str, at: str = "") -> Build:
+    """Tick a step of the first power, or take the tick away.
+
+    Args:
+        build: the build.
+        key: the step's key.
+        done: whether it is done.
+        words: the step in words, for the log.
+        at: when.
+    """
+    others = tuple(each for each in build.bench.done if each != key)
+    ticked = revise(build, bench=revise(build.bench, done=(*others, key) if done else others))
+    return log(ticked, "step", words if done else f"Not done after all: {words}", at)
+
+
+def take_reading(build: Build, reading: BenchReading, words: str) -> Build:
+    """Keep a reading; one that was taken at the same place in the same pattern goes.
+
+    Args:
+        build: the build.
+        reading: the reading; its id is made fresh.
+        words: it in words, for the log.
+    """
+    where = (reading.kind, reading.plus, reading.minus, reading.conductor, reading.pattern)
+    others = tuple(each for each in build.bench.readings if _where(each) != where)
+    taken = {each.id for each in build.bench.readings}
+    own = revise(reading, id=fresh("reading", taken))
+    kept = revise(build, bench=revise(build.bench, readings=(*others, own)))
+    return log(kept, "reading", words, reading.at)
+
+
+def _where(reading: BenchReading) -> tuple[str, ...]:
+    return reading.kind, reading.plus, reading.minus, reading.conductor, reading.pattern
+
+
+def drop_reading(build: Build, reading_id: str) -> Build:
+    """Take a reading away; the log keeps that it was taken.
+
+    Args:
+        build: the build.
+        reading_id: the reading.
+    """
+    kept = tuple(each for each in build.bench.readings if each.id != reading_id)
+    return _with(build, revise(build.bench, readings=kept))
+
+
+def see(build: Build, pattern: str, lamp: str, word: str | None, words: str, at: str = "") -> Build:
+    """Keep what a lamp was seen to do in a pattern, or that it was not looked at.
+
+    Args:
+        build: the build.
+        pattern: the pattern's key.
+        lamp: the lamp by its name in the circuit.
+        word: what was seen; None where it was not looked at.
+        words: it in words, for the log.
+        at: when.
+
+    Raises:
+        LanternError: it is no word for what a lamp does.
+    """
+    others = tuple(each for each in build.bench.looks if (each.pattern, each.lamp) != (pattern, lamp))
+    looks = others if word is None else (*others, made(BenchLook, pattern=pattern, lamp=lamp, word=word))
+    return log(revise(build, bench=revise(build.bench, looks=looks)), "look", words, at)
+
+
+def begin_anew(build: Build, at: str = "") -> Build:
+    """Take all readings, looks and ticks away, as before another try; the log stays.
+
+    Args:
+        build: the build.
+        at: when.
+    """
+    cleared = revise(build, bench=revise(build.bench, done=(), readings=(), looks=()))
+    return log(cleared, "note", "Readings, looks and ticks were taken away: begun anew.", at)
