@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -19,13 +19,12 @@ from tiny_lantern.circuit.conductor import Conductor, End
 from tiny_lantern.circuit.drive import whole_circuit
 from tiny_lantern.circuit.nearby import Nearby
 from tiny_lantern.circuit.netlist import LEAK_OHM, Solution
+from tiny_lantern.circuit.wires.hookup import lamp_id
 from tiny_lantern.circuit.wires.rails import zero_rail
 from tiny_lantern.electrical.network import part_of
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
-
-LAMP = "lamp/"
 
 
 @dataclass(frozen=True)
@@ -195,16 +194,9 @@ class AtBench:
         for part in self.circuit.fitted:
             for end in part.ends:
                 found.setdefault(end.node, end.words)
-        found |= dict(self._lamps())
+        found |= lamp_words(self.build)
         found |= {supply.id: f"“{supply.name}”" for supply in self.build.supplies}
         return found
-
-    def _lamps(self) -> Iterator[tuple[str, str]]:
-        for channel in self.build.channels:
-            for ref in channel.slots:
-                name = self.build.line.piece(ref.piece_id).place_name(ref.index)
-                die = f"/{channel.die}" if channel.die else ""
-                yield f"{LAMP}{ref.piece_id}/{ref.index}{die}", f"{name} {channel.die or ''}".strip()
 
     def words(self, name: str) -> str:
         """An element or terminal of the circuit in words.
@@ -213,3 +205,17 @@ class AtBench:
             name: its id.
         """
         return self._words.get(name, name.replace("|", ", "))
+
+
+def lamp_words(build: Build) -> dict[str, str]:
+    """What each lamp of the circuit is called, by its name there.
+
+    Args:
+        build: the build.
+    """
+    found = {}
+    for channel in build.channels:
+        for ref in channel.slots:
+            name = build.line.piece(ref.piece_id).place_name(ref.index)
+            found[lamp_id(ref, channel)] = f"{name} {channel.die or ''}".strip()
+    return found

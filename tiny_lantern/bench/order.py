@@ -87,6 +87,8 @@ def band_in_words(kind: MeterKind, expected: Expected) -> str:
     """
     if kind == "ohm" and expected.value > OPEN_OHM:
         return "open, above 1 MΩ"
+    if kind == "ohm" and expected.low <= 0.0:
+        return f"{in_words(kind, expected.value)}, below {in_words(kind, expected.high)}"
     return f"{in_words(kind, expected.value)}, {in_words(kind, expected.low)} to {in_words(kind, expected.high)}"
 
 

@@ -6,11 +6,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+import numpy as np
+
 from tiny_lantern.bench.fault import Fault
 from tiny_lantern.bench.next_reading import Next, next_reading
 from tiny_lantern.bench.of_build import AtBench
 from tiny_lantern.bench.order import Asked, in_words
-from tiny_lantern.bench.patterns import pattern_of
+from tiny_lantern.bench.patterns import Pattern, pattern_of
 from tiny_lantern.bench.ranking import Look, diagnose, words_of
 from tiny_lantern.bench.readings import Probe, Taken, sigma_of
 from tiny_lantern.bench.verdict import HEALTHY, Verdict
@@ -19,7 +21,7 @@ from tiny_lantern.model.bench import BenchReading
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
 
-MOST_CAUSES, LEAST_SHARE = 6, 0.004
+MOST_CAUSES, LEAST_SHARE, OHM_SHARE = 6, 0.004, 0.05
 
 
 @dataclass(frozen=True)
@@ -113,7 +115,7 @@ def _looks(bench: AtBench) -> list[tuple[str, Look]]:
             continue
         plan = bench.plan(pattern)
         taken = tuple(each for reading in state.readings if reading.pattern == key
-                      if (each := _taken(bench, reading)) is not None)  # fmt: skip
+                      if (each := taken_of(bench, reading, pattern)) is not None)  # fmt: skip
         lamps = set(plan.lamps)
         seen = {look.lamp: look.word for look in state.looks if look.pattern == key and look.lamp in lamps}
         if taken or seen:
@@ -121,14 +123,25 @@ def _looks(bench: AtBench) -> list[tuple[str, Look]]:
     return found
 
 
-def _taken(bench: AtBench, reading: BenchReading) -> Taken | None:
+def taken_of(bench: AtBench, reading: BenchReading, pattern: Pattern) -> Taken | None:
+    """A reading with how far it may be off, by the meter and by what parts may differ; None where the build has no such
+    place any more.
+
+    Args:
+        bench: the build at the bench.
+        reading: the reading.
+        pattern: the pattern that it was taken in.
+    """
     try:
         probe = bench.probe(reading.kind, reading.plus, reading.minus, reading.conductor)
     except KeyError:
         return None
     if reading.value is None:
         return Taken(probe, float("inf"), 1.0)
-    return Taken(probe, reading.value, sigma_of(reading.kind, reading.value))
+    own = sigma_of(reading.kind, reading.value)
+    if reading.kind == "ohm":
+        return Taken(probe, reading.value, own + OHM_SHARE * reading.value)
+    return Taken(probe, reading.value, float(np.hypot(own, bench.off(pattern, probe))))
 
 
 def _told(bench: AtBench, looks: list[tuple[str, Look]], verdict: Verdict[Fault], following: Next | None) -> Why:

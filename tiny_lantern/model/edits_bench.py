@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.bench import Bench, BenchLook, BenchReading, EntryKind, LogEntry
 from tiny_lantern.model.build import Build
@@ -75,22 +77,21 @@ def drop_reading(build: Build, reading_id: str) -> Build:
     return _with(build, revise(build.bench, readings=kept))
 
 
-def see(build: Build, pattern: str, lamp: str, word: str | None, words: str, at: str = "") -> Build:
-    """Keep what a lamp was seen to do in a pattern, or that it was not looked at.
+def see(build: Build, pattern: str, seen: Mapping[str, str], words: str, at: str = "") -> Build:
+    """Keep what lamps were seen to do in a pattern.
 
     Args:
         build: the build.
         pattern: the pattern's key.
-        lamp: the lamp by its name in the circuit.
-        word: what was seen; None where it was not looked at.
+        seen: what each was seen to do, by its name in the circuit.
         words: it in words, for the log.
         at: when.
 
     Raises:
         LanternError: it is no word for what a lamp does.
     """
-    others = tuple(each for each in build.bench.looks if (each.pattern, each.lamp) != (pattern, lamp))
-    looks = others if word is None else (*others, made(BenchLook, pattern=pattern, lamp=lamp, word=word))
+    others = tuple(each for each in build.bench.looks if each.pattern != pattern or each.lamp not in seen)
+    looks = (*others, *(made(BenchLook, pattern=pattern, lamp=lamp, word=word) for lamp, word in seen.items()))
     return log(revise(build, bench=revise(build.bench, looks=looks)), "look", words, at)
 
 

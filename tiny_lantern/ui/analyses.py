@@ -53,4 +53,5 @@ DRAW = Analysis("show-draw", (*COPPER, *DRIVE, *SHOW), "tiny_lantern.show.draw.s
 WIRES = Analysis("wires", EVERYTHING, "tiny_lantern.sheets.connections.rows_of", "helper when big")
 RIVER = Analysis("river", EVERYTHING, "tiny_lantern.circuit.river.river_task", "helper when big")
 PATHS = Analysis("paths", EVERYTHING, "tiny_lantern.circuit.paths.paths_task", "helper when big")
-ANALYSES = (SOLVE, FLASHES, FINDINGS, MENDS, DRAW, WIRES, RIVER, PATHS)
+BENCH = Analysis("bench", EVERYTHING, "tiny_lantern.bench.sheet.bench_sheet", "helper when big")
+ANALYSES = (SOLVE, FLASHES, FINDINGS, MENDS, DRAW, WIRES, RIVER, PATHS, BENCH)

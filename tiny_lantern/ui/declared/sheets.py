@@ -40,7 +40,7 @@ def _tried(shell: Shell) -> None:
 
 
 STATION = Station(
-    number=6,
+    number=5,
     title="Sheets",
     make=_make,
     empty="A sheet prints what was planned: begin with a strip.",

@@ -16,6 +16,7 @@ from tiny_lantern.ui.session import Session
 
 if TYPE_CHECKING:
     from tiny_lantern.ui.files import Files
+    from tiny_lantern.ui.stations.bench import BenchStation
     from tiny_lantern.ui.stations.drive import DriveStation
     from tiny_lantern.ui.stations.pieces import PiecesStation
     from tiny_lantern.ui.stations.power import PowerStation
@@ -100,6 +101,14 @@ class StationStack(QStackedWidget):
 
         station = self._station("Sheets")
         assert isinstance(station, SheetsStation)
+        return station
+
+    def bench(self) -> BenchStation:
+        """The Bench station, made if it was not yet."""
+        from tiny_lantern.ui.stations.bench import BenchStation  # loaded when first shown
+
+        station = self._station("Bench")
+        assert isinstance(station, BenchStation)
         return station
 
     def weave(self) -> WeaveStation:

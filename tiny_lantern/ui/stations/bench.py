@@ -1,0 +1,315 @@
+"""Bench: the order of the first power, the circuit with its readings, and why it reads otherwise."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QTabBar, QVBoxLayout, QWidget
+from shiboken6 import isValid
+
+from tiny_lantern.bench.order import Asked, Step, asked_of, in_words
+from tiny_lantern.bench.sheet import BenchSheet, Place, place_at
+from tiny_lantern.circuit.paths import Path
+from tiny_lantern.model.base import made
+from tiny_lantern.model.bench import BenchReading
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_bench import take_reading, tick_step
+from tiny_lantern.sheets.schematic import of_subject, subjects
+from tiny_lantern.ui import theme
+from tiny_lantern.ui.analyses import BENCH
+from tiny_lantern.ui.session import Session
+from tiny_lantern.ui.stations.bench_card import BenchCard
+from tiny_lantern.ui.stations.bench_clock import now
+from tiny_lantern.ui.stations.bench_log import LogPanel, SeenPanel
+from tiny_lantern.ui.stations.why_panel import WhyPanel
+from tiny_lantern.ui.widgets.bench_canvas import BenchCanvas, Pin
+from tiny_lantern.ui.widgets.fields import combo, faint, heading, panel, quiet, set_choice, side_by_side
+from tiny_lantern.ui.widgets.in_view import InView
+from tiny_lantern.ui.widgets.step_list import StepList, StepRow
+
+STEPS_WIDE, FOOT_HIGH, CARD_WIDE = 250, 268, 330
+PAGES = ("Why?", "Seen", "Log")
+FOLLOW = "what is read"
+MOST_DRAWN = 12
+WAITING = "Working out what the meter should say …"
+
+
+class BenchStation(QWidget):
+    """Steps left, the drawing in the middle, below it the reading and what it means."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.sheet: BenchSheet | None = None
+        self._sheet_of: object = None
+        self._places: dict[Asked, Place | None] = {}
+        self.steps = StepList()
+        self.steps.currentRowChanged.connect(lambda _: self._choose_step())
+        self.steps.ticked.connect(self._tick)
+        self.progress = faint(WAITING)
+        self.canvas = BenchCanvas()
+        self.canvas.picked.connect(self._pick)
+        self.subject = combo([(FOLLOW, "")], "What is drawn", lambda _: self._draw())
+        self.card = BenchCard()
+        self.card.asked_changed.connect(self._ask)
+        self.card.entered.connect(self.enter)
+        self.card.refused.connect(session.refused)
+        self.why, self.seen, self.log = WhyPanel(session), SeenPanel(session), LogPanel(session)
+        self.why.read_there.connect(self._read_there)
+        self._lay_out()
+        self._in_view = InView(self, self.refresh)
+        session.build_changed.connect(self._in_view.refresh)
+        self._in_view.refresh()
+
+    def _lay_out(self) -> None:
+        frame, left = panel(STEPS_WIDE)
+        left.addWidget(heading("First power"))
+        left.addWidget(self.progress)
+        left.addWidget(self.steps, 1)
+        area = QScrollArea()
+        area.setWidget(self.canvas)
+        area.setAlignment(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
+        area.viewport().setAutoFillBackground(False)
+        self.canvas.setAutoFillBackground(False)
+        self.area = area
+        drawing, column = panel()
+        column.addLayout(side_by_side(heading("Circuit"), self.subject))
+        column.addWidget(area, 1)
+        card, card_column = panel(CARD_WIDE)
+        card_column.addWidget(self.card)
+        told, told_column = panel()
+        self.tabs = QTabBar()
+        self.tabs.setAccessibleName("What is shown beside the reading")
+        self.tabs.setDrawBase(False)
+        self.pages = QStackedWidget()
+        for title, page in zip(PAGES, (self.why, self.seen, self.log), strict=True):
+            self.tabs.addTab(title)
+            self.pages.addWidget(page)
+        self.tabs.currentChanged.connect(self._show_tab)
+        told_column.addWidget(self.tabs)
+        told_column.addWidget(self.pages, 1)
+        foot = QHBoxLayout()
+        foot.setSpacing(theme.MARGIN)
+        foot.addWidget(card)
+        foot.addWidget(told, 1)
+        right = QVBoxLayout()
+        right.setSpacing(theme.MARGIN)
+        right.addWidget(drawing, 1)
+        below = QWidget()
+        below.setFixedHeight(FOOT_HIGH)
+        foot.setContentsMargins(0, 0, 0, 0)
+        below.setLayout(foot)
+        right.addWidget(below)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(theme.MARGIN)
+        row.addWidget(frame)
+        row.addLayout(right, 1)
+
+    def dress(self, palette: theme.Palette) -> None:
+        """Take the colours of a theme."""
+        self.steps.palette_in_use = palette
+        self.steps.viewport().update()
+        self.canvas.dress(palette)
+        self.why.dress(palette)
+
+    def _show_tab(self, number: int) -> None:
+        self.pages.setCurrentIndex(number)
+        if PAGES[number] == "Seen":
+            self.seen.show_pattern(self.card.asked.pattern)
+
+    def show_page(self, title: str) -> None:
+        """Show one of the pages beside the reading."""
+        self.tabs.setCurrentIndex(PAGES.index(title))
+
+    def refresh(self) -> None:
+        """Show what was read; what a meter should say is worked out anew where the circuit is another one."""
+        build = self._session.build
+        if self._session.dragging:
+            return
+        if self.sheet is None or not BENCH.same(build, self._sheet_of):  # type: ignore[arg-type]
+            self.sheet, self._sheet_of, self._places = None, build, {}
+            self.progress.setText(WAITING)
+            self._session.work_out(BENCH, partial(self._take_sheet, build))
+        self._show()
+
+    def _take_sheet(self, build: Build, sheet: BenchSheet) -> None:
+        if not isValid(self):
+            return
+        self.sheet, self._sheet_of = sheet, build
+        self.card.show_sheet(sheet)
+        with quiet(self.subject):
+            chosen = self.subject.currentData()
+            self.subject.clear()
+            self.subject.addItem(FOLLOW, "")
+            for each in subjects(build, sheet.paths):
+                self.subject.addItem(each.name, each.key)
+            set_choice(self.subject, chosen)
+            if self.subject.currentIndex() < 0:
+                self.subject.setCurrentIndex(0)
+        self._show()
+        if not self.steps.key:
+            self._choose_first()
+        self._ask(self.card.asked)
+
+    def _choose_first(self) -> None:
+        """The first step that is not done."""
+        done = set(self._session.build.bench.done)
+        steps = self.sheet.steps if self.sheet is not None else ()
+        first = next((step.key for step in steps if step.key not in done), "")
+        if first:
+            self.steps.choose(first)
+
+    def _reading_at(self, asked: Asked) -> BenchReading | None:
+        return next((each for each in self._session.build.bench.readings if asked_of(each) == asked), None)
+
+    def _show(self) -> None:
+        """Steps with their ticks, pins with their readings."""
+        if self.sheet is None:
+            return
+        done, part = set(self._session.build.bench.done), ""
+        rows = []
+        for step in self.sheet.steps:
+            rows.append(self._row(step, step.part if step.part != part else "", step.key in done))
+            part = step.part
+        self.steps.show_rows(rows)
+        ticked = sum(row.done for row in rows)
+        off = sum(row.out for row in rows)
+        told = f"{ticked} of {len(rows)} steps done"
+        self.progress.setText(f"{told}; {off} out of band: stop there." if off else f"{told}.")
+        self._draw()
+
+    def _row(self, step: Step, head: str, done: bool) -> StepRow:
+        reading = self._reading_at(step.asked) if step.asked is not None else None
+        if reading is None or step.expected is None:
+            return StepRow(step.key, head, step.act, step.expect, "", False, done)
+        read = in_words(reading.kind, reading.value)
+        return StepRow(step.key, head, step.act, step.expect, read, not step.expected.holds(reading.value), done)
+
+    def _choose_step(self) -> None:
+        step = self.sheet.step(self.steps.key) if self.sheet is not None else None
+        if step is not None and step.asked is not None:
+            self.card.ask(step.asked)
+            self._ask(step.asked)
+        if step is not None:
+            self._session.say(f"Stop if {step.stop_if}.")
+
+    def _tick(self, key: str) -> None:
+        step = self.sheet.step(key) if self.sheet is not None else None
+        if step is None:
+            return
+        done = key not in self._session.build.bench.done
+        label = "Ticked a step" if done else "Took a tick away"
+        self._session.apply(label, partial(tick_step, key=key, done=done, words=step.act, at=now()))
+
+    def tick_chosen(self) -> None:
+        """Tick the step that is chosen."""
+        if self.steps.key:
+            self._tick(self.steps.key)
+
+    def _pick(self, terminal: str) -> None:
+        """Put the red probe on a terminal of the drawing."""
+        zero = self._zero()
+        self.card.put_red(terminal, zero)
+
+    def _zero(self) -> str:
+        """The terminal that volts are read against: what any step reads against."""
+        steps = self.sheet.steps if self.sheet is not None else ()
+        return next((step.asked.minus for step in steps if step.asked is not None and step.asked.minus), "")
+
+    def _read_there(self, asked: Asked | None) -> None:
+        if asked is not None:
+            self.card.ask(asked)
+            self._ask(asked)
+            self.card.value.setFocus()
+        self._draw()
+
+    def _ask(self, asked: Asked) -> None:
+        """Work out what is to be said of a place."""
+        self.seen.show_pattern(asked.pattern)
+        if asked in self._places:
+            self.card.show_place(self._places[asked])
+        elif self.sheet is not None and (asked.plus or asked.conductor):
+            self.card.show_place(None)
+            build, take = self._session.build, partial(self._take_place, asked)
+            self._session.background.start_task("place", place_at, (build, asked), False, take,
+                                                self._session.refused.emit)  # fmt: skip
+        else:
+            self.card.show_place(None)
+        self._draw()
+
+    def _take_place(self, asked: Asked, place: Place | None) -> None:
+        if not isValid(self):
+            return
+        self._places[asked] = place
+        if self.card.asked == asked:
+            self.card.show_place(place)
+        self._draw()
+
+    def enter(self, asked: Asked, value: float | None) -> None:
+        """Keep a reading; one in its band ticks its step, one out of it opens the question why.
+
+        Args:
+            asked: where it was read.
+            value: the reading, None for ohms that are open. [V], [A] or [ohm]
+        """
+        step = next((step for step in self.sheet.steps if step.asked == asked), None) if self.sheet else None
+        place = self._places.get(asked)
+        words = place.words if place is not None else "a reading"
+        expected = place.expected if place is not None else None
+        well = expected is None or expected.holds(value)
+        told = f"{in_words(asked.kind, value)}, {words}" + ("" if well else ": out of its band")
+        at = now()
+
+        def edit(build: Build) -> Build:
+            reading = made(
+                BenchReading, id="reading", kind=asked.kind, plus=asked.plus, minus=asked.minus,
+                conductor=asked.conductor, pattern=asked.pattern, value=value, step=step.key if step else "", at=at,
+            )  # fmt: skip
+            build = take_reading(build, reading, told)
+            fresh = step is not None and well and step.key not in build.bench.done
+            return tick_step(build, step.key, True, step.act, at) if step is not None and fresh else build
+
+        if self._session.apply(f"Read {in_words(asked.kind, value)}", edit) and not well:
+            self.show_page("Why?")
+            self._session.say("Out of its band: switch off, stop here, and ask Why?")
+        elif well and step is not None:
+            self._choose_first()
+
+    def _pins(self) -> list[Pin]:
+        found = []
+        for reading in self._session.build.bench.readings:
+            place = self._places.get(asked_of(reading))
+            step = next((s for s in self.sheet.steps if s.asked == asked_of(reading)), None) if self.sheet else None
+            expected = place.expected if place is not None else step.expected if step is not None else None
+            if reading.kind != "A" and expected is not None:
+                value = in_words(reading.kind, expected.value)
+                off = not expected.holds(reading.value)
+                found.append(Pin(reading.plus, value, in_words(reading.kind, reading.value), off))
+        return found
+
+    def _drawn(self) -> list[Path]:
+        """The ways that are drawn: those of the subject, or those that touch what is read."""
+        paths = self.sheet.paths if self.sheet is not None else ()
+        key = self.subject.currentData()
+        if key:
+            return of_subject(paths, key)
+        asked = self.card.asked
+        wanted = {asked.plus} - {"", self._zero()} or {asked.minus} - {""}
+        touching = [path for path in paths if _nodes(path) & wanted]
+        if not touching and asked.conductor:
+            touching = [path for path in paths if asked.conductor in path.rows or asked.conductor in path.key]
+        return touching[:MOST_DRAWN] or list(paths[:1])
+
+    def _draw(self) -> None:
+        if self.sheet is None:
+            return
+        self.canvas.show_paths(self._drawn(), self.sheet.terminals)
+        following = self.why.found.next if self.why.found is not None else None
+        self.canvas.show_pins(self._pins(), following.asked.plus if following is not None else "", self.card.asked.plus)
+
+
+def _nodes(path: Path) -> set[str]:
+    """The terminals that a way passes."""
+    return {node for sign in path.signs for node in (sign.above, sign.below)}
