@@ -12,6 +12,7 @@ from tests.support.driven import OFFSET, driven, flood, heavy, hold, lamps, lit,
 from tests.support.effort import some
 from tests.support.pieces import pier
 from tiny_lantern.catalogue.shelf import shelf
+from tiny_lantern.circuit.compiled import compile_circuit
 from tiny_lantern.circuit.drive import solve_lit, whole_circuit, wired
 from tiny_lantern.electrical.supplies import OPEN_SHARE, full_current_a, suggested_supply
 from tiny_lantern.findings.check import check, stops_the_build
@@ -21,8 +22,10 @@ from tiny_lantern.findings.mends import with_mends
 from tiny_lantern.findings.registry import rules
 from tiny_lantern.findings.together import grouped
 from tiny_lantern.model.base import revise
+from tiny_lantern.model.bench import BenchReading
 from tiny_lantern.model.build import Build, FullWhite, LevelLoad, Load, Site
 from tiny_lantern.model.edits import change_build, change_parts, with_part
+from tiny_lantern.model.edits_bench import take_reading
 from tiny_lantern.model.edits_drive import add_board, add_rail, feed_board, move_pin
 from tiny_lantern.model.edits_pieces import (
     add_joint,
@@ -218,6 +221,13 @@ def drained() -> Build:
     return change_parts(build, revise(source, cells=revise(source.cells, capacity_ah=2.0)))
 
 
+def at_bench(build: Build, supply_v: float) -> Build:
+    """A build whose first supply was read at its terminals."""
+    plus, zero = next(part.ends for part in compile_circuit(build).fitted if part.name == build.supplies[0].id)
+    reading = BenchReading(id="r", kind="V", plus=plus.node, minus=zero.node, value=supply_v)
+    return take_reading(build, reading, f"{supply_v} V")
+
+
 PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "no-feed": lambda: (add_strip(one_strip(), part("rgb-5v-60"), 9, "Far"), None),
     "no-voltage": lambda: (add_supply(driven("switch", flood(), led_v=12.0), part("mains-5v-4a")), None),
@@ -320,6 +330,9 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "rail-current": lambda: (thin_railed(), None),
     "battery-short": lambda: (change_build(drained(), show_s=3600.0), None),
     "sheet-old": lambda: (stamp_printed(one_strip(), "0000"), None),
+    "reading-off": lambda: (at_bench(one_strip(), 2.0), None),
+    "bench-skipped": lambda: (at_bench(one_strip(), 5.0), None),
+    "bench-old": lambda: (change_supply(at_bench(one_strip(), 5.0), "supply", set_v=5.1), None),
     "caution-mains": lambda: (one_strip(), None),
     "caution-outdoor": lambda: (change_build(one_strip(), site=Site(outdoor=True)), None),
     "caution-battery": lambda: (one_strip(10, supply="battery-5v-3a"), None),
@@ -367,7 +380,7 @@ UNMENDED = {
     "averaged", "caution-mains", "caution-outdoor", "caution-battery", "short-by-supply", "unsolvable",
     "leads-unknown", "supply-too-low", "plug-current", "resistor-heat", "board-current", "transistor-limit",
     "pwm-flicker", "relay-life", "relay-coil", "relay-contact", "caution-relay-mains", "sheet-old",
-    "rail-hot", "rail-current", "battery-short", "code-memory", "wire-over",
+    "rail-hot", "rail-current", "battery-short", "code-memory", "wire-over", "reading-off", "bench-skipped",
 }  # fmt: skip
 STATES = {
     "no-feed", "unsolvable", "control-floating", "common-type", "no-pull", "no-pin", "no-dimming", "compare-clash",
