@@ -60,7 +60,10 @@ class Sizes:
             values: at the points, (solved, n). [-]
         """
         at, to = (np.log(each) if self.by_ratio else each for each in (self.points, self.fine))
-        return np.stack([np.interp(to, at, column) for column in values.T], axis=1).reshape(len(to), values.shape[1])
+        found = np.empty((len(to), values.shape[1]))
+        for column, own in enumerate(values.T):
+            found[:, column] = np.interp(to, at, own)
+        return found
 
 
 @dataclass(frozen=True)

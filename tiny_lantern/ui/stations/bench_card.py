@@ -68,7 +68,7 @@ class BenchCard(QWidget):
         self.pattern = combo([("all dark", "dark")], "The pattern that is shown", lambda _: self._choose())
         for box in (self.red, self.black, self.lead):
             box.activated.connect(lambda _: self._choose())
-        self.where, self.expect = faint(), PlainLabel()
+        self.expect = PlainLabel()
         self.expect.setWordWrap(True)
         self.caution = faint()
         self.value = QLineEdit()

@@ -1,0 +1,162 @@
+"""The bench in its window: steps, readings, looks, why, the log, and all of it taken back."""
+
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from pytestqt.qtbot import QtBot
+
+from tests.bench.test_at_bench import fed
+from tests.ui.conftest import Opened
+from tests.ui.driving import LEFT
+from tests.ui.test_drive import choose
+from tiny_lantern.bench.of_build import AtBench, lamp_words
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_drive import change_board
+from tiny_lantern.ui.shell import Shell
+from tiny_lantern.ui.stations.bench import BenchStation
+from tiny_lantern.ui.widgets.step_list import ROLE
+
+
+def bench_of(shell: Shell, qtbot: QtBot) -> BenchStation:
+    """The station, once it knows what a meter should say."""
+    station = shell.stack.bench()
+    qtbot.waitUntil(lambda: station.sheet is not None and station.steps.count() > 0)
+    return station
+
+
+def step_with(station: BenchStation, word: str) -> str:
+    """Choose the first step whose key begins so."""
+    assert station.sheet is not None
+    step = next(step for step in station.sheet.steps if step.key.startswith(word))
+    station.steps.choose(step.key)
+    return step.key
+
+
+def read(station: BenchStation, qtbot: QtBot, text: str) -> None:
+    """Type a reading and Enter."""
+    qtbot.waitUntil(station.card.take.isEnabled)
+    station.card.value.setFocus()
+    QTest.keyClicks(station.card.value, text)
+    QTest.keyClick(station.card.value, Qt.Key.Key_Return)
+
+
+def row_of(station: BenchStation, key: str) -> object:
+    """A step as it is shown."""
+    rows = [station.steps.item(at).data(ROLE) for at in range(station.steps.count())]
+    return next(row for row in rows if row.key == key)
+
+
+def test_steps_are_ticked_with_the_keyboard_and_taken_back(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(fed(), station="Bench")
+    station = bench_of(shell, qtbot)
+    assert station.steps.key == "off/plug", "the first that is not done is chosen"
+    QTest.keyClick(station.steps, Qt.Key.Key_Space)
+    assert shell.session.build.bench.done == ("off/plug",)
+    assert row_of(station, "off/plug").done
+    assert station.progress.text().startswith("1 of ")
+    shell.actions_by_id["tick-step"].trigger()
+    assert not shell.session.build.bench.done
+    shell.session.undo()
+    assert shell.session.build.bench.done == ("off/plug",)
+
+
+def test_a_good_reading_ticks_its_step_and_a_bad_one_stops_the_list_and_asks_why(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(fed("register", 3), station="Bench")
+    station = bench_of(shell, qtbot)
+    key = step_with(station, "on/supply")
+    read(station, qtbot, "5.01V")
+    assert key in shell.session.build.bench.done
+    assert not row_of(station, key).out
+    assert row_of(station, key).read == "5.01 V"
+    assert station.steps.key != key, "the next step is chosen"
+    assert "5.01 V" in shell.session.build.bench.log[0].text
+    station.steps.choose(key)
+    station.show_page("Log")
+    read(station, qtbot, "3.2")
+    assert row_of(station, key).out
+    assert "out of band" in station.progress.text()
+    assert station.pages.currentWidget() is station.why
+    qtbot.waitUntil(lambda: any(each.code == "reading-off" for each in shell.session.findings))
+
+
+def test_from_a_dark_lamp_by_why_to_the_cause_and_into_the_log(opened: Opened, qtbot: QtBot, tmp_path: Path) -> None:
+    build = fed("register", 3)
+    shell = opened(build, station="Bench")
+    station = bench_of(shell, qtbot)
+    choose(station.card.pattern, "lit")
+    station.show_page("Seen")
+    qtbot.waitUntil(lambda: station.seen.table.rowCount() == 3)
+    QTest.mouseClick(station.seen.all_well, LEFT)
+    station.seen.table.selectRow(1)
+    QTest.mouseClick(station.seen.words[1], LEFT)
+    looks = {look.lamp: look.word for look in shell.session.build.bench.looks}
+    assert sorted(looks.values()) == ["dark", "normal", "normal"]
+    shell.actions_by_id["why"].trigger()
+    qtbot.waitUntil(lambda: station.why.found is not None)
+    found = station.why.found
+    lamp = sorted(lamp_words(build))[1]
+    assert any(cause.place == lamp for cause in found.causes)
+    assert found.next is not None
+    QTest.mouseClick(station.why.there, LEFT)
+    assert station.card.asked == found.next.asked
+    open_lamp = next(at for at, cause in enumerate(found.causes) if cause.kind == "lamp_open")
+    station.why.bars.choose(open_lamp)
+    QTest.mouseClick(station.why.cured, LEFT)
+    assert shell.session.build.bench.log[-1].kind == "cured"
+    assert lamp_words(build)[lamp] in shell.session.build.bench.log[-1].text
+    station.log.note.setText("a cold joint")
+    QTest.keyClick(station.log.note, Qt.Key.Key_Return)
+    assert "a cold joint" in station.log.page.toPlainText()
+    station.log.save_to(tmp_path / "log.md")
+    text = (tmp_path / "log.md").read_text(encoding="utf-8")
+    assert "## What it was" in text
+    assert "a cold joint" in text
+    while shell.session.build != build:
+        shell.session.undo()
+    assert not station.log.page.toPlainText()
+
+
+def test_a_click_on_the_drawing_puts_the_red_probe_there_and_a_pin_stands_where_one_read(
+    opened: Opened, qtbot: QtBot
+) -> None:
+    shell = opened(fed("register", 3), station="Bench")
+    station = bench_of(shell, qtbot)
+    row = next(row for row in AtBench(shell.session.build).rows.values() if row.what == "resistor")
+    assert station.sheet is not None
+    choose(station.subject, next(station.subject.itemData(at) for at in range(1, station.subject.count())))
+    place = station.canvas.places[row.end.node]
+    QTest.mouseClick(station.canvas, LEFT, pos=place.toPoint())
+    assert station.card.asked.plus == row.end.node
+    read(station, qtbot, "1900mV")
+    assert [(pin.terminal, pin.read) for pin in station._pins()] == [(row.end.node, "1.90 V")]
+
+
+def test_what_is_no_reading_is_told_and_stays_to_be_mended(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(fed(), station="Bench")
+    station = bench_of(shell, qtbot)
+    step_with(station, "on/supply")
+    with qtbot.waitSignal(shell.session.refused) as told:
+        read(station, qtbot, "12mA")
+    assert "V" in str(told.args[0])
+    assert station.card.value.text() == "12mA"
+    assert not shell.session.build.bench.readings
+
+
+def test_an_edit_of_the_circuit_works_everything_out_anew_and_readings_stay(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(fed("register", 3), station="Bench")
+    station = bench_of(shell, qtbot)
+    step_with(station, "on/supply")
+    read(station, qtbot, "5V")
+    before = station.sheet
+    shell.session.apply("Renamed", lambda build: change_board(build, build.boards[0].id, name="Other"))
+    qtbot.waitUntil(lambda: station.sheet is not None and station.sheet is not before)
+    assert len(shell.session.build.bench.readings) == 1
+    assert row_of(station, next(s.key for s in station.sheet.steps if s.key.startswith("on/supply"))).read == "5.00 V"
+
+
+def test_an_empty_build_is_asked_for_a_strip(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(Build(), station="Pieces")
+    shell.show_station("Bench")
+    qtbot.wait(10)
+    assert shell.session.build == Build()
