@@ -160,3 +160,50 @@ def test_an_empty_build_is_asked_for_a_strip(opened: Opened, qtbot: QtBot) -> No
     shell.show_station("Bench")
     qtbot.wait(10)
     assert shell.session.build == Build()
+
+
+def test_a_fault_is_practised_to_its_end(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(fed("register", 3), station="Bench")
+    station = bench_of(shell, qtbot)
+    station.practice._seed = 4
+    shell.actions_by_id["practise"].trigger()
+    qtbot.waitUntil(lambda: station.practice.on)
+    hidden = station.practice.meter.hidden
+    assert station.card.simulated.isVisible()
+    assert not station.card.value.isVisible()
+    choose(station.card.pattern, "lit")
+    station.show_page("Seen")
+    qtbot.waitUntil(lambda: station.seen.table.rowCount() == 3)
+    QTest.mouseClick(station.seen.simulated, LEFT)
+    assert len(shell.session.build.bench.looks) == 3
+    for _ in range(6):
+        station.show_page("Why?")
+        station.why.found = None
+        QTest.mouseClick(station.why.ask, LEFT)
+        qtbot.waitUntil(lambda: station.why.found is not None)
+        kinds = [(cause.kind, cause.place) for cause in station.why.found.causes]
+        if station.why.found.next is None or station.why.found.causes[0].posterior > 0.95:
+            break
+        QTest.mouseClick(station.why.there, LEFT)
+        qtbot.waitUntil(station.card.simulated.isEnabled)
+        QTest.mouseClick(station.card.simulated, LEFT)
+    assert (hidden.fault.kind, hidden.fault.place) in kinds
+    station.why.bars.choose(kinds.index((hidden.fault.kind, hidden.fault.place)))
+    QTest.mouseClick(station.why.cured, LEFT)
+    qtbot.waitUntil(lambda: not station.practice.on)
+    assert station.practice.told.text().startswith("Right")
+    assert hidden.words in station.practice.told.text()
+    assert station.practice.score.text() == "Found so far: 1 of 1."
+    assert station.card.value.isVisible()
+
+
+def test_a_practice_ends_with_the_circuit_that_it_was_of(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(fed("register", 3), station="Bench")
+    station = bench_of(shell, qtbot)
+    station.show_page("Practice")
+    QTest.mouseClick(station.practice.begin, LEFT)
+    qtbot.waitUntil(lambda: station.practice.on)
+    words = station.practice.meter.hidden.words
+    shell.session.apply("Renamed", lambda build: change_board(build, build.boards[0].id, name="Other"))
+    assert not station.practice.on
+    assert words in station.practice.told.text()

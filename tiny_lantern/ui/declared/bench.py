@@ -42,6 +42,13 @@ def _tick(shell: Shell) -> None:
     _bench(shell).tick_chosen()
 
 
+def _practise(shell: Shell) -> None:
+    bench = _bench(shell)
+    bench.show_page("Practice")
+    if not bench.practice.on:
+        bench.practice.start()
+
+
 def _anew(shell: Shell) -> None:
     from tiny_lantern.model.edits_bench import begin_anew  # only this needs it
     from tiny_lantern.ui.stations.bench_clock import now
@@ -67,6 +74,9 @@ STATION = Station(
         Command("why", "Sheets", 62, "Why does it read so?", "Ctrl+Shift+Y",
                 "Compares what was read and seen with every fault that may be", _why,
                 lambda s: bool(s.session.build.bench.readings or s.session.build.bench.looks)),
+        Command("practise", "Sheets", 66, "Practise a fault", "",
+                "Hides a fault in this build; a simulated meter and lamps show what it does", _practise,
+                lambda s: bool(s.session.build.drivers)),
         Command("bench-anew", "Sheets", 64, "Begin anew at the bench", "",
                 "Ticks, readings and looks go; the log stays", _anew, lambda s: _read(s.session.build)),
     ),

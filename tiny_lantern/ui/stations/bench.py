@@ -22,6 +22,7 @@ from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.bench_card import BenchCard
 from tiny_lantern.ui.stations.bench_clock import now
 from tiny_lantern.ui.stations.bench_log import LogPanel, SeenPanel
+from tiny_lantern.ui.stations.practice_panel import PracticePanel
 from tiny_lantern.ui.stations.why_panel import WhyPanel
 from tiny_lantern.ui.widgets.bench_canvas import BenchCanvas, Pin
 from tiny_lantern.ui.widgets.fields import combo, faint, heading, panel, quiet, set_choice, side_by_side
@@ -29,7 +30,7 @@ from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.step_list import StepList, StepRow
 
 STEPS_WIDE, FOOT_HIGH, CARD_WIDE = 250, 268, 330
-PAGES = ("Why?", "Seen", "Log")
+PAGES = ("Why?", "Seen", "Log", "Practice")
 FOLLOW = "what is read"
 MOST_DRAWN = 12
 WAITING = "Working out what the meter should say …"
@@ -56,7 +57,14 @@ class BenchStation(QWidget):
         self.card.entered.connect(self.enter)
         self.card.refused.connect(session.refused)
         self.why, self.seen, self.log = WhyPanel(session), SeenPanel(session), LogPanel(session)
+        self.practice = PracticePanel(session)
         self.why.read_there.connect(self._read_there)
+        self.why.guessed.connect(self._guess)
+        self.seen.look_simulated.connect(lambda: self.practice.look(self.seen.pattern))
+        self.card.read_simulated.connect(self.practice.take)
+        self.practice.read.connect(self.enter)
+        self.practice.looked.connect(self.seen.keep)
+        self.practice.changed.connect(self._practise)
         self._lay_out()
         self._in_view = InView(self, self.refresh)
         session.build_changed.connect(self._in_view.refresh)
@@ -83,7 +91,7 @@ class BenchStation(QWidget):
         self.tabs.setAccessibleName("What is shown beside the reading")
         self.tabs.setDrawBase(False)
         self.pages = QStackedWidget()
-        for title, page in zip(PAGES, (self.why, self.seen, self.log), strict=True):
+        for title, page in zip(PAGES, (self.why, self.seen, self.log, self.practice), strict=True):
             self.tabs.addTab(title)
             self.pages.addWidget(page)
         self.tabs.currentChanged.connect(self._show_tab)
@@ -276,6 +284,18 @@ class BenchStation(QWidget):
             self._session.say("Out of its band: switch off, stop here, and ask Why?")
         elif well and step is not None:
             self._choose_first()
+
+    def _practise(self) -> None:
+        """The simulated meter and lamps stand in for one's own while a fault is hidden."""
+        on = self.practice.on
+        self.why.practising = on
+        self.card.practise(on)
+        self.seen.practise(on)
+        self.why.refresh()
+
+    def _guess(self, kind: str, place: str) -> None:
+        self.show_page("Practice")
+        self.practice.guess(kind, place)
 
     def _pins(self) -> list[Pin]:
         found = []

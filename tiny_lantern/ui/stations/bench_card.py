@@ -56,11 +56,13 @@ class BenchCard(QWidget):
 
     asked_changed = Signal(object)
     entered = Signal(object, object)
+    read_simulated = Signal(object)
     refused = Signal(object)
 
     def __init__(self) -> None:
         super().__init__()
         self.asked = Asked("V")
+        self.practising = False
         self._place: Place | None = None
         self.kind = combo(list(KINDS), "What is read", lambda _: self._choose())
         self.red, self.black = searched("The red probe on"), searched("The black probe on")
@@ -78,6 +80,8 @@ class BenchCard(QWidget):
         self.value.returnPressed.connect(self.enter)
         self.open = button("open", self.enter_open, "small", "The meter says that nothing passes")
         self.take = button("Enter", self.enter, "primary", "Keep the reading; one step, undo takes it back")
+        self.simulated = button("Read it", self._read_simulated, "primary", "The simulated meter of the practice reads")
+        self.simulated.hide()
         rows = Rows()
         rows.add("read", self.kind)
         self._red_word = rows.add("red on", self.red)
@@ -92,7 +96,7 @@ class BenchCard(QWidget):
         column.addWidget(self.expect)
         column.addWidget(self.caution)
         column.addStretch(1)
-        line = side_by_side(self.value, self.open, self.take)
+        line = side_by_side(self.value, self.open, self.take, self.simulated)
         column.addLayout(line)
         self._show_fields()
 
@@ -149,6 +153,7 @@ class BenchCard(QWidget):
             self.expect.setText(f"should say {band}")
             self.caution.setText(place.caution)
         self.take.setEnabled(place is not None)
+        self.simulated.setEnabled(place is not None)
         self.open.setEnabled(place is not None)
 
     def _show_fields(self) -> None:
@@ -157,7 +162,23 @@ class BenchCard(QWidget):
             widget.setVisible(not amperes)
         for lead_widget in (self.lead, self._lead_word):
             lead_widget.setVisible(amperes)
-        self.open.setVisible(self.asked.kind == "ohm")
+        self.open.setVisible(self.asked.kind == "ohm" and not self.practising)
+        self.value.setVisible(not self.practising)
+        self.take.setVisible(not self.practising)
+        self.simulated.setVisible(self.practising)
+
+    def practise(self, on: bool) -> None:
+        """Read by the simulated meter, or by one's own.
+
+        Args:
+            on: whether a fault is hidden.
+        """
+        self.practising = on
+        self._show_fields()
+
+    def _read_simulated(self) -> None:
+        if self._place is not None:
+            self.read_simulated.emit(self.asked)
 
     def enter(self) -> None:
         """Keep what is written as the reading; what is no such quantity is told, and stays to be mended."""

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import partial
 from pathlib import Path
 
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QAbstractItemView, QFileDialog, QLineEdit, QTextBrowser, QVBoxLayout, QWidget
 from shiboken6 import isValid
 
@@ -90,6 +91,8 @@ class LogPanel(QWidget):
 class SeenPanel(QWidget):
     """What each lamp should do in a pattern, and what it is seen to do."""
 
+    look_simulated = Signal()
+
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
@@ -105,13 +108,41 @@ class SeenPanel(QWidget):
             for text, word in SEEN
         ]
         self.all_well = button("All as they should be", self.say_all_well, "small", "Every lamp of this pattern")
+        self.simulated = button("Look", self.look_simulated.emit, "primary", "What the lamps of the practice do")
+        self.simulated.hide()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.table, 1)
         column.addLayout(side_by_side(*self.words))
-        column.addLayout(side_by_side(self.all_well))
+        column.addLayout(side_by_side(self.all_well, self.simulated))
         column.addWidget(faint("Look past bright lamps, not into them."))
         session.build_changed.connect(self.refresh)
+
+    @property
+    def pattern(self) -> str:
+        """The key of the pattern that is shown."""
+        return self._pattern
+
+    def practise(self, on: bool) -> None:
+        """Look at simulated lamps, or say what one's own do.
+
+        Args:
+            on: whether a fault is hidden.
+        """
+        for each in (*self.words, self.all_well):
+            each.setVisible(not on)
+        self.simulated.setVisible(on)
+
+    def keep(self, seen: Mapping[str, str]) -> None:
+        """Keep what every lamp was seen to do.
+
+        Args:
+            seen: the words by the lamps' names in the circuit.
+        """
+        off = sum(word in ("dark", "dim") for word in seen.values())
+        words = f"{self._pattern}: all lamps looked at, {off} dark or dim."
+        edit = partial(see, pattern=self._pattern, seen=seen, words=words, at=now())
+        self._session.apply("Looked at all lamps", edit)
 
     def show_pattern(self, key: str) -> None:
         """Show the lamps in a pattern.

@@ -28,11 +28,13 @@ class WhyPanel(QWidget):
     """Asks for the diagnosis, and shows it."""
 
     read_there = Signal(object)
+    guessed = Signal(str, str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
         self.found: Why | None = None
+        self.practising = False
         self._of: object = None
         self.bars = CauseBars()
         self.told = faint(NOTHING)
@@ -82,8 +84,9 @@ class WhyPanel(QWidget):
         self.ask.setEnabled(any_read or running)
         self.ask.setText(STOP if running else "Why?")
         shown = self.found is not None
-        for widget in (self.cured, self.unknown, self.left):
-            widget.setVisible(shown)
+        self.cured.setVisible(shown)
+        for widget in (self.unknown, self.left):
+            widget.setVisible(shown and not self.practising)
         self.there.setVisible(self.found is not None and self.found.next is not None and not stale)
         self.next_words.setText(self._next_words() if not stale else "")
 
@@ -135,6 +138,9 @@ class WhyPanel(QWidget):
         if self.found is None:
             return
         cause = self.found.causes[self.bars.chosen]
+        if self.practising:
+            self.guessed.emit(cause.kind, cause.place)
+            return
         words = {"cured": f"Cured, because: {cause.words}.", "left open": f"Left open; most probable: {cause.words}."}
         text = words.get(kind, "Cured, cause unknown.")
         self._session.apply("Wrote it into the log", partial(log, kind=kind, text=text, at=now()))
