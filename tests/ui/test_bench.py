@@ -7,10 +7,12 @@ from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from tests.bench.test_at_bench import fed
+from tests.support.builds import one_strip
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT
 from tests.ui.test_drive import choose
 from tiny_lantern.bench.of_build import AtBench, lamp_words
+from tiny_lantern.bench.order import Asked
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_drive import change_board
 from tiny_lantern.ui.shell import Shell
@@ -207,3 +209,26 @@ def test_a_practice_ends_with_the_circuit_that_it_was_of(opened: Opened, qtbot: 
     shell.session.apply("Renamed", lambda build: change_board(build, build.boards[0].id, name="Other"))
     assert not station.practice.on
     assert words in station.practice.told.text()
+
+
+def test_a_strip_that_ends_early_is_explained_from_volts_and_a_look(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(one_strip(40), station="Bench")
+    station = bench_of(shell, qtbot)
+    choose(station.card.pattern, "strips white")
+    station.show_page("Seen")
+    assert station.looks.currentWidget() is station.strips_seen
+    station.strips_seen.first.setText("20")
+    QTest.mouseClick(station.strips_seen.add, LEFT)
+    look = shell.session.build.bench.looks[0]
+    assert (look.word, look.first, look.last) == ("dark", 20, 39)
+    station.card.ask(Asked("V", "strip/strip/39/pos", "strip/strip/39/neg", pattern="strips white"), chosen=True)
+    read(station, qtbot, "4.9 V")
+    station.card.ask(Asked("A", conductor="feed/feed/out", pattern="strips white"), chosen=True)
+    read(station, qtbot, "740mA")
+    shell.actions_by_id["why"].trigger()
+    qtbot.waitUntil(lambda: station.why.found is not None)
+    first = station.why.found.causes[0]
+    assert first.kind == "data_broken", "there are volts at the last pixel: no crack"
+    assert "pixel" in first.words
+    QTest.mouseClick(station.strips_seen.well, LEFT)
+    assert [look.word for look in shell.session.build.bench.looks] == ["normal"]

@@ -15,7 +15,7 @@ from tiny_lantern.bench.predict import settled
 from tiny_lantern.bench.readings import Probe
 from tiny_lantern.bench.spread import Spread
 from tiny_lantern.circuit.compiled import Circuit
-from tiny_lantern.circuit.conductor import Conductor, End
+from tiny_lantern.circuit.conductor import FEEDS, Conductor, End
 from tiny_lantern.circuit.drive import whole_circuit
 from tiny_lantern.circuit.nearby import Nearby
 from tiny_lantern.circuit.netlist import LEAK_OHM, Solution
@@ -48,13 +48,18 @@ class AtBench:
 
     @cached_property
     def rows(self) -> Mapping[str, Conductor]:
-        """The conductors in the circuit by their keys."""
-        return {row.key: row for row in self.circuit.conductors if not (row.licensed or row.blocks)}
+        """The conductors of lamps, chips and boards by their keys; those of strips are read where strips are."""
+        return {row.key: row for row in self.circuit.conductors
+                if not (row.licensed or row.blocks) and row.group != FEEDS}  # fmt: skip
 
     @cached_property
     def ends(self) -> Mapping[str, End]:
-        """Every terminal that a conductor of the circuit ends at, by its key; nothing of the mains is among them."""
-        return {end.node: end for row in self.rows.values() for end in (row.start, row.end)}
+        """Every terminal that such a conductor ends at, and those that feeds begin at, by its key; nothing of the mains
+        is among them."""
+        fed = (row.start for row in self.circuit.conductors if row.group == FEEDS and row.key.startswith("feed/"))
+        return {end.node: end for row in self.rows.values() for end in (row.start, row.end)} | {
+            end.node: end for end in fed
+        }
 
     @cached_property
     def terminals(self) -> tuple[Terminal, ...]:

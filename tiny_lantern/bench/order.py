@@ -4,15 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from tiny_lantern.bench.of_build import AtBench
 from tiny_lantern.bench.patterns import COLOUR, DARK, DRIVER, Pattern, pattern_of, patterns_of
 from tiny_lantern.bench.readings import OPEN_OHM, Probe, sigma_of
+from tiny_lantern.bench.strips.of_build import STRIPS, StripsAtBench, pad, pattern_name
+from tiny_lantern.bench.strips.plan import WHITE
+from tiny_lantern.bench.strips.probes import spread_of
 from tiny_lantern.circuit.equations import NotSolvedError
-from tiny_lantern.electrical.network import part_of
-from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.bench import BenchReading, MeterKind
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
@@ -112,6 +114,8 @@ class Order:
         Args:
             asked: where it is put.
         """
+        if pattern_name(asked.pattern) is not None:
+            return self._of_strips(asked)
         pattern = pattern_of(self.build, asked.pattern)
         if pattern is None:
             return None
@@ -120,6 +124,24 @@ class Order:
             return self._band(pattern, probe)
         except (NotSolvedError, KeyError):
             return None
+
+    @cached_property
+    def strips(self) -> StripsAtBench | None:
+        """The strips that are fed, None without any."""
+        return StripsAtBench(self.build) if self.build.strips and self.build.feeds else None
+
+    def _of_strips(self, asked: Asked) -> Expected | None:
+        if self.strips is None or asked.kind == "ohm":
+            return None
+        try:
+            name = pattern_name(asked.pattern) or ""
+            probe = self.strips.probe(asked.kind, asked.plus, asked.minus, asked.conductor, name)
+            value, off = self.strips.expected(probe)
+        except (KeyError, ValueError, LanternError):
+            return None
+        share, always = spread_of(probe.kind)
+        off = float(np.hypot(off, SIGMAS * (share * abs(value) + always)))
+        return Expected(value, value - off, value + off)
 
     def _band(self, pattern: Pattern, probe: Probe) -> Expected:
         value = self.bench.expected(pattern, probe)
@@ -143,7 +165,7 @@ class Order:
         if resistors:
             yield Step("off/resistors", UNPOWERED, "Every lamp that needs a resistor has one.",
                        f"{resistors} of them, by the wiring list", "one is missing or has another value")  # fmt: skip
-        fuses = [row.fuse_a for row in self.bench.rows.values() if row.fuse_a is not None]
+        fuses = [row.fuse_a for row in self.bench.circuit.conductors if row.fuse_a is not None]
         if fuses:
             ratings = ", ".join(f"{fuse:g} A" for fuse in sorted(set(fuses)))
             yield Step("off/fuses", UNPOWERED, "Every fuse is in, near its source, of its rating.",
@@ -234,22 +256,23 @@ class Order:
                                   "it is above the band: switch off, then Why?", asked)  # fmt: skip
 
     def _strips(self) -> Iterator[Step]:
-        """Strips, fully white: the current of each supply."""
-        if not (self.build.strips and self.build.feeds):
+        """Strips: each colour seen, then white, read at both ends and at each feed."""
+        if self.strips is None:
             return
-        white = tuple(np.ones((strip.pixel_count, len(part_of(self.build, strip).pixel.channels)))
-                      for strip in self.build.strips)  # fmt: skip
-        try:
-            solved = solve_power(self.build, white)
-        except LanternError:
-            return
-        for supply in self.build.supplies:
-            through_a = solved.supplies[supply.id].current_a
-            if through_a > 0.01:
-                band = f"{amps(through_a)} more than dark, {amps(0.85 * through_a)} to {amps(1.1 * through_a)}"
-                yield Step(f"lit/strips/{supply.id}", LIGHT,
-                           f"Strips red, green, blue, then white: the current of “{supply.name}”.", band,
-                           "a colour is wrong or the far end is red: look at order and volts")  # fmt: skip
+        yield Step("lit/strips/colours", LIGHT, "Strips red, then green, then blue, all of each.",
+                   "the colour that was sent, from the first pixel to the last",
+                   "another colour is seen: the order of colours is another")  # fmt: skip
+        white = f"{STRIPS}{WHITE}"
+        for feed in self.build.feeds:
+            letter = self.build.feed_letters[feed.id]
+            asked = Asked("A", conductor=f"feed/{feed.id}/out", pattern=white)
+            yield from self._read(f"lit/strips/{feed.id}", LIGHT, f"Strips white: the current out of feed {letter}.",
+                                  "it is far off: a feed that gives nothing makes others give more", asked)  # fmt: skip
+        for strip in self.build.strips:
+            for pixel in dict.fromkeys((0, strip.pixel_count - 1)):
+                asked = Asked("V", pad(strip, pixel, "pos"), pad(strip, pixel, "neg"), pattern=white)
+                act = f"Strips white: volts across pixel {pixel} of “{strip.name}”."
+                yield from self._read(f"lit/strips/{strip.id}/{pixel}", LIGHT, act, "it is below the band", asked)
 
 
 def asked_of(reading: BenchReading) -> Asked:

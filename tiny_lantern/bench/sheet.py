@@ -11,7 +11,8 @@ from tiny_lantern.bench.of_build import AtBench, lamp_words
 from tiny_lantern.bench.order import Asked, Expected, Order, Step
 from tiny_lantern.bench.patterns import Pattern, patterns_of
 from tiny_lantern.bench.seen import WORDS, words_of
-from tiny_lantern.bench.why import where_words
+from tiny_lantern.bench.strips.of_build import pattern_name, strip_patterns
+from tiny_lantern.bench.where import where_words
 from tiny_lantern.circuit.equations import NotSolvedError
 from tiny_lantern.circuit.paths import Path, paths_of
 from tiny_lantern.model.build import Build
@@ -69,9 +70,16 @@ def bench_sheet(build: Build, progress: Callable[[float], None], cancelled: Call
         paths = paths_of(build)
     except NotSolvedError:
         paths = ()
+    order = Order(bench)
     terminals = {terminal.key: terminal.name for terminal in bench.terminals}
     conductors = {each: bench.words(each) for each in (*(supply.id for supply in build.supplies), *bench.rows)}
-    return BenchSheet(Order(bench).steps(), patterns_of(build), terminals, conductors, paths)
+    patterns = patterns_of(build)
+    if order.strips is not None:
+        terminals |= order.strips.pads
+        feeds = (row for row in bench.circuit.conductors if row.key.startswith("feed/"))
+        conductors |= {row.key: row.words for row in feeds}
+        patterns = (*patterns, *strip_patterns())
+    return BenchSheet(order.steps(), patterns, terminals, conductors, paths)
 
 
 def place_at(
@@ -86,10 +94,15 @@ def place_at(
         cancelled: asked whether to stop.
     """
     bench = AtBench(build)
+    order = Order(bench)
     known = {*bench.ends, *bench.rows, *(supply.id for supply in build.supplies)}
-    if not {each for each in (asked.plus, asked.minus, asked.conductor) if each} <= known:
+    strips = pattern_name(asked.pattern) is not None
+    if not strips and not {each for each in (asked.plus, asked.minus, asked.conductor) if each} <= known:
         return None
-    return Place(asked, where_words(bench, asked), Order(bench).expected(asked), _caution(asked))
+    expected = order.expected(asked)
+    if strips and expected is None:
+        return None
+    return Place(asked, where_words(bench, asked), expected, _caution(asked))
 
 
 def _caution(asked: Asked) -> str:

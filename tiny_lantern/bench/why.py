@@ -4,7 +4,8 @@ words."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import replace
+from functools import partial
 
 import numpy as np
 
@@ -15,51 +16,16 @@ from tiny_lantern.bench.order import Asked, in_words
 from tiny_lantern.bench.patterns import Pattern, pattern_of
 from tiny_lantern.bench.ranking import Look, diagnose, words_of
 from tiny_lantern.bench.readings import Probe, Taken, sigma_of
+from tiny_lantern.bench.told import LEAST_SHARE, MOST_CAUSES, ToldCause, ToldNext, Why, capital
 from tiny_lantern.bench.verdict import HEALTHY, Verdict
+from tiny_lantern.bench.where import where_words
+from tiny_lantern.bench.why_strips import strip_look, why_of_strips
 from tiny_lantern.circuit.equations import NotSolvedError
 from tiny_lantern.model.bench import BenchReading
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
 
-MOST_CAUSES, LEAST_SHARE, OHM_SHARE = 6, 0.004, 0.05
-
-
-@dataclass(frozen=True)
-class ToldCause:
-    """A cause as it is shown: its sentence, how probable it is, its kind and the element that it is at. [-]"""
-
-    words: str
-    posterior: float
-    kind: str
-    place: str
-
-
-@dataclass(frozen=True)
-class ToldNext:
-    """The next reading as it is shown: where, what each of the two leading causes says there, and in words why."""
-
-    asked: Asked
-    where: str
-    leader: str
-    other: str
-    decided: bool
-
-
-@dataclass(frozen=True)
-class Why:
-    """Causes, the most probable first, how probable all others are together, how many readings and looks they are drawn
-    from, and the next reading, None where none helps. [-]"""
-
-    causes: tuple[ToldCause, ...]
-    others: float
-    readings: int
-    looks: int
-    next: ToldNext | None
-
-    @property
-    def healthy(self) -> bool:
-        """Whether nothing is wrong more probably than anything is."""
-        return bool(self.causes) and self.causes[0].kind == HEALTHY
+OHM_SHARE, LEAST_HEALTHY = 0.05, 1e-12
 
 
 def why_task(build: Build, progress: Callable[[float], None], cancelled: Callable[[], bool]) -> Why:
@@ -93,15 +59,51 @@ def why(build: Build, report: Callable[[float], None] = lambda share: None) -> W
         LanternError: nothing was read or seen that the build still has, or its circuit has no solution.
     """
     bench = AtBench(build)
-    looks = _looks(bench)
-    if not looks:
+    looks, strips = _looks(bench), strip_look(bench)
+    if not looks and strips is None:
         raise LanternError("there is nothing to explain yet", "readings", "a reading, or a lamp that was looked at")
+    told = []
+    if looks:
+        told.append(_of_circuit(bench, looks, report if strips is None else partial(_half, report, 0.0)))
+    if strips is not None:
+        told.append(why_of_strips(bench, strips, report if not looks else partial(_half, report, 0.5)))
+    return told[0] if len(told) == 1 else _both(*told)
+
+
+def _half(report: Callable[[float], None], begun: float, share: float) -> None:
+    report(begun + share / 2)
+
+
+def _of_circuit(bench: AtBench, looks: list[tuple[str, Look]], report: Callable[[float], None]) -> Why:
     try:
         verdict = diagnose([look for _, look in looks], report)
         following = next_reading([look for _, look in looks], verdict)
     except NotSolvedError as error:
         raise LanternError(f"the circuit has no solution: {error}", "readings", "see the snags first") from error
     return _told(bench, looks, verdict, following)
+
+
+def _both(one: Why, other: Why) -> Why:
+    """Two verdicts on parts of a build that fail apart from each other, one fault in all taken for granted: weighed by
+    how far each is from nothing being wrong with its part."""
+    weights = []
+    for each in (one, other):
+        healthy = next((cause.posterior for cause in each.causes if cause.kind == HEALTHY), LEAST_HEALTHY)
+        weights.append(1.0 / max(healthy, LEAST_HEALTHY))
+    faults = [replace(cause, posterior=cause.posterior * weight)
+              for each, weight in zip((one, other), weights, strict=True)
+              for cause in each.causes if cause.kind != HEALTHY]  # fmt: skip
+    every = [*faults, ToldCause("Nothing is wrong", 1.0, HEALTHY, "")]
+    whole = sum(cause.posterior for cause in every) + sum(
+        each.others * weight for each, weight in zip((one, other), weights, strict=True)
+    )
+    causes = sorted(
+        (replace(each, posterior=each.posterior / whole) for each in every), key=lambda each: -each.posterior
+    )
+    shown = [each for each in causes[:MOST_CAUSES] if each.posterior >= LEAST_SHARE]
+    leading = one if weights[0] > weights[1] else other
+    return Why(tuple(shown), max(0.0, 1.0 - sum(each.posterior for each in shown)), one.readings + other.readings,
+               one.looks + other.looks, leading.next)  # fmt: skip
 
 
 def _looks(bench: AtBench) -> list[tuple[str, Look]]:
@@ -155,8 +157,7 @@ def _told(bench: AtBench, looks: list[tuple[str, Look]], verdict: Verdict[Fault]
 
 
 def _sentence(bench: AtBench, fault: Fault) -> str:
-    words = words_of(fault, bench.words)
-    return words[0].upper() + words[1:]
+    return capital(words_of(fault, bench.words))
 
 
 def _next(bench: AtBench, looks: list[tuple[str, Look]], following: Next | None) -> ToldNext | None:
@@ -182,16 +183,3 @@ def _asked(bench: AtBench, probe: Probe, pattern: str) -> Asked | None:
     if probe.plus not in at:
         return None
     return Asked("V", at[probe.plus], bench.zero, pattern=pattern)
-
-
-def where_words(bench: AtBench, asked: Asked) -> str:
-    """Where a meter is put, in words.
-
-    Args:
-        bench: the build at the bench.
-        asked: where.
-    """
-    if asked.kind == "A":
-        return f"current through {bench.words(asked.conductor)}"
-    plus, minus = (bench.ends[key].words if key in bench.ends else key for key in (asked.plus, asked.minus))
-    return f"{'ohms' if asked.kind == 'ohm' else 'volts'}: red on {plus}, black on {minus}"

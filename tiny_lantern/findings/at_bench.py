@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from tiny_lantern.bench.of_build import AtBench
 from tiny_lantern.bench.order import UNPOWERED, Order, asked_of, band_in_words, in_words
-from tiny_lantern.bench.why import where_words
+from tiny_lantern.bench.where import where_words
 from tiny_lantern.findings.driven import one_step
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule

@@ -12,7 +12,8 @@ Key = Annotated[str, StringConstraints(max_length=300, pattern=PLAIN_LINE)]
 Moment = Annotated[str, StringConstraints(max_length=16, pattern=r"^(\d{4}-\d{2}-\d{2} \d{2}:\d{2})?$")]
 Stamp = Annotated[str, StringConstraints(max_length=16, pattern=PLAIN_LINE)]
 MeterKind = Literal["V", "A", "ohm"]
-SeenWord = Literal["dark", "dim", "normal", "bright", "off", "lit"]
+SeenWord = Literal["dark", "dim", "normal", "bright", "off", "lit", "reddish", "flicker", "wrong"]
+Pixel = Annotated[int, Field(ge=0, le=100_000)]
 EntryKind = Literal["note", "step", "reading", "look", "change", "cause", "cured", "cured, cause unknown", "left open"]
 OUTCOMES: tuple[EntryKind, ...] = ("cured", "cured, cause unknown", "left open")
 MOST_READINGS, MOST_ENTRIES = 2000, 5000
@@ -34,11 +35,14 @@ class BenchReading(Frozen):
 
 
 class BenchLook(Frozen):
-    """What one lamp was seen to do in a pattern: the lamp by its name in the circuit."""
+    """What one lamp was seen to do in a pattern: the lamp by its name in the circuit; or what pixels of a strip did,
+    from ``first`` to ``last``, the strip by its id."""
 
     pattern: Key
     lamp: Key
     word: SeenWord
+    first: Pixel | None = None
+    last: Pixel | None = None
 
 
 class LogEntry(Frozen):

@@ -95,6 +95,32 @@ def see(build: Build, pattern: str, seen: Mapping[str, str], words: str, at: str
     return log(revise(build, bench=revise(build.bench, looks=looks)), "look", words, at)
 
 
+def see_strip(
+    build: Build, pattern: str, strip_id: str, word: str, span: tuple[int, int] | None, words: str, at: str = ""
+) -> Build:  # fmt: skip
+    """Keep what pixels of a strip were seen to do; all of them as they should where there is no range.
+
+    Args:
+        build: the build.
+        pattern: the pattern's key.
+        strip_id: the strip.
+        word: what was seen.
+        span: the first and the last pixel; None where the strip is as it should be.
+        words: it in words, for the log.
+        at: when.
+
+    Raises:
+        LanternError: it is no word for what pixels do, or no range.
+    """
+    others = tuple(
+        each for each in build.bench.looks
+        if (each.pattern, each.lamp) != (pattern, strip_id) or (span is not None and each.word not in (word, "normal"))
+    )  # fmt: skip
+    own = made(BenchLook, pattern=pattern, lamp=strip_id, word=word if span is not None else "normal",
+               first=span[0] if span is not None else None, last=span[1] if span is not None else None)  # fmt: skip
+    return log(revise(build, bench=revise(build.bench, looks=(*others, own))), "look", words, at)
+
+
 def begin_anew(build: Build, at: str = "") -> Build:
     """Take all readings, looks and ticks away, as before another try; the log stays.
 

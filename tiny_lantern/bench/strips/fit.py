@@ -34,7 +34,7 @@ class StripFit:
     chi2: float
 
 
-def parameters_of(plan: StripPlan) -> tuple[str, ...]:
+def fit_names(plan: StripPlan) -> tuple[str, ...]:
     """Everything that may be fitted.
 
     Args:
@@ -55,7 +55,7 @@ def planned_value(plan: StripPlan, name: str) -> float:
     Raises:
         KeyError: there is no such parameter.
     """
-    if name not in parameters_of(plan):
+    if name not in fit_names(plan):
         raise KeyError(name)
     if name.startswith(SUPPLY):
         return plan.network.supplies[_number(name, SUPPLY, "_V")].open_v

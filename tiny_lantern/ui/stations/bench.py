@@ -10,6 +10,7 @@ from shiboken6 import isValid
 
 from tiny_lantern.bench.order import Asked, Step, asked_of, in_words
 from tiny_lantern.bench.sheet import BenchSheet, Place, place_at
+from tiny_lantern.bench.strips.of_build import pattern_name
 from tiny_lantern.circuit.paths import Path
 from tiny_lantern.model.base import made
 from tiny_lantern.model.bench import BenchReading
@@ -23,6 +24,7 @@ from tiny_lantern.ui.stations.bench_card import BenchCard
 from tiny_lantern.ui.stations.bench_clock import now
 from tiny_lantern.ui.stations.bench_log import LogPanel, SeenPanel
 from tiny_lantern.ui.stations.practice_panel import PracticePanel
+from tiny_lantern.ui.stations.strip_seen import StripSeen
 from tiny_lantern.ui.stations.why_panel import WhyPanel
 from tiny_lantern.ui.widgets.bench_canvas import BenchCanvas, Pin
 from tiny_lantern.ui.widgets.fields import combo, faint, heading, panel, quiet, set_choice, side_by_side
@@ -57,7 +59,10 @@ class BenchStation(QWidget):
         self.card.entered.connect(self.enter)
         self.card.refused.connect(session.refused)
         self.why, self.seen, self.log = WhyPanel(session), SeenPanel(session), LogPanel(session)
-        self.practice = PracticePanel(session)
+        self.practice, self.strips_seen = PracticePanel(session), StripSeen(session)
+        self.looks = QStackedWidget()
+        for each in (self.seen, self.strips_seen):
+            self.looks.addWidget(each)
         self.why.read_there.connect(self._read_there)
         self.why.guessed.connect(self._guess)
         self.seen.look_simulated.connect(lambda: self.practice.look(self.seen.pattern))
@@ -91,7 +96,7 @@ class BenchStation(QWidget):
         self.tabs.setAccessibleName("What is shown beside the reading")
         self.tabs.setDrawBase(False)
         self.pages = QStackedWidget()
-        for title, page in zip(PAGES, (self.why, self.seen, self.log, self.practice), strict=True):
+        for title, page in zip(PAGES, (self.why, self.looks, self.log, self.practice), strict=True):
             self.tabs.addTab(title)
             self.pages.addWidget(page)
         self.tabs.currentChanged.connect(self._show_tab)
@@ -125,7 +130,16 @@ class BenchStation(QWidget):
     def _show_tab(self, number: int) -> None:
         self.pages.setCurrentIndex(number)
         if PAGES[number] == "Seen":
-            self.seen.show_pattern(self.card.asked.pattern)
+            self._show_pattern(self.card.asked.pattern)
+
+    def _show_pattern(self, key: str) -> None:
+        """What is seen in a pattern: of strips, or of lamps."""
+        of_strips = pattern_name(key) is not None
+        self.looks.setCurrentWidget(self.strips_seen if of_strips else self.seen)
+        if of_strips:
+            self.strips_seen.show_pattern(key)
+        else:
+            self.seen.show_pattern(key)
 
     def show_page(self, title: str) -> None:
         """Show one of the pages beside the reading."""
@@ -235,7 +249,7 @@ class BenchStation(QWidget):
 
     def _ask(self, asked: Asked) -> None:
         """Work out what is to be said of a place."""
-        self.seen.show_pattern(asked.pattern)
+        self._show_pattern(asked.pattern)
         if asked in self._places:
             self.card.show_place(self._places[asked])
         elif self.sheet is not None and (asked.plus or asked.conductor):

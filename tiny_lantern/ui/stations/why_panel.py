@@ -8,7 +8,8 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 from shiboken6 import isValid
 
-from tiny_lantern.bench.why import Why, why_task
+from tiny_lantern.bench.told import Why
+from tiny_lantern.bench.why import why_task
 from tiny_lantern.model.bench import EntryKind
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_bench import log

@@ -8,7 +8,7 @@ from PySide6.QtCore import QRect, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from tiny_lantern.bench.why import ToldCause
+from tiny_lantern.bench.told import ToldCause
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.guarded import guarded
 
