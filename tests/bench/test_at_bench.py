@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from tests.support.builds import one_strip, part
-from tests.support.driven import driven, flood, lamps
+from tests.support.driven import LARGE, driven, flood, lamps
 from tiny_lantern.bench.fault import Fault
 from tiny_lantern.bench.of_build import AtBench, lamp_words
 from tiny_lantern.bench.order import LIGHT, SUPPLIES, UNPOWERED, Order, first_power
@@ -17,6 +17,10 @@ from tiny_lantern.bench.patterns import DARK, Pattern, outputs_of, pattern_of, p
 from tiny_lantern.bench.predict import Foresight
 from tiny_lantern.bench.ranking import change_of
 from tiny_lantern.bench.seen import WORDS, words_of
+from tiny_lantern.bench.strips.faults.registry import strip_fault_kinds
+from tiny_lantern.bench.strips.of_build import StripsAtBench
+from tiny_lantern.bench.strips.probes import StripProbe
+from tiny_lantern.bench.strips.ranking import Foreseen
 from tiny_lantern.bench.why import why
 from tiny_lantern.circuit.changes import Change
 from tiny_lantern.circuit.drive import wired_drive
@@ -24,14 +28,17 @@ from tiny_lantern.circuit.elements.conducting import Conducting
 from tiny_lantern.circuit.elements.diodes import Led
 from tiny_lantern.circuit.elements.sources import Supply
 from tiny_lantern.circuit.netlist import solve_netlist
+from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.bench import BenchReading
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_bench import begin_anew, see, take_reading, tick_step
-from tiny_lantern.model.edits_drive import feed_board
-from tiny_lantern.model.edits_power import add_supply, change_supply
+from tiny_lantern.model.edits_drive import add_board, feed_board
+from tiny_lantern.model.edits_pieces import add_piece, add_strip
+from tiny_lantern.model.edits_power import add_feed, add_supply, change_supply
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.store import dumps, loads
+from tiny_lantern.plans.ways import drive_piece
 
 
 def fed(kind: str = "register", count: int = 4, **changes: Any) -> Build:
@@ -254,3 +261,52 @@ class TestState:
     def test_the_bench_is_no_part_of_the_stamp(self) -> None:
         assert stamp_of(simulated(fed(), None, [])) == stamp_of(fed())
         assert stamp_of(change_supply(fed(), fed().supplies[0].id, set_v=5.1)) != stamp_of(fed())
+
+
+class TestStrips:
+    """Strips at the bench."""
+
+    def test_volts_of_a_build_without_a_rail_of_returns_are_against_its_supply(self) -> None:
+        build = add_board(one_strip(), part(LARGE))
+        build = feed_board(build, build.boards[0].id, "supply")
+        bench = AtBench(build)
+        dark = pattern_of(build, DARK)
+        assert dark is not None
+        supply = next(key for key, end in bench.ends.items() if end.terminal == "supply")
+        assert bench.expected(dark, bench.probe("V", supply)) == pytest.approx(5.0, abs=0.05)
+
+    def test_pads_read_what_power_shows_and_lie_in_their_bands(self) -> None:
+        build = one_strip(40)
+        strips = StripsAtBench(build)
+        solved = solve_power(build, strips.plan.sent).runs["strip"]
+        for pixel in (0, 10, 39):
+            pads = (f"strip/strip/{pixel}/pos", f"strip/strip/{pixel}/neg")
+            value, off = strips.expected(strips.probe("V", *pads, "", "white"))
+            assert value == pytest.approx(solved.pixel_v[pixel], abs=1e-3)
+            assert 0 < off < 0.2
+        with pytest.raises(KeyError):
+            strips.probe("V", "strip/strip/40/pos", "strip/strip/40/neg", "", "white")
+
+    def test_a_feed_that_is_soldered_to_the_other_strip_leaves_its_own_dark(self) -> None:
+        build = add_feed(add_strip(one_strip(20), part("rgb-5v-60"), 20, "Far"), "supply", "far", 0.0, part("mm2-1_5"))
+        plan = StripsAtBench(build).plan
+        moved = next(
+            sweep for sweep in strip_fault_kinds()["feed_wrong_place"].sweeps(plan) if sweep.places[0]["real_run"] == 1
+        )
+        read, volts = Foreseen(plan, [StripProbe("feed_A", feed=0)]).shown(moved.world(moved.places[-1], {}))
+        assert abs(volts[:20]).max() < 0.01
+        assert volts[20:].min() > 4
+        assert read[0] > 0.2
+
+    def test_a_fault_of_strips_and_one_of_lamps_are_weighed_together(self) -> None:
+        strip = one_strip(20)
+        build = drive_piece(
+            add_piece(add_board(strip, part(LARGE)), part("led-red-5mm"), lamps(2)), "lamps", "register"
+        )
+        build = simulated(build, None, [])
+        assert why(build).healthy
+        reading = BenchReading(id="r", kind="A", conductor="feed/feed/out", pattern="strips white", value=0.0)
+        found = why(take_reading(build, reading, "nothing"))
+        assert not found.healthy
+        assert "feed" in found.causes[0].words
+        assert sum(cause.posterior for cause in found.causes) + found.others == pytest.approx(1.0)

@@ -20,7 +20,6 @@ from tiny_lantern.circuit.drive import whole_circuit
 from tiny_lantern.circuit.nearby import Nearby
 from tiny_lantern.circuit.netlist import LEAK_OHM, Solution
 from tiny_lantern.circuit.wires.hookup import lamp_id
-from tiny_lantern.circuit.wires.rails import zero_rail
 from tiny_lantern.electrical.network import part_of
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.build import Build
@@ -68,15 +67,8 @@ class AtBench:
 
     @property
     def zero(self) -> str:
-        """The key of the terminal that volts are read against: the rail of returns, or the first supply's zero where
-        nothing hangs on that."""
-        return zero_rail().node if zero_rail().node in self.ends else self._first_zero.node
-
-    @cached_property
-    def _first_zero(self) -> End:
-        supplies = {supply.id for supply in self.build.supplies}
-        zeros = (part.ends[1] for part in self.circuit.fitted if part.name in supplies)
-        return next((end for end in zeros if end.node in self.ends), zero_rail())
+        """The key of the terminal that volts are read against."""
+        return self.circuit.ground.node
 
     def node(self, key: str) -> str:
         """The node of the circuit that a terminal is on.

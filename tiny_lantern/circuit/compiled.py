@@ -20,7 +20,7 @@ from tiny_lantern.circuit.told_apart import told_apart
 from tiny_lantern.circuit.wires.boards import board_wires, knob_wires
 from tiny_lantern.circuit.wires.data import chain_wires, data_wires, loose_wires
 from tiny_lantern.circuit.wires.hookup import Hookup, Wired
-from tiny_lantern.circuit.wires.rails import fed_rails, rail_wires, zero_rail
+from tiny_lantern.circuit.wires.rails import fed_rails, rail_wires, source_end, zero_rail
 from tiny_lantern.circuit.wires.registry import wiring_of
 from tiny_lantern.circuit.wires.strips import feed_wires
 from tiny_lantern.circuit.wires.supplies import supply_wires
@@ -30,6 +30,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import Board
 from tiny_lantern.model.layout import slot_places
 from tiny_lantern.model.quantities import awg_area_mm2
+from tiny_lantern.model.sources import source_of_supply
 
 DIODE_OHM, THIN_AWG, STRIPS = 0.05, 24, "strips on "
 QUIET_OHM = 1e10  # no meter is on it: as little as keeps floating nodes where they are
@@ -38,16 +39,18 @@ QUIET_OHM = 1e10  # no meter is on it: as little as keeps floating nodes where t
 @dataclass(frozen=True, eq=False)
 class Circuit:
     """The conductors of a build, in the order of the hands, and its parts; ``same`` are terminals that are one inside a
-    part."""
+    part, ``ground`` is the one that volts are against: the rail of returns, or the first supply's zero where nothing
+    hangs on that."""
 
     conductors: tuple[Conductor, ...]
     fitted: tuple[Fitted, ...]
     same: tuple[Same, ...]
+    ground: End
 
     def netlist(
         self, still: Still, wires: float = 1.0, leak_ohm: float = QUIET_OHM, strips_a: Mapping[str, float] | None = None
     ) -> Netlist:
-        """The circuit in a still state, ground on the rail of returns; the conductors' elements come first.
+        """The circuit in a still state; the conductors' elements come first.
 
         Args:
             still: which outputs are lit.
@@ -58,7 +61,7 @@ class Circuit:
         nodes, elements = self._wired(wires)
         fitted = [element for part in self.fitted for element in part.law(still, nodes.of)]
         strips = [_strips(part, amps, nodes) for part in self.fitted if (amps := (strips_a or {}).get(part.name))]
-        return Netlist((*elements, *fitted, *strips), nodes.of(zero_rail()), leak_ohm)
+        return Netlist((*elements, *fitted, *strips), nodes.of(self.ground), leak_ohm)
 
     def node(self, end: End) -> str:
         """The node of a terminal in its netlists with wires as they are.
@@ -150,7 +153,14 @@ def compile_circuit(build: Build) -> Circuit:
         _finished(build, [each for each in found if isinstance(each, Conductor)]),
         tuple(_once(each for each in found if isinstance(each, Fitted))),
         tuple(each for each in found if isinstance(each, Same)),
+        _ground(build, on_zero_rail),
     )
+
+
+def _ground(build: Build, on_zero_rail: bool) -> End:
+    if on_zero_rail or not build.supplies:
+        return zero_rail()
+    return source_end(build, source_of_supply(build.supplies[0]), "0 V")
 
 
 def _everything(build: Build) -> Iterator[Wired]:

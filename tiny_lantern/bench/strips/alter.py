@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from tiny_lantern.electrical.network import Branches, FeedEnd, Network, with_others
+from tiny_lantern.electrical.network import GROUND, Branches, FeedEnd, Network, with_others
 
 OPEN_OHM = 1e9
 SIDES = {"pos": 0, "neg": 1}
@@ -79,6 +79,23 @@ def with_feed(network: Network, number: int, feed: FeedEnd) -> Network:
         feed: what it is instead.
     """
     return with_feeds(network, tuple(feed if at == number else own for at, own in enumerate(network.feeds)))
+
+
+def tied_at(network: Network, feed: FeedEnd) -> Network:
+    """A network where a feed's planned place still has a billion ohm to supply and ground, so that a strip that has no
+    other feed is dark and not undefined.
+
+    Args:
+        network: the copper.
+        feed: the feed as planned.
+    """
+    ohm = np.array([OPEN_OHM])
+    supply = network.supplies[feed.supply].node
+    ties = (
+        Branches("beside", np.array([supply]), np.array([feed.pos_node]), ohm),
+        Branches("beside", np.array([feed.neg_node]), np.array([GROUND]), ohm),
+    )
+    return with_others(network, (*network.others[:1], *ties, *network.others[1:]))
 
 
 def with_supply(network: Network, number: int, open_v: float) -> Network:

@@ -172,11 +172,13 @@ class StripCourt:
         eyes = []
         for size, volts in zip(sweep.solved, pixel_v, strict=True):
             shown = self._as_planned(sweep.world(place, size))
-            eyes.append(self.of_eye(volts, shown) + self.of_colours(sweep.fault(place, size)))
+            told = np.nan if np.isnan(volts).any() else self.of_eye(volts, shown)
+            eyes.append(told + self.of_colours(sweep.fault(place, size)))
         seen = np.array(eyes)[:, None]
         if sweep.sizes is not None:
             read, seen = sweep.sizes.between(read), sweep.sizes.between(seen)
-        found = weighed(self.of_readings(read) + seen[:, 0], [sweep.fault(place, size) for size in sweep.read])
+        total = np.nan_to_num(self.of_readings(read) + seen[:, 0], nan=-np.inf)
+        found = weighed(total, [sweep.fault(place, size) for size in sweep.read])
         if found is not None:
             yield found
 
@@ -202,9 +204,17 @@ class StripCourt:
 
     def _worked_out(self, sweep: Sweep, places: Sequence[Place]) -> tuple[Floats, Floats]:
         """What is read and the pixels' volts at places and sizes. (n_places, n_solved, n_readings), (..., n_pixels)"""
-        shown = [[self.foreseen.shown(sweep.world(place, size)) for size in sweep.solved] for place in places]
+        shown = [[self._shown(sweep.world(place, size)) for size in sweep.solved] for place in places]
         read = np.array([[each[0] for each in row] for row in shown])
         return read, np.array([[each[1] for each in row] for row in shown])
+
+    def _shown(self, world: World) -> tuple[Floats, Floats]:
+        """See ``Foreseen``; NaN of strips that have no operating point, which are left out."""
+        try:
+            return self.foreseen.shown(world)
+        except ArithmeticError:
+            pixels = sum(len(duty) for duty in self.plan.sent)
+            return np.full(len(self.look.readings), np.nan), np.full(pixels, np.nan)
 
 
 def _at(number: int, knots: list[int], values: Floats) -> Floats:

@@ -13,7 +13,7 @@ from tiny_lantern.electrical.network import Network
 from tiny_lantern.electrical.newton import Operating, settle
 
 Floats = NDArray[np.float64]
-LEAK_S, STILL_V = 1e-7, 1e-4
+LEAK_S, STILL_V = 1e-6, 1e-4
 
 
 def solved(

@@ -7,7 +7,7 @@ from dataclasses import replace
 from itertools import combinations
 
 from tiny_lantern.bench.fault import Sizes
-from tiny_lantern.bench.strips.alter import OPEN_OHM, with_feed, with_feeds
+from tiny_lantern.bench.strips.alter import OPEN_OHM, tied_at, with_feed, with_feeds
 from tiny_lantern.bench.strips.fault import Place, Size, StripFault, StripFaultKind, Sweep
 from tiny_lantern.bench.strips.plan import StripPlan, World
 from tiny_lantern.electrical.network import FeedEnd, node_name
@@ -81,7 +81,9 @@ def _wrong_place(plan: StripPlan) -> Iterator[Sweep]:
         at = run.strip.pixel_count + 1 if node == "end" else 0 if node == "start" else int(node) + 1
         pos = run.first_node + 2 * at
         feed = int(place["feed"])
-        return World(with_feed(plan.network, feed, replace(plan.network.feeds[feed], pos_node=pos, neg_node=pos + 1)))
+        planned = plan.network.feeds[feed]
+        moved = with_feed(plan.network, feed, replace(planned, pos_node=pos, neg_node=pos + 1))
+        return World(tied_at(moved, planned))
 
     for feed in _each(plan):
         planned = plan.network.feeds[feed].pos_node
