@@ -17,6 +17,7 @@ WHERE = {
     "A kind of part": "model/parts/switch.py",
     "A command": "ui/declared/hello.py",
     "A way to drive": "model/ways/transistor_array.py",
+    "A kind of fault": "bench/faults/other_lamp.py",
     "A kind of piece": "model/kinds/fan.py",
 }
 LOOK = """
@@ -73,7 +74,27 @@ way = {
     "codes": sorted({finding.code for finding in check(gather(array, FullWhite()))}),
     "schema": "TransistorArray" in schema_text(),
 }
+from tiny_lantern.bench.fault import Fault
+from tiny_lantern.bench.of_build import AtBench, lamp_words
+from tiny_lantern.bench.practice import Hidden, SimulatedMeter, first_lit
+from tiny_lantern.bench.order import Asked
+from tiny_lantern.bench.why import why
+from tiny_lantern.model.bench import BenchReading
+from tiny_lantern.model.edits_bench import take_reading
+from tiny_lantern.model.parts.supply import SupplyPart
+from tiny_lantern.model.edits_power import add_supply
+pins = drive_piece(add_board(add_piece(Build(), shelf().find(LampPart, "led-red-5mm"), lamps.model_copy(
+    update={"lamp_count": 3})), shelf().find(BoardPart, "board-8bit-large")), "lamps", "pin")
+pins = add_supply(pins, shelf().of(SupplyPart)[0])
+lamp, bench, lit = sorted(lamp_words(pins))[1], AtBench(pins), first_lit(pins)
+row = [row for row in bench.rows.values() if row.what == "resistor"][1]
+meter = SimulatedMeter(pins, Hidden(Fault("lamp_of_another", lamp), 1, ""))
+for end in (row.start, row.end):
+    asked = Asked("V", end.node, bench.zero, pattern=lit.key)
+    reading = BenchReading(id="r", kind="V", plus=end.node, minus=bench.zero, pattern=lit.key, value=meter.read(asked))
+    pins = take_reading(pins, reading, "read")
 print(json.dumps({
+    "fault": [why(pins).causes[0].words, why(pins).causes[0].place == lamp],
     "way": way,
     "again": loads(dumps(build)) == build,
     "frame": render(build, np.array([0]))[0, 0].tolist(),
@@ -164,6 +185,9 @@ for station in stations():
     shell.show_station(station.title)
     settle(app)
     window.grab()
+bench = shell.stack.bench()
+wait_until(app, lambda: bench.sheet is not None and any("Fan" in name for name in bench.sheet.terminals.values()))
+shell.show_station("Sheets")
 wait_until(app, lambda: judged() and not any(map(session.background.running, busy)))
 wait_until(app, lambda: "Fan" in sheets.preview.toPlainText())
 print(json.dumps({
@@ -249,6 +273,10 @@ def test_a_kind_of_part_is_one_file_and_its_data(found: dict) -> None:
 
 def test_a_command_is_one_file(found: dict) -> None:
     assert found["commands"] == ["Ctrl+Alt+H"]
+
+
+def test_a_kind_of_fault_is_one_file(found: dict) -> None:
+    assert found["fault"] == ["Lamps 2 is of another colour", True]
 
 
 def test_a_way_to_drive_is_one_file(found: dict) -> None:

@@ -231,3 +231,24 @@ def test_guarding_shorts_is_more_than_feeding(bridge: Path, tmp_path: Path, caps
         codes.append({finding["code"] for finding in json.loads(capsys.readouterr().out)})
     assert "short-stands" in codes[0]
     assert "short-stands" not in codes[1]
+
+
+def test_the_order_the_log_and_the_causes_of_the_bench_are_printed(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    cloak = tmp_path / "cloak.lantern"
+    save(demo_build("cloak"), cloak)
+    assert main(["bench", str(cloak)]) == 0
+    order = capsys.readouterr().out
+    assert "## Supply off" in order
+    assert "- [x] Everything is unplugged" in order
+    assert "- [ ] Strips red" in order
+    assert main(["bench", str(cloak), "--log"]) == 0
+    assert "Everything is unplugged" in capsys.readouterr().out
+    assert main(["bench", str(cloak), "--why"]) == 0, "nothing is wrong with it"
+    assert "Nothing is wrong" in capsys.readouterr().out.splitlines()[0]
+
+
+def test_nothing_to_explain_is_told(small: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["bench", str(small), "--why"]) == 2
+    assert "nothing to explain" in capsys.readouterr().err

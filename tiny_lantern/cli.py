@@ -105,6 +105,11 @@ def _parser() -> argparse.ArgumentParser:
     _out(schematic, "a .svg file")
     schematic.add_argument("--of", required=True, metavar="NAME", help="what is drawn; a wrong name lists what can be")
 
+    bench = command("bench", "Print the order of the first power, the log of the bench, or why it reads otherwise.")
+    _file(bench)
+    bench.add_argument("--why", action="store_true", help="what is likely to be wrong, by the readings in the file")
+    bench.add_argument("--log", action="store_true", help="the log as Markdown")
+
     feeds = command("feeds", "Find the fewest feeds for each strip and write the build with them.")
     _file(feeds)
     _load(feeds)
@@ -322,6 +327,28 @@ def _sheet(options: argparse.Namespace) -> int:
     return 0
 
 
+def _bench(options: argparse.Namespace) -> int:
+    from tiny_lantern.bench.journal import journal, order_page
+    from tiny_lantern.bench.order import first_power
+    from tiny_lantern.bench.why import why
+    from tiny_lantern.model.store import load
+
+    build = load(options.file)
+    if options.log:
+        print(journal(build))
+        return 0
+    if not options.why:
+        print(order_page(build, first_power(build)))
+        return 0
+    found = why(build, _progress("Comparing every fault that may be"))
+    for cause in found.causes:
+        print(f"{cause.posterior:6.1%}  {cause.words}")
+    print(f"{found.others:6.1%}  all others together")
+    if found.next is not None:
+        print(f"Read next, {found.next.where}.\n  {found.next.leader}\n  {found.next.other}")
+    return 0 if found.healthy else 1
+
+
 def _schematic(options: argparse.Namespace) -> int:
     from tiny_lantern.circuit.equations import NotSolvedError
     from tiny_lantern.circuit.paths import paths_of
@@ -445,7 +472,7 @@ def _shots(options: argparse.Namespace) -> int:
 
 
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
-    "open": _open, "solve": _solve, "check": _check, "sheet": _sheet, "schematic": _schematic,
+    "open": _open, "solve": _solve, "check": _check, "sheet": _sheet, "schematic": _schematic, "bench": _bench,
     "render": _render, "feeds": _feeds,
     "code": _code, "shots": _shots,
 }  # fmt: skip

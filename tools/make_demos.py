@@ -4,11 +4,17 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from tiny_lantern.bench.of_build import AtBench
+from tiny_lantern.bench.order import UNPOWERED, Order, in_words
+from tiny_lantern.bench.readings import OPEN_OHM
+from tiny_lantern.bench.where import where_words
 from tiny_lantern.catalogue.kinds import add_first, kind_of
 from tiny_lantern.catalogue.shelf import shelf
-from tiny_lantern.model.base import revise
+from tiny_lantern.model.base import made, revise
+from tiny_lantern.model.bench import BenchReading
 from tiny_lantern.model.build import Build, ColourLoad, FullWhite, LevelLoad, LoadCase, Site
 from tiny_lantern.model.edits import change_build, with_part
+from tiny_lantern.model.edits_bench import log, take_reading, tick_step
 from tiny_lantern.model.edits_drive import (
     add_board,
     add_rail,
@@ -276,9 +282,41 @@ def pier_rails(build: Build) -> Build:
     return build
 
 
+def begun(build: Build, day: str) -> Build:
+    """The checks with the supply off are done, and the supplies were read."""
+    order = Order(AtBench(build))
+    minute = 2
+    for step in order.steps():
+        at = f"{day} 18:{minute:02d}"
+        if step.part == UNPOWERED and step.expected is None:
+            build = tick_step(build, step.key, True, step.act, at)
+        elif step.part == UNPOWERED or step.key.startswith("on/supply"):
+            asked, expected = step.asked, step.expected
+            value = None if expected.value > OPEN_OHM else round(expected.value, 2)
+            reading = made(BenchReading, id="r", kind=asked.kind, plus=asked.plus, minus=asked.minus,
+                           pattern=asked.pattern, value=value, step=step.key, at=at)  # fmt: skip
+            build = take_reading(build, reading, f"{in_words(asked.kind, value)}, {where_words(order.bench, asked)}")
+            build = tick_step(build, step.key, True, step.act, at)
+        minute += 1
+    return build
+
+
+def noted(build: Build, day: str) -> Build:
+    """What the pier's log says so far."""
+    for minute, kind, text in (
+        (2, "note", "Wired to the last step; one lamp of the Signal panel left out, its hole has to be drilled again."),
+        (40, "look", "All dark: deck lamp 7 glows a little."),
+        (47, "cured", "Cured, because: a hair of wire between legs 6 and 7 of Deck lamps chip 1."),
+    ):
+        build = log(build, kind, text, f"{day} 18:{minute:02d}")
+    return build
+
+
 def main() -> None:
     """Write every demo."""
-    for name, build in (("pier", pier()), ("footbridge", footbridge()), ("cloak", cloak())):
+    day = "2026-11-21"
+    demos = (("pier", noted(pier(), day)), ("footbridge", footbridge()), ("cloak", begun(cloak(), day)))
+    for name, build in demos:
         save(build, DEMOS / f"{name}.lantern")
         print(name, len(build.pieces), "pieces")
 

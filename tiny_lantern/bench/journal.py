@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from itertools import groupby
 
+from tiny_lantern.bench.order import Step
 from tiny_lantern.model.bench import OUTCOMES, LogEntry
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.stamp import stamp_of
@@ -27,6 +29,24 @@ def journal(build: Build) -> str:
         lines += ["## What it was", "", *(f"- {_plain(entry.text)}" for entry in outcomes), ""]
     for day, entries in groupby(build.bench.log, key=lambda entry: entry.at[:10]):
         lines += [f"## {day or 'Undated'}", "", *map(_line, entries), ""]
+    return "\n".join(lines)
+
+
+def order_page(build: Build, steps: Sequence[Step]) -> str:
+    """The order of the first power as Markdown, with boxes to tick and lines to write on.
+
+    Args:
+        build: the build.
+        steps: its steps. (n_steps,)
+    """
+    lines = [f"# {_plain(build.name)}: first power", "", f"Of the build of stamp {stamp_of(build)}.", ""]
+    for part, own in groupby(steps, key=lambda step: step.part):
+        lines += [f"## {part}", ""]
+        for step in own:
+            box = "x" if step.key in build.bench.done else " "
+            lines += [f"- [{box}] {_plain(step.act)} Expect {_plain(step.expect)}. Stop if {_plain(step.stop_if)}."]
+            lines += ["  Read: ________"] if step.asked is not None else []
+        lines.append("")
     return "\n".join(lines)
 
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from tiny_lantern.bench.ohms import ohms_between, passive
 from tiny_lantern.bench.patterns import Pattern
-from tiny_lantern.bench.plan import CHIP_SUPPLY, Plan
+from tiny_lantern.bench.plan import CHIP_SUPPLY, ELSEWHERE, Plan
 from tiny_lantern.bench.predict import settled
 from tiny_lantern.bench.readings import Probe
 from tiny_lantern.bench.spread import Spread
@@ -111,7 +111,8 @@ class AtBench:
 
     @cached_property
     def _roles(self) -> dict[str, str]:
-        return {key: CHIP_SUPPLY for key, row in self.rows.items() if row.role == "logic supply"}
+        found = {key: CHIP_SUPPLY for key, row in self.rows.items() if row.role == "logic supply"}
+        return found | {row.key: ELSEWHERE for row in self.circuit.conductors if row.group == FEEDS}
 
     def solution(self, pattern: Pattern) -> Solution:
         """The circuit in a pattern, solved.
@@ -187,7 +188,9 @@ class AtBench:
 
     @cached_property
     def _words(self) -> dict[str, str]:
-        found = {key: f"wire {row.label.split(' / ')[0]} ({row.words})" for key, row in self.rows.items()}
+        found = {row.key: f"wire {row.label.split(' / ')[0]} ({row.words})" for row in self.circuit.conductors}
+        found |= {f"{board.id} logic": f"the regulator of {board.name}" for board in self.build.boards}
+        found |= {rail.id: f"the regulator of “{rail.name}”" for rail in self.build.rails}
         for part in self.circuit.fitted:
             for end in part.ends:
                 found.setdefault(end.node, end.words)

@@ -188,7 +188,7 @@ class Order:
         """The zeros that are one."""
         for key, end in self.bench.ends.items():
             if end.terminal == "0 V" and key != self.bench.zero and not end.on.startswith("Splice"):
-                act = f"0 V is one: ohms from {end.words} to the 0 V rail."
+                act = f"0 V is one: ohms from {end.words} to {self.bench.ends[self.bench.zero].words}."
                 asked = Asked("ohm", key, self.bench.zero)
                 yield from self._read(f"off/0v/{key}", UNPOWERED, act, "it is more than an ohm or two", asked)
 

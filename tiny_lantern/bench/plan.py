@@ -18,13 +18,14 @@ from tiny_lantern.circuit.elements.transistors import Bipolar, Mosfet
 from tiny_lantern.circuit.netlist import Netlist
 
 E = TypeVar("E")
-CHIP_SUPPLY, COMMON = "chip_supply", "common"
+CHIP_SUPPLY, COMMON, ELSEWHERE = "chip_supply", "common", "elsewhere"
 LEADS = ("wire", "fuse", "connector")
 
 
 @dataclass(frozen=True, eq=False)
 class Plan:
-    """A circuit as planned; ``roles`` says of some wires what they are for: ``chip_supply`` or ``common``."""
+    """A circuit as planned; ``roles`` says of some wires what they are for: ``chip_supply``, ``common``, or
+    ``elsewhere`` where they are judged by themselves, as those of strips are."""
 
     netlist: Netlist
     roles: Mapping[str, str] = field(default_factory=dict)
@@ -49,8 +50,9 @@ class Plan:
 
     @cached_property
     def leads(self) -> tuple[Conducting, ...]:
-        """Its wires, fuses and connectors."""
-        return tuple(each for each in self.every(Conducting) if each.what in LEADS)
+        """Its wires, fuses and connectors, but those that are told of elsewhere."""
+        leads = (each for each in self.every(Conducting) if each.what in LEADS)
+        return tuple(each for each in leads if self.roles.get(each.id) != ELSEWHERE)
 
     def leads_for(self, role: str = "") -> tuple[Conducting, ...]:
         """Those that are for something, or for nothing in particular.

@@ -82,20 +82,24 @@ def bench_sheet(build: Build, progress: Callable[[float], None], cancelled: Call
     return BenchSheet(order.steps(), patterns, terminals, conductors, paths)
 
 
-def place_at(
-    build: Build, asked: Asked, progress: Callable[[float], None], cancelled: Callable[[], bool]
-) -> Place | None:
-    """What is to be said of a place to read; None where the build has no such terminal.
+def places_at(
+    build: Build, asked: tuple[Asked, ...], progress: Callable[[float], None], cancelled: Callable[[], bool]
+) -> dict[Asked, Place | None]:
+    """What is to be said of places to read; None of what the build does not have.
 
     Args:
         build: the build.
-        asked: where.
+        asked: where. (n_places,)
         progress: told how far it is. [-]
         cancelled: asked whether to stop.
     """
     bench = AtBench(build)
     order = Order(bench)
-    known = {*bench.ends, *bench.rows, *(supply.id for supply in build.supplies)}
+    return {each: _place(bench, order, each) for each in asked}
+
+
+def _place(bench: AtBench, order: Order, asked: Asked) -> Place | None:
+    known = {*bench.ends, *bench.rows, *(supply.id for supply in bench.build.supplies)}
     strips = pattern_name(asked.pattern) is not None
     if not strips and not {each for each in (asked.plus, asked.minus, asked.conductor) if each} <= known:
         return None

@@ -116,10 +116,25 @@ class Switches:
         self.table_v = np.array([_padded(each.table_v, points, np.inf) for each in switched]).reshape(-1, points)
         last = [_padded(each.table_ohm, points, each.table_ohm[-1]) for each in switched]
         self.table_ohm = np.array(last).reshape(-1, points)
+        self._each = np.arange(len(switched))
+        self._lay_out_segments()
         own = _four(self.start, self.end, self.start, self.end)
         of_gate = _four(self.start, self.end, self.plus, self.minus)
         self.rows = np.concatenate([own[0], of_gate[0]])
         self.columns = np.concatenate([own[1], of_gate[1]])
+
+    def _lay_out_segments(self) -> None:
+        """The line of each piece of each table, by how many of its points are reached: none, the first, ..., all."""
+        count, points = self.table_v.shape
+        rising = np.isfinite(self.table_v)
+        self._slope, self._first_v = np.zeros((count, points + 1)), np.zeros((count, points + 1))
+        self._first_ohm, self._conducts = np.ones((count, points + 1)), np.ones((count, points + 1))
+        self._conducts[:, 0] = 0.0
+        self._first_ohm[:, 1:] = self.table_ohm
+        self._first_v[:, 1:] = np.where(rising, self.table_v, 0.0)
+        between = rising[:, 1:]
+        step_v = np.where(between, np.diff(np.where(rising, self.table_v, 0.0), axis=1), 1.0)
+        self._slope[:, 1:points] = np.where(between, np.diff(self.table_ohm, axis=1) / step_v, 0.0)
 
     def modes(self, unknown: Floats) -> Ints:
         """How many points of its table lie at or below the control voltage, -1 just below the first; 0 is off. (n,)
@@ -140,19 +155,16 @@ class Switches:
         Args:
             unknown: see ``Family``, (n_unknowns,). [V], [A]
         """
-        segment, each, control = self.modes(unknown), np.arange(len(self.start)), self._control(unknown)
-        low, high = np.maximum(segment - 1, 0), np.clip(segment, 0, self.table_v.shape[1] - 1)
-        v_low, v_high = self.table_v[each, low], self.table_v[each, high]
-        ohm_low, ohm_high = self.table_ohm[each, low], self.table_ohm[each, high]
-        between = (segment > 0) & (high > low) & np.isfinite(v_high)
-        slope = np.zeros(len(each))
-        slope[between] = (ohm_high - ohm_low)[between] / (v_high - v_low)[between]
-        ohm = ohm_low + slope * np.where(between, control - v_low, 0.0)
-        edge_s = (control - self.table_v[:, 0] + self.edge_v) / self.edge_v / self.table_ohm[:, 0]  # (2)
-        found = np.where(segment > 0, 1 / ohm, np.where(segment < 0, edge_s, 0.0))
-        change = np.where(
-            segment > 0, -slope / ohm**2, np.where(segment < 0, 1 / self.edge_v / self.table_ohm[:, 0], 0.0)
-        )
+        segment, each, control = self.modes(unknown), self._each, self._control(unknown)
+        slope = self._slope[each, segment]
+        ohm = self._first_ohm[each, segment] + slope * (control - self._first_v[each, segment])
+        found = self._conducts[each, segment] / ohm
+        change = -slope * found / ohm
+        edge = segment < 0
+        if edge.any():
+            edge_s = (control - self.table_v[:, 0] + self.edge_v) / self.edge_v / self.table_ohm[:, 0]  # (2)
+            found = np.where(edge, edge_s, found)
+            change = np.where(edge, 1 / self.edge_v / self.table_ohm[:, 0], change)
         return found, change
 
     def currents_a(self, unknown: Floats) -> Floats:

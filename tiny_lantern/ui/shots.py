@@ -10,6 +10,14 @@ from pathlib import Path
 from PySide6.QtCore import QDeadlineTimer, QSettings
 from PySide6.QtWidgets import QApplication, QDialog
 
+from tiny_lantern.bench.fault import Fault
+from tiny_lantern.bench.of_build import AtBench
+from tiny_lantern.bench.order import Asked
+from tiny_lantern.bench.practice import Hidden, SimulatedMeter, first_lit
+from tiny_lantern.model.base import made
+from tiny_lantern.model.bench import BenchReading
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_bench import see, take_reading
 from tiny_lantern.model.edits_route import set_route
 from tiny_lantern.model.edits_wiring import tick_wire
 from tiny_lantern.ui import theme
@@ -24,7 +32,7 @@ from tiny_lantern.ui.widgets.greeting import Greeting
 from tiny_lantern.ui.widgets.plan_cards import PlanCards
 
 SIZE = (1280, 800)
-PATIENCE_MS = 60_000
+PATIENCE_MS = 180_000
 
 
 def take_shots(folder: Path) -> Iterator[Path]:
@@ -178,6 +186,20 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         tried.traces.choose(next(iter(tried.traces.pins)))
         tried.traces.zoom(0.4)
 
+    def bench() -> None:
+        tried = shell.findChildren(TriedWindow)
+        if tried:
+            tried[-1].window().close()
+        session.open(found_at_bench(session.build))
+        shell.show_station("Bench")
+        station = shell.stack.bench()
+        wait_until(application, lambda: station.sheet is not None)
+        station.steps.choose("on/supply/deck-box")
+        station.why.ask.click()
+        wait_until(application, lambda: station.why.found is not None)
+        station._read_there(station.why.found.next.asked if station.why.found and station.why.found.next else None)
+        wait_until(application, lambda: station.card.take.isEnabled())
+
     yield "power", power
     yield "short", short
     yield "plans", plans
@@ -194,6 +216,23 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
     yield "sources", sources
     yield "schematic", schematic
     yield "program", program
+    yield "bench", bench
+
+
+def found_at_bench(build: Build) -> Build:
+    """A build with a deck lamp that stays dark: what was read and seen of it."""
+    bench = AtBench(build)
+    row = next(row for row in bench.rows.values() if row.key.startswith("deck-lamps-register/4/"))
+    pattern = first_lit(build)
+    fault = Fault("resistor_open", row.key)
+    meter = SimulatedMeter(build, Hidden(fault, 3, ""))
+    build = see(build, pattern.key, meter.look(pattern), "all lamps looked at", "2026-11-21 18:49")
+    plus, at = row.start.node, "2026-11-21 18:50"
+    value = meter.read(Asked("V", plus, bench.zero, pattern=pattern.key))
+    reading = made(
+        BenchReading, id="r", kind="V", plus=plus, minus=bench.zero, pattern=pattern.key, value=value, at=at
+    )  # fmt: skip
+    return take_reading(build, reading, f"{value} V at {row.start.words}")
 
 
 def find_and_take(application: QApplication, shell: Shell, strip_id: str, guard_shorts: bool = True) -> None:

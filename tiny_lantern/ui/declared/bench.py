@@ -74,7 +74,7 @@ STATION = Station(
         Command("why", "Sheets", 62, "Why does it read so?", "Ctrl+Shift+Y",
                 "Compares what was read and seen with every fault that may be", _why,
                 lambda s: bool(s.session.build.bench.readings or s.session.build.bench.looks)),
-        Command("practise", "Sheets", 66, "Practise a fault", "Ctrl+Alt+H",
+        Command("practise", "Sheets", 66, "Practise a fault", "Ctrl+Alt+K",
                 "Hides a fault in this build; a simulated meter and lamps show what it does", _practise,
                 lambda s: bool(s.session.build.drivers)),
         Command("bench-anew", "Sheets", 64, "Begin anew at the bench", "Ctrl+Alt+Shift+N",

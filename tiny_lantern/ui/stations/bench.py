@@ -3,19 +3,23 @@
 from __future__ import annotations
 
 from functools import partial
+from pathlib import Path as FilePath
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QTabBar, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QStackedWidget, QTabBar, QVBoxLayout, QWidget
 from shiboken6 import isValid
 
+from tiny_lantern.bench.journal import order_page
 from tiny_lantern.bench.order import Asked, Step, asked_of, in_words
-from tiny_lantern.bench.sheet import BenchSheet, Place, place_at
+from tiny_lantern.bench.sheet import BenchSheet, Place, places_at
 from tiny_lantern.bench.strips.of_build import pattern_name
 from tiny_lantern.circuit.paths import Path
 from tiny_lantern.model.base import made
 from tiny_lantern.model.bench import BenchReading
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.edits_bench import take_reading, tick_step
+from tiny_lantern.model.errors import LanternError
 from tiny_lantern.sheets.schematic import of_subject, subjects
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.analyses import BENCH
@@ -27,7 +31,7 @@ from tiny_lantern.ui.stations.practice_panel import PracticePanel
 from tiny_lantern.ui.stations.strip_seen import StripSeen
 from tiny_lantern.ui.stations.why_panel import WhyPanel
 from tiny_lantern.ui.widgets.bench_canvas import BenchCanvas, Pin
-from tiny_lantern.ui.widgets.fields import combo, faint, heading, panel, quiet, set_choice, side_by_side
+from tiny_lantern.ui.widgets.fields import button, combo, faint, heading, panel, quiet, set_choice, side_by_side
 from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.step_list import StepList, StepRow
 
@@ -79,7 +83,9 @@ class BenchStation(QWidget):
         frame, left = panel(STEPS_WIDE)
         left.addWidget(heading("First power"))
         left.addWidget(self.progress)
+        self.save = button("Save the order …", self._ask_order, "small", "As Markdown, to print and tick by hand")
         left.addWidget(self.steps, 1)
+        left.addWidget(self.save)
         area = QScrollArea()
         area.setWidget(self.canvas)
         area.setAlignment(Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop)
@@ -174,6 +180,7 @@ class BenchStation(QWidget):
         if not self.steps.key:
             self._choose_first()
         self._ask(self.card.asked)
+        self._find_places(*([self.card.asked] if self.card.asked.plus or self.card.asked.conductor else []))
 
     def _choose_first(self) -> None:
         """The first step that is not done."""
@@ -230,6 +237,28 @@ class BenchStation(QWidget):
         if self.steps.key:
             self._tick(self.steps.key)
 
+    def _ask_order(self) -> None:
+        name = f"{short_name(self._session.build.name)} first power.md"
+        chosen, _ = QFileDialog.getSaveFileName(self, "Save the order", name, "Markdown (*.md)")
+        if chosen:
+            self.save_order(FilePath(chosen))
+
+    def save_order(self, path: FilePath) -> None:
+        """Write the order of the first power; a refusal is told.
+
+        Args:
+            path: the file.
+        """
+        if self.sheet is None:
+            return
+        text = order_page(self._session.build, self.sheet.steps)
+        try:
+            write_atomically(path, text.encode("utf-8"))
+        except LanternError as error:
+            self._session.refused.emit(error)
+            return
+        self._session.say(f"Wrote {path.name}.")
+
     def _pick(self, terminal: str) -> None:
         """Put the red probe on a terminal of the drawing."""
         zero = self._zero()
@@ -252,21 +281,28 @@ class BenchStation(QWidget):
         self._show_pattern(asked.pattern)
         if asked in self._places:
             self.card.show_place(self._places[asked])
-        elif self.sheet is not None and (asked.plus or asked.conductor):
-            self.card.show_place(None)
-            build, take = self._session.build, partial(self._take_place, asked)
-            self._session.background.start_task("place", place_at, (build, asked), False, take,
-                                                self._session.refused.emit)  # fmt: skip
         else:
             self.card.show_place(None)
+            if self.sheet is not None and (asked.plus or asked.conductor):
+                self._find_places(asked)
         self._draw()
 
-    def _take_place(self, asked: Asked, place: Place | None) -> None:
-        if not isValid(self):
+    def _find_places(self, *more: Asked) -> None:
+        """Work out what is to be said of places, and of those where something was read."""
+        build = self._session.build
+        read = (asked_of(reading) for reading in build.bench.readings)
+        missing = tuple(dict.fromkeys(each for each in (*more, *read) if each not in self._places))
+        if missing:
+            take = partial(self._take_places, self._sheet_of)
+            self._session.background.start_task("place", places_at, (build, missing), False, take,
+                                                self._session.refused.emit)  # fmt: skip
+
+    def _take_places(self, of: object, places: dict[Asked, Place | None]) -> None:
+        if not isValid(self) or of is not self._sheet_of:
             return
-        self._places[asked] = place
-        if self.card.asked == asked:
-            self.card.show_place(place)
+        self._places |= places
+        if self.card.asked in places:
+            self.card.show_place(places[self.card.asked])
         self._draw()
 
     def enter(self, asked: Asked, value: float | None) -> None:

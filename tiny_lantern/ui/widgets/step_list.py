@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QPoint, QRect, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from tiny_lantern.ui import theme
@@ -63,6 +63,7 @@ class StepList(QListWidget):
             item.setToolTip(f"{row.act}\nExpected: {row.expect}")
             if row.key == chosen:
                 self.setCurrentItem(item)
+        self.scheduleDelayedItemsLayout()
 
     @property
     def key(self) -> str:
@@ -77,6 +78,10 @@ class StepList(QListWidget):
             if self.item(at).data(ROLE).key == key:
                 self.setCurrentRow(at)
                 self.scrollToItem(self.item(at))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.scheduleDelayedItemsLayout()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Space and self.key:
