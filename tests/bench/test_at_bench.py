@@ -7,9 +7,12 @@ from typing import Any
 
 import numpy as np
 import pytest
+from hypothesis import given
 
+from tests.circuit.test_agreement import fed_builds
 from tests.support.builds import one_strip, part
 from tests.support.driven import LARGE, driven, flood, lamps
+from tests.support.effort import some
 from tiny_lantern.bench.fault import Fault
 from tiny_lantern.bench.of_build import AtBench, lamp_words
 from tiny_lantern.bench.order import LIGHT, SUPPLIES, UNPOWERED, Order, first_power
@@ -17,6 +20,7 @@ from tiny_lantern.bench.patterns import DARK, Pattern, outputs_of, pattern_of, p
 from tiny_lantern.bench.predict import Foresight
 from tiny_lantern.bench.ranking import change_of
 from tiny_lantern.bench.seen import WORDS, words_of
+from tiny_lantern.bench.sheet import bench_sheet, places_at
 from tiny_lantern.bench.strips.faults.registry import strip_fault_kinds
 from tiny_lantern.bench.strips.of_build import StripsAtBench
 from tiny_lantern.bench.strips.probes import StripProbe
@@ -310,3 +314,18 @@ class TestStrips:
         assert not found.healthy
         assert "feed" in found.causes[0].words
         assert sum(cause.posterior for cause in found.causes) + found.others == pytest.approx(1.0)
+
+
+@some(12)
+@given(fed_builds())
+def test_any_build_has_an_order_whose_every_reading_can_be_taken(build: Build) -> None:
+    sheet = bench_sheet(build, lambda share: None, lambda: False)
+    assert len({step.key for step in sheet.steps}) == len(sheet.steps)
+    for step in sheet.steps:
+        if step.asked is not None and step.expected is not None:
+            places = places_at(build, (step.asked,), lambda share: None, lambda: False)
+            assert places[step.asked] is not None, step
+            value = None if step.expected.value > 1e6 else step.expected.value
+            assert step.expected.holds(value), step
+    for pattern in sheet.patterns:
+        assert pattern_of(build, pattern.key) is not None or pattern.key.startswith("strips")

@@ -177,7 +177,7 @@ def test_a_fault_is_practised_to_its_end(opened: Opened, qtbot: QtBot) -> None:
     station.show_page("Seen")
     qtbot.waitUntil(lambda: station.seen.table.rowCount() == 3)
     QTest.mouseClick(station.seen.simulated, LEFT)
-    assert len(shell.session.build.bench.looks) == 3
+    qtbot.waitUntil(lambda: len(shell.session.build.bench.looks) == 3)
     for _ in range(6):
         station.show_page("Why?")
         station.why.found = None
@@ -188,7 +188,9 @@ def test_a_fault_is_practised_to_its_end(opened: Opened, qtbot: QtBot) -> None:
             break
         QTest.mouseClick(station.why.there, LEFT)
         qtbot.waitUntil(station.card.simulated.isEnabled)
+        before = len(shell.session.build.bench.log)
         QTest.mouseClick(station.card.simulated, LEFT)
+        qtbot.waitUntil(lambda before=before: len(shell.session.build.bench.log) > before)
     assert (hidden.fault.kind, hidden.fault.place) in kinds
     station.why.bars.choose(kinds.index((hidden.fault.kind, hidden.fault.place)))
     QTest.mouseClick(station.why.cured, LEFT)

@@ -79,7 +79,7 @@ class AtBench:
         Raises:
             KeyError: the build has no such terminal.
         """
-        return self.circuit.node(self.ends[key])
+        return self.circuit.node(self.circuit.ground if key == self.zero else self.ends[key])
 
     def plan(self, pattern: Pattern) -> Plan:
         """The circuit in a pattern, with a meter on it.

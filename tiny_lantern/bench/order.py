@@ -186,9 +186,10 @@ class Order:
 
     def _joined(self) -> Iterator[Step]:
         """The zeros that are one."""
+        zero = self.bench.circuit.ground.words
         for key, end in self.bench.ends.items():
             if end.terminal == "0 V" and key != self.bench.zero and not end.on.startswith("Splice"):
-                act = f"0 V is one: ohms from {end.words} to {self.bench.ends[self.bench.zero].words}."
+                act = f"0 V is one: ohms from {end.words} to {zero}."
                 asked = Asked("ohm", key, self.bench.zero)
                 yield from self._read(f"off/0v/{key}", UNPOWERED, act, "it is more than an ohm or two", asked)
 

@@ -112,6 +112,40 @@ class SimulatedMeter:
         return {lamp: WORDS[word] for lamp, word in zip(plan.lamps, words, strict=True)}
 
 
+def read_task(
+    meter: SimulatedMeter, asked: Asked, progress: Callable[[float], None], cancelled: Callable[[], bool]
+) -> tuple[Asked, float | None]:
+    """A reading of the simulated meter as work in the background, with where it was taken.
+
+    Args:
+        meter: the meter.
+        asked: where it is put.
+        progress: told how far it is. [-]
+        cancelled: asked whether to stop.
+
+    Raises:
+        LanternError: see ``SimulatedMeter``.
+    """
+    return asked, meter.read(asked)
+
+
+def look_task(
+    meter: SimulatedMeter, pattern: Pattern, progress: Callable[[float], None], cancelled: Callable[[], bool]
+) -> Mapping[str, str]:
+    """A look at the simulated lamps as work in the background.
+
+    Args:
+        meter: what shows them.
+        pattern: the pattern.
+        progress: told how far it is. [-]
+        cancelled: asked whether to stop.
+
+    Raises:
+        LanternError: see ``SimulatedMeter``.
+    """
+    return meter.look(pattern)
+
+
 def first_lit(build: Build) -> Pattern:
     """The pattern with all on, or the first turn of it; all dark where a build has no outputs.
 

@@ -11,9 +11,18 @@ from shiboken6 import isValid
 
 from tiny_lantern.bench.order import Asked
 from tiny_lantern.bench.patterns import pattern_of
-from tiny_lantern.bench.practice import Difficulty, Hidden, Judged, SimulatedMeter, hide, judge_guess
+from tiny_lantern.bench.practice import (
+    Difficulty,
+    Hidden,
+    Judged,
+    SimulatedMeter,
+    hide,
+    judge_guess,
+    look_task,
+    read_task,
+)
 from tiny_lantern.model.edits_bench import begin_anew
-from tiny_lantern.model.errors import LanternError, told_plainly
+from tiny_lantern.model.errors import told_plainly
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.bench_clock import now
 from tiny_lantern.ui.widgets.fields import PlainLabel, button, combo, faint, scrolled, side_by_side
@@ -100,14 +109,14 @@ class PracticePanel(QWidget):
         Args:
             asked: where it is put.
         """
-        if self.meter is None:
-            return
-        try:
-            value = self.meter.read(asked)
-        except LanternError as error:
-            self._session.refused.emit(error)
-            return
-        self.read.emit(asked, value)
+        if self.meter is not None:
+            self._session.background.start_task(
+                "meter", read_task, (self.meter, asked), False, self._took, self._session.refused.emit
+            )
+
+    def _took(self, taken: tuple[Asked, float | None]) -> None:
+        if isValid(self) and self.meter is not None:
+            self.read.emit(*taken)
 
     def look(self, key: str) -> None:
         """Look at the simulated lamps; a refusal is told.
@@ -116,14 +125,14 @@ class PracticePanel(QWidget):
             key: the pattern that is shown.
         """
         pattern = pattern_of(self._session.build, key)
-        if self.meter is None or pattern is None:
-            return
-        try:
-            seen = self.meter.look(pattern)
-        except LanternError as error:
-            self._session.refused.emit(error)
-            return
-        self.looked.emit(seen)
+        if self.meter is not None and pattern is not None:
+            self._session.background.start_task(
+                "meter", look_task, (self.meter, pattern), False, self._saw, self._session.refused.emit
+            )
+
+    def _saw(self, seen: object) -> None:
+        if isValid(self) and self.meter is not None:
+            self.looked.emit(seen)
 
     def guess(self, kind: str, place: str) -> None:
         """Say which it was.

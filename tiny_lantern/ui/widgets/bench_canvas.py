@@ -16,7 +16,8 @@ from tiny_lantern.ui import theme
 from tiny_lantern.ui.guarded import guarded
 
 REACH, DOT, GLOW = 11.0, 3.2, 26.0
-PIN_HIGH, PIN_WIDE, CARD_HIGH = 22.0, 118.0, 32.0
+PIN_WIDE, CARD_HIGH, OUT = 118.0, 32.0, 58.0
+SIDE = PIN_WIDE + OUT + 4
 
 
 @dataclass(frozen=True)
@@ -62,7 +63,7 @@ class BenchCanvas(QWidget):
             for each in column.placed:
                 for node, y in ((each.sign.above, each.y - each.half - 5), (each.sign.below, each.y + each.half + 5)):
                     if node in names:
-                        self._places.setdefault(node, QPointF(column.x, y))
+                        self._places.setdefault(node, QPointF(SIDE + column.x, y))
         self._draw()
 
     def dress(self, palette: theme.Palette) -> None:
@@ -75,7 +76,7 @@ class BenchCanvas(QWidget):
         svg = schematic_svg(self._paths, p.ink, p.faint)
         self._renderer.load(QByteArray(svg.encode("utf-8")))
         size = self._renderer.defaultSize()
-        self._size = QSize(size.width(), size.height() + round(CARD_HIGH))
+        self._size = QSize(size.width() + round(2 * SIDE), size.height())
         self.setFixedSize(self._size)
         self.update()
 
@@ -107,7 +108,7 @@ class BenchCanvas(QWidget):
         size = self._renderer.defaultSize()
         if self._next in self._places:
             self._glow(painter, self._places[self._next])
-        self._renderer.render(painter, QRectF(0, 0, size.width(), size.height()))
+        self._renderer.render(painter, QRectF(SIDE, 0, size.width(), size.height()))
         for key, place in self._places.items():
             chosen = key == self._chosen
             painter.setPen(QPen(QColor(p.danger if chosen else p.faint), 1.6 if chosen else 0.8))
@@ -130,11 +131,9 @@ class BenchCanvas(QWidget):
         """A needle in the drawing with its flag: expected above, read below."""
         p = self.palette_in_use
         colour = QColor(p.danger if pin.off else p.teal)
-        right = place.x() + 10 + PIN_WIDE < self.width()
-        flag = QRectF(place.x() + 10 if right else place.x() - 10 - PIN_WIDE, max(2.0, place.y() - PIN_HIGH - 10),
-                      PIN_WIDE, CARD_HIGH)  # fmt: skip
+        flag = QRectF(place.x() - OUT - PIN_WIDE, max(2.0, place.y() - CARD_HIGH), PIN_WIDE, CARD_HIGH)
         painter.setPen(QPen(colour, 1.4))
-        painter.drawLine(place, QPointF(flag.left() if right else flag.right(), flag.center().y()))
+        painter.drawLine(place, QPointF(flag.right(), flag.center().y()))
         painter.setBrush(colour)
         painter.drawEllipse(place, DOT + 1, DOT + 1)
         painter.setBrush(QColor(p.field))
