@@ -21,8 +21,11 @@ from tiny_lantern.bench.predict import Foresight
 from tiny_lantern.bench.ranking import change_of
 from tiny_lantern.bench.seen import WORDS, words_of
 from tiny_lantern.bench.sheet import bench_sheet, places_at
+from tiny_lantern.bench.strips.adopt import adopted
 from tiny_lantern.bench.strips.faults.registry import strip_fault_kinds
+from tiny_lantern.bench.strips.fit import world_with
 from tiny_lantern.bench.strips.of_build import StripsAtBench
+from tiny_lantern.bench.strips.plan import World
 from tiny_lantern.bench.strips.probes import StripProbe
 from tiny_lantern.bench.strips.ranking import Foreseen
 from tiny_lantern.bench.why import why
@@ -301,6 +304,22 @@ class TestStrips:
         assert abs(volts[:20]).max() < 0.01
         assert volts[20:].min() > 4
         assert read[0] > 0.2
+
+    @pytest.mark.parametrize(
+        "values",
+        [{"rail_scale": 1.3}, {"pixel_current_scale": 0.8}, {"feed0_extra_ohm": 0.2}, {"supply0_V": 4.6},
+         {"rail_neg_scale": 1.5, "feed0_extra_ohm": 0.05}],
+    )  # fmt: skip
+    def test_what_is_adopted_reads_as_it_was_fitted(self, values: dict[str, float]) -> None:
+        build = one_strip(40)
+        plan = StripsAtBench(build).plan
+        probes = [StripProbe("pixel_V", pixel=39), StripProbe("feed_A", feed=0), StripProbe("node_V", rail="neg")]
+        fitted, _ = Foreseen(plan, probes).shown(world_with(plan, values))
+        planned, _ = Foreseen(plan, probes).shown(World(plan.network))
+        own = StripsAtBench(adopted(build, values)).plan
+        read, _ = Foreseen(own, probes).shown(World(own.network))
+        assert read == pytest.approx(fitted, abs=1e-6)
+        assert max(abs(fitted - planned)) > 5e-3
 
     def test_a_fault_of_strips_and_one_of_lamps_are_weighed_together(self) -> None:
         strip = one_strip(20)

@@ -2,17 +2,22 @@
 
 from pathlib import Path
 
+import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from pytestqt.qtbot import QtBot
 
 from tests.bench.test_at_bench import fed
-from tests.support.builds import one_strip
+from tests.support.builds import one_strip, part
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT
 from tests.ui.test_drive import choose
 from tiny_lantern.bench.of_build import AtBench, lamp_words
 from tiny_lantern.bench.order import Asked
+from tiny_lantern.bench.strips.fit import world_with
+from tiny_lantern.bench.strips.of_build import StripsAtBench
+from tiny_lantern.bench.strips.probes import StripProbe
+from tiny_lantern.bench.strips.ranking import Foreseen
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_drive import change_board
 from tiny_lantern.ui.shell import Shell
@@ -234,3 +239,31 @@ def test_a_strip_that_ends_early_is_explained_from_volts_and_a_look(opened: Open
     assert "pixel" in first.words
     QTest.mouseClick(station.strips_seen.well, LEFT)
     assert [look.word for look in shell.session.build.bench.looks] == ["normal"]
+
+
+def test_rails_are_fitted_to_readings_and_adopted(opened: Opened, qtbot: QtBot) -> None:
+    build = one_strip(40)
+    shell = opened(build, station="Bench")
+    station = bench_of(shell, qtbot)
+    station.show_page("Fit")
+    assert not station.fit.fit.isEnabled(), "nothing was read"
+    plan = StripsAtBench(build).plan
+    volts = {pixel: StripProbe("pixel_V", pixel=pixel) for pixel in (0, 10, 20, 39)}
+    read_as, _ = Foreseen(plan, list(volts.values())).shown(world_with(plan, {"rail_scale": 1.4}))
+    for pixel, value in zip(volts, read_as.tolist(), strict=True):
+        pads = (f"strip/strip/{pixel}/pos", f"strip/strip/{pixel}/neg")
+        station.card.ask(Asked("V", *pads, pattern="strips white"), chosen=True)
+        read(station, qtbot, f"{value:.3f} V")
+    assert station.fit.fit.isEnabled()
+    item = next(item for item in station.fit.list.findItems("both rails", Qt.MatchFlag.MatchExactly))
+    item.setCheckState(Qt.CheckState.Checked)
+    QTest.mouseClick(station.fit.fit, LEFT)
+    qtbot.waitUntil(lambda: station.fit.found is not None)
+    assert station.fit.found.rows[0].value == pytest.approx(1.4, abs=0.02)
+    assert "planned 100%" in station.fit.told.text()
+    QTest.mouseClick(station.fit.adopt, LEFT)
+    strip = shell.session.build.strips[0]
+    assert strip.rail_pos_ohm_per_m == pytest.approx(1.4 * part("rgb-5v-60").rail_pos_ohm_per_m, rel=0.02)
+    assert shell.session.build.bench.log[-1].kind == "change"
+    shell.session.undo()
+    assert shell.session.build.strips[0].rail_pos_ohm_per_m is None

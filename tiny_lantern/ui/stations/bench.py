@@ -27,6 +27,7 @@ from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.bench_card import BenchCard
 from tiny_lantern.ui.stations.bench_clock import now
 from tiny_lantern.ui.stations.bench_log import LogPanel, SeenPanel
+from tiny_lantern.ui.stations.fit_panel import FitPanel
 from tiny_lantern.ui.stations.practice_panel import PracticePanel
 from tiny_lantern.ui.stations.strip_seen import StripSeen
 from tiny_lantern.ui.stations.why_panel import WhyPanel
@@ -36,7 +37,7 @@ from tiny_lantern.ui.widgets.in_view import InView
 from tiny_lantern.ui.widgets.step_list import StepList, StepRow
 
 STEPS_WIDE, FOOT_HIGH, CARD_WIDE = 250, 268, 330
-PAGES = ("Why?", "Seen", "Log", "Practice")
+PAGES = ("Why?", "Seen", "Fit", "Log", "Practice")
 FOLLOW = "what is read"
 MOST_DRAWN = 12
 WAITING = "Working out what the meter should say …"
@@ -64,6 +65,7 @@ class BenchStation(QWidget):
         self.card.refused.connect(session.refused)
         self.why, self.seen, self.log = WhyPanel(session), SeenPanel(session), LogPanel(session)
         self.practice, self.strips_seen = PracticePanel(session), StripSeen(session)
+        self.fit = FitPanel(session)
         self.looks = QStackedWidget()
         for each in (self.seen, self.strips_seen):
             self.looks.addWidget(each)
@@ -102,7 +104,7 @@ class BenchStation(QWidget):
         self.tabs.setAccessibleName("What is shown beside the reading")
         self.tabs.setDrawBase(False)
         self.pages = QStackedWidget()
-        for title, page in zip(PAGES, (self.why, self.looks, self.log, self.practice), strict=True):
+        for title, page in zip(PAGES, (self.why, self.looks, self.fit, self.log, self.practice), strict=True):
             self.tabs.addTab(title)
             self.pages.addWidget(page)
         self.tabs.currentChanged.connect(self._show_tab)
@@ -135,6 +137,8 @@ class BenchStation(QWidget):
 
     def _show_tab(self, number: int) -> None:
         self.pages.setCurrentIndex(number)
+        if PAGES[number] == "Fit":
+            self.fit.refresh()
         if PAGES[number] == "Seen":
             self._show_pattern(self.card.asked.pattern)
 
