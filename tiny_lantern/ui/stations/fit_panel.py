@@ -50,9 +50,8 @@ class FitPanel(QWidget):
             return
         build = self._session.build
         offered = parameters(build)
-        if [(self.list.item(at).data(ROLE), self.list.item(at).text()) for at in range(self.list.count())] != [
-            *offered
-        ]:
+        items = (self.list.item(at) for at in range(self.list.count()))
+        if tuple((item.data(ROLE), item.text()) for item in items) != offered:
             self.list.clear()
             for name, words in offered:
                 item = QListWidgetItem(words)
