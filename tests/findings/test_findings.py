@@ -25,7 +25,7 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.bench import BenchReading
 from tiny_lantern.model.build import Build, FullWhite, LevelLoad, Load, Site
 from tiny_lantern.model.edits import change_build, change_parts, with_part
-from tiny_lantern.model.edits_bench import take_reading
+from tiny_lantern.model.edits_bench import take_reading, with_change
 from tiny_lantern.model.edits_drive import add_board, add_rail, feed_board, move_pin
 from tiny_lantern.model.edits_pieces import (
     add_joint,
@@ -221,6 +221,14 @@ def drained() -> Build:
     return change_parts(build, revise(source, cells=revise(source.cells, capacity_ah=2.0)))
 
 
+def changed_twice(build: Build) -> Build:
+    """A build that was changed twice after it was read."""
+    for volts in (5.1, 5.2):
+        after = change_supply(build, "supply", set_v=volts)
+        build = with_change(build, after, f"Set the supply to {volts} V")
+    return build
+
+
 def at_bench(build: Build, supply_v: float) -> Build:
     """A build whose first supply was read at its terminals."""
     plus, zero = next(part.ends for part in compile_circuit(build).fitted if part.name == build.supplies[0].id)
@@ -332,6 +340,7 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "sheet-old": lambda: (stamp_printed(one_strip(), "0000"), None),
     "reading-off": lambda: (at_bench(one_strip(), 2.0), None),
     "bench-skipped": lambda: (at_bench(one_strip(), 5.0), None),
+    "two-changes": lambda: (changed_twice(at_bench(one_strip(), 5.0)), None),
     "bench-old": lambda: (change_supply(at_bench(one_strip(), 5.0), "supply", set_v=5.1), None),
     "caution-mains": lambda: (one_strip(), None),
     "caution-outdoor": lambda: (change_build(one_strip(), site=Site(outdoor=True)), None),
@@ -381,6 +390,7 @@ UNMENDED = {
     "leads-unknown", "supply-too-low", "plug-current", "resistor-heat", "board-current", "transistor-limit",
     "pwm-flicker", "relay-life", "relay-coil", "relay-contact", "caution-relay-mains", "sheet-old",
     "rail-hot", "rail-current", "battery-short", "code-memory", "wire-over", "reading-off", "bench-skipped",
+    "two-changes",
 }  # fmt: skip
 STATES = {
     "no-feed", "unsolvable", "control-floating", "common-type", "no-pull", "no-pin", "no-dimming", "compare-clash",

@@ -19,7 +19,9 @@ from tiny_lantern.bench.strips.of_build import StripsAtBench
 from tiny_lantern.bench.strips.probes import StripProbe
 from tiny_lantern.bench.strips.ranking import Foreseen
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_drive import change_board
+from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.bench import BenchStation
 from tiny_lantern.ui.widgets.step_list import ROLE
@@ -267,3 +269,23 @@ def test_rails_are_fitted_to_readings_and_adopted(opened: Opened, qtbot: QtBot) 
     assert shell.session.build.bench.log[-1].kind == "change"
     shell.session.undo()
     assert shell.session.build.strips[0].rail_pos_ohm_per_m is None
+
+
+def test_a_change_of_the_circuit_after_a_reading_is_a_line_of_the_log(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(fed("register", 3), station="Bench")
+    station = bench_of(shell, qtbot)
+    session = shell.session
+    session.apply("Before", lambda build: change_supply(build, build.supplies[0].id, set_v=5.05))
+    assert not session.build.bench.log, "the bench is not in use yet"
+    bench_of(shell, qtbot)
+    step_with(station, "on/supply")
+    read(station, qtbot, "5.04V")
+    session.apply("Set the supply", lambda build: change_supply(build, build.supplies[0].id, set_v=5.1))
+    session.apply("Renamed the build", lambda build: change_build(build, name="Other"))
+    assert [entry.text for entry in session.build.bench.log if entry.kind == "change"] == ["Set the supply."]
+    session.apply("Set it again", lambda build: change_supply(build, build.supplies[0].id, set_v=5.2))
+    qtbot.waitUntil(lambda: any(each.code == "two-changes" for each in session.findings))
+    session.undo()
+    session.undo()
+    session.undo()
+    assert not [entry for entry in session.build.bench.log if entry.kind == "change"], "one step each"

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,7 +22,7 @@ from tiny_lantern.circuit.equations import NotSolvedError
 
 Floats = NDArray[np.float64]
 Report = Callable[[float], None]
-SAME_SIGMAS, SAME_A = 0.02, 1e-6
+SAME_SIGMAS = 0.02
 NOTHING = Suspect((Fault(HEALTHY),))
 
 
@@ -68,7 +69,7 @@ class Court:
         """
         total, faults = np.zeros(1), list(suspect.faults)
         for look, sight, planned_a in zip(self.asked, self.foresights, self.planned_a, strict=True):
-            read, lamp_a = _shown(sight, suspect, look.taken)
+            read, lamp_a = _shown(sight, suspect, look.taken, planned_a)
             if suspect.sizes is not None:
                 read, lamp_a = suspect.sizes.between(read), suspect.sizes.between(lamp_a)
             words = looks.words_of(np.nan_to_num(lamp_a), planned_a)
@@ -90,23 +91,38 @@ def change_of(plan: Plan, fault: Fault) -> Change:
     return NO_CHANGE if fault.kind == HEALTHY else fault_kinds()[fault.kind].change(plan, fault)
 
 
-def _shown(sight: Foresight, suspect: Suspect, taken: tuple[Taken, ...]) -> tuple[Floats, Floats]:
-    """What each fault shows at the probes and in the lamps, NaN where it has no still state; those between where the
-    least, the middle and the greatest size show the same are not worked out. (n, n_probes), (n, n_lamps)"""
+def _shown(sight: Foresight, suspect: Suspect, taken: tuple[Taken, ...], planned_a: Floats) -> tuple[Floats, Floats]:
+    """What each fault shows at the probes and in the lamps, NaN where it has no still state; sizes between two that
+    read and look alike are not worked out. (n, n_probes), (n, n_lamps)"""
     count = len(suspect.faults)
     read, lamp_a = np.full((count, len(sight.probes)), np.nan), np.full((count, len(sight.plan.lamps)), np.nan)
     first = sorted({0, count // 2, count - 1}) if suspect.sizes is not None else list(range(count))
     for at in first:
         read[at], lamp_a[at] = _of(sight, suspect.faults[at])
-    if suspect.sizes is not None:
-        sigma = np.array([each.sigma for each in taken])
-        same = (np.ptp(read[first], axis=0) < SAME_SIGMAS * sigma).all()
-        if same and (np.ptp(lamp_a[first], axis=0) < SAME_A).all():
-            read[:], lamp_a[:] = read[0], lamp_a[0]
+    sigma = np.array([each.sigma for each in taken])
+    gaps = list(pairwise(first)) if suspect.sizes is not None else []
+    while gaps:
+        low, high = gaps.pop()
+        if high - low < 2:
+            continue
+        if _alike(read[[low, high]], lamp_a[[low, high]], sigma, planned_a):
+            share = np.linspace(0, 1, high - low + 1)[:, None]
+            read[low : high + 1] = (1 - share) * read[low] + share * read[high]
+            lamp_a[low : high + 1] = (1 - share) * lamp_a[low] + share * lamp_a[high]
         else:
-            for at in set(range(count)) - set(first):
-                read[at], lamp_a[at] = _of(sight, suspect.faults[at])
+            middle = (low + high) // 2
+            read[middle], lamp_a[middle] = _of(sight, suspect.faults[middle])
+            gaps += [(low, middle), (middle, high)]
     return read, lamp_a
+
+
+def _alike(read: Floats, lamp_a: Floats, sigma: Floats, planned_a: Floats) -> bool:
+    """Whether two faults read and look alike, or neither has a still state. (2, n_probes), (2, n_lamps)"""
+    unsolved = np.isnan(read).any(axis=1) | np.isnan(lamp_a).any(axis=1)
+    if unsolved.any():
+        return bool(unsolved.all())
+    words = looks.words_of(lamp_a, planned_a)
+    return bool((np.ptp(read, axis=0) < SAME_SIGMAS * sigma).all() and np.array_equal(words[0], words[1]))
 
 
 def _of(sight: Foresight, fault: Fault) -> tuple[Floats, Floats]:

@@ -44,11 +44,15 @@ def reading_off(evidence: Evidence) -> Iterator[Finding]:
 @rule("bench-old", "{n} benches are of an older build")
 def bench_old(evidence: Evidence) -> Iterator[Finding]:
     """What was read at the bench is of a build of another stamp."""
-    bench, now = evidence.build.bench, stamp_of(evidence.build)
-    if bench.stamp and bench.stamp != now and (bench.readings or bench.looks):
-        count = len(bench.readings) + len(bench.looks)
+    bench = evidence.build.bench
+    if not (bench.readings or bench.looks):
+        return
+    now = stamp_of(evidence.build)
+    stamps = [each.stamp for each in bench.readings] + [each.stamp for each in bench.looks]
+    old = [stamp for stamp in stamps if stamp not in ("", now)]
+    if old:
         yield Finding(
-            Severity.HINT, "bench-old", Place(), f"{count} readings and looks are of the build {bench.stamp}",
+            Severity.HINT, "bench-old", Place(), f"{len(old)} readings and looks are of the build {old[-1]}",
             f"Lamps, power or pins were changed since; the build's stamp is {now}. Read again what may have changed, "
             "or begin anew; the log stays.", None, (Fix("Begin anew at the bench", begin_anew),),
         )  # fmt: skip
@@ -67,4 +71,22 @@ def bench_skipped(evidence: Evidence) -> Iterator[Finding]:
             Severity.HINT, "bench-skipped", Place(), f"{len(left)} of {len(steps)} checks with the supply off are left",
             f"Volts were read before them. The next one: {left[0].act} What they find costs nothing yet; what they "
             "miss may.",
+        )  # fmt: skip
+
+
+@rule("two-changes", "{n} benches were changed twice at once")
+def two_changes(evidence: Evidence) -> Iterator[Finding]:
+    """Two things were changed since the last reading, so that nobody will know which of them it was."""
+    since: list[str] = []
+    read = False
+    for entry in evidence.build.bench.log:
+        if entry.kind in ("reading", "look"):
+            since, read = [], True
+        elif entry.kind == "change":
+            since.append(entry.text)
+    if read and len(since) > 1:
+        yield Finding(
+            Severity.HINT, "two-changes", Place(), f"{len(since)} things were changed since the last reading",
+            f"The last two: {since[-2]} {since[-1]} Read again after each one, or nobody will know which of them it "
+            "was; undo takes the last back.",
         )  # fmt: skip

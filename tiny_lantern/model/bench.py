@@ -21,7 +21,7 @@ MOST_READINGS, MOST_ENTRIES = 2000, 5000
 
 class BenchReading(Frozen):
     """What a meter showed: of what kind, on which terminals or in which conductor, each by its key, in which pattern,
-    and in which step; a value of None is ohms that were open. [V], [A], [ohm]"""
+    and in which step; a value of None is ohms that were open; ``stamp`` is that of the build then. [V], [A], [ohm]"""
 
     id: Id
     kind: MeterKind
@@ -32,6 +32,7 @@ class BenchReading(Frozen):
     value: Annotated[float, Field(ge=-1e4, le=1e9)] | None = None
     step: Key = ""
     at: Moment = ""
+    stamp: Stamp = ""
 
 
 class BenchLook(Frozen):
@@ -43,6 +44,7 @@ class BenchLook(Frozen):
     word: SeenWord
     first: Pixel | None = None
     last: Pixel | None = None
+    stamp: Stamp = ""
 
 
 class LogEntry(Frozen):
@@ -55,7 +57,7 @@ class LogEntry(Frozen):
 
 class Bench(Frozen):
     """The state of the bench: the steps that are done, by their keys, readings, looks, the log, and the stamp of the
-    build that all this was done on."""
+    build that was read or looked at last."""
 
     done: Annotated[tuple[Key, ...], Field(max_length=2000)] = ()
     readings: Annotated[tuple[BenchReading, ...], Field(max_length=MOST_READINGS)] = ()

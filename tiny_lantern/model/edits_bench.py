@@ -5,14 +5,32 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from tiny_lantern.model.base import made, revise
-from tiny_lantern.model.bench import Bench, BenchLook, BenchReading, EntryKind, LogEntry
+from tiny_lantern.model.bench import MOST_ENTRIES, Bench, BenchLook, BenchReading, EntryKind, LogEntry
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import fresh
 from tiny_lantern.model.stamp import stamp_of
 
 
 def _with(build: Build, bench: Bench) -> Build:
-    return revise(build, bench=revise(bench, stamp=stamp_of(build)))
+    return revise(build, bench=bench)
+
+
+def with_change(before: Build, after: Build, label: str, at: str = "") -> Build:
+    """A build after an edit, with a line in the log where the bench is in use and lamps, power or pins were changed; a
+    full log takes none.
+
+    Args:
+        before: the build before the edit.
+        after: the build after it.
+        label: what the edit is called.
+        at: when.
+    """
+    bench = after.bench
+    in_use = bench.readings or bench.looks or bench.done
+    if not in_use or bench != before.bench or len(bench.log) >= MOST_ENTRIES or stamp_of(after) == stamp_of(before):
+        return after
+    entry = made(LogEntry, at=at, kind="change", text=f"{label}.")
+    return revise(after, bench=revise(bench, log=(*bench.log, entry)))
 
 
 def log(build: Build, kind: EntryKind, text: str, at: str = "") -> Build:
@@ -57,8 +75,9 @@ def take_reading(build: Build, reading: BenchReading, words: str) -> Build:
     where = (reading.kind, reading.plus, reading.minus, reading.conductor, reading.pattern)
     others = tuple(each for each in build.bench.readings if _where(each) != where)
     taken = {each.id for each in build.bench.readings}
-    own = revise(reading, id=fresh("reading", taken))
-    kept = revise(build, bench=revise(build.bench, readings=(*others, own)))
+    now = stamp_of(build)
+    own = revise(reading, id=fresh("reading", taken), stamp=now)
+    kept = revise(build, bench=revise(build.bench, readings=(*others, own), stamp=now))
     return log(kept, "reading", words, reading.at)
 
 
@@ -91,8 +110,10 @@ def see(build: Build, pattern: str, seen: Mapping[str, str], words: str, at: str
         LanternError: it is no word for what a lamp does.
     """
     others = tuple(each for each in build.bench.looks if each.pattern != pattern or each.lamp not in seen)
-    looks = (*others, *(made(BenchLook, pattern=pattern, lamp=lamp, word=word) for lamp, word in seen.items()))
-    return log(revise(build, bench=revise(build.bench, looks=looks)), "look", words, at)
+    now = stamp_of(build)
+    own = (made(BenchLook, pattern=pattern, lamp=lamp, word=word, stamp=now) for lamp, word in seen.items())
+    kept = revise(build, bench=revise(build.bench, looks=(*others, *own), stamp=now))
+    return log(kept, "look", words, at)
 
 
 def see_strip(
@@ -117,8 +138,9 @@ def see_strip(
         if (each.pattern, each.lamp) != (pattern, strip_id) or (span is not None and each.word not in (word, "normal"))
     )  # fmt: skip
     own = made(BenchLook, pattern=pattern, lamp=strip_id, word=word if span is not None else "normal",
-               first=span[0] if span is not None else None, last=span[1] if span is not None else None)  # fmt: skip
-    return log(revise(build, bench=revise(build.bench, looks=(*others, own))), "look", words, at)
+               first=span[0] if span is not None else None, last=span[1] if span is not None else None,
+               stamp=stamp_of(build))  # fmt: skip
+    return log(revise(build, bench=revise(build.bench, looks=(*others, own), stamp=own.stamp)), "look", words, at)
 
 
 def begin_anew(build: Build, at: str = "") -> Build:

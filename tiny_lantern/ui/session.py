@@ -16,6 +16,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from tiny_lantern.electrical.memo import Cache, remember_in
 from tiny_lantern.model.base import with_known_members
 from tiny_lantern.model.build import Build, FrameLoad, FullWhite, Load
+from tiny_lantern.model.edits_bench import with_change
 from tiny_lantern.model.errors import CancelledError, LanternError, told_plainly
 from tiny_lantern.model.letters import keep_letters
 from tiny_lantern.model.parts.part import Shelf
@@ -23,6 +24,7 @@ from tiny_lantern.model.place import Place
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.ui.analyses import ANALYSES, DRAW, FINDINGS, FLASHES, MENDS, SOLVE, Analysis
 from tiny_lantern.ui.background import Background
+from tiny_lantern.ui.clock import now
 from tiny_lantern.ui.drawer import DrawerKeeper
 from tiny_lantern.ui.history import History
 from tiny_lantern.ui.warm_up import warm_up
@@ -165,7 +167,8 @@ class Session(QObject):
         """Make one undoable step; a refusal is told and changes nothing. Returns whether the build changed."""
         self._shown = None
         try:
-            build = keep_letters(self.history.current, edit(self.history.current))
+            before = self.history.current
+            build = with_change(before, keep_letters(before, edit(before)), label, now())
         except LanternError as error:
             self.refused.emit(error)
             self._changed()

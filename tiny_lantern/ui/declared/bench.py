@@ -51,7 +51,7 @@ def _practise(shell: Shell) -> None:
 
 def _anew(shell: Shell) -> None:
     from tiny_lantern.model.edits_bench import begin_anew  # only this needs it
-    from tiny_lantern.ui.stations.bench_clock import now
+    from tiny_lantern.ui.clock import now
 
     _bench(shell)
     shell.session.apply("Began anew at the bench", partial(begin_anew, at=now()))

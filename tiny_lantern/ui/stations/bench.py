@@ -23,9 +23,9 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.sheets.schematic import of_subject, subjects
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.analyses import BENCH
+from tiny_lantern.ui.clock import now
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.bench_card import BenchCard
-from tiny_lantern.ui.stations.bench_clock import now
 from tiny_lantern.ui.stations.bench_log import LogPanel, SeenPanel
 from tiny_lantern.ui.stations.fit_panel import FitPanel
 from tiny_lantern.ui.stations.practice_panel import PracticePanel

@@ -18,8 +18,8 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.disk import short_name, write_atomically
 from tiny_lantern.model.edits_bench import log, see
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.ui.clock import now
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.bench_clock import now
 from tiny_lantern.ui.widgets.fields import button, faint, quiet, side_by_side
 from tiny_lantern.ui.widgets.row_table import RowTable
 

@@ -13,8 +13,8 @@ from tiny_lantern.bench.strips.fitted import Fitted, fit_task, parameters
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_bench import log
 from tiny_lantern.model.errors import told_plainly
+from tiny_lantern.ui.clock import now
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.bench_clock import now
 from tiny_lantern.ui.widgets.fields import PlainLabel, button, faint, side_by_side
 
 ABOUT = "Tick what may differ from the plan; all readings of strips are fitted by it."

@@ -23,8 +23,8 @@ from tiny_lantern.bench.practice import (
 )
 from tiny_lantern.model.edits_bench import begin_anew
 from tiny_lantern.model.errors import told_plainly
+from tiny_lantern.ui.clock import now
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.bench_clock import now
 from tiny_lantern.ui.widgets.fields import PlainLabel, button, combo, faint, scrolled, side_by_side
 
 LEVELS: tuple[tuple[str, Difficulty], ...] = (("easy", "easy"), ("middling", "middling"), ("hard", "hard"))

@@ -9,8 +9,8 @@ from tiny_lantern.bench.strips.of_build import pattern_name
 from tiny_lantern.model.bench import BenchLook, SeenWord
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_bench import see_strip
+from tiny_lantern.ui.clock import now
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.bench_clock import now
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, faint, quiet, set_choice, side_by_side
 
 SEEN: tuple[tuple[str, SeenWord], ...] = (

@@ -15,8 +15,8 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_bench import log
 from tiny_lantern.model.errors import told_plainly
 from tiny_lantern.ui import theme
+from tiny_lantern.ui.clock import now
 from tiny_lantern.ui.session import Session
-from tiny_lantern.ui.stations.bench_clock import now
 from tiny_lantern.ui.widgets.cause_bars import CauseBars
 from tiny_lantern.ui.widgets.fields import button, faint, scrolled, side_by_side
 
