@@ -15,6 +15,7 @@ from tiny_lantern.bench.strips.of_build import STRIPS, StripsAtBench, pad, patte
 from tiny_lantern.bench.strips.plan import WHITE
 from tiny_lantern.bench.strips.probes import spread_of
 from tiny_lantern.circuit.equations import NotSolvedError
+from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.model.bench import BenchReading, MeterKind
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
@@ -161,6 +162,7 @@ class Order:
     def _unpowered(self) -> Iterator[Step]:
         yield Step("off/plug", UNPOWERED, "Everything is unplugged, cells are out.", "no volts anywhere",
                    "anything is warm, or a cell is still in")  # fmt: skip
+        yield from self._cautions()
         resistors = sum(row.what == "resistor" for row in self.bench.rows.values())
         if resistors:
             yield Step("off/resistors", UNPOWERED, "Every lamp that needs a resistor has one.",
@@ -177,6 +179,20 @@ class Order:
             yield from self._read(f"off/short/{supply.id}", UNPOWERED, act, "it is a short, a few ohm or less", asked)
         yield from self._joined()
         yield from self._tied()
+
+    def _cautions(self) -> Iterator[Step]:
+        """What can hurt, before anything is on."""
+        kinds = {supply_part(self.build, supply.id).source for supply in self.build.supplies}
+        licensed = any(row.licensed for row in self.bench.circuit.conductors)
+        if "mains" in kinds or licensed:
+            yield Step("off/mains", UNPOWERED, "The mains side is closed, and stays so: nothing in it is probed.",
+                       "made by a licensed person, to local code, earthed where it has to be",
+                       "a mains terminal can be touched")  # fmt: skip
+        if "battery" in kinds:
+            yield Step("off/cells", UNPOWERED, "Cells are out, and have their own protection and a fuse at the pack.",
+                       "no swelling, no dent, no smell", "one is warm, swollen or wet: take it outside")  # fmt: skip
+        yield Step("off/hot", UNPOWERED, "Iron and glue gun are off, and lie away from plastic and wires.",
+                   "both cold, or in their stands", "something smells of it")  # fmt: skip
 
     def _ends(self, source_id: str) -> tuple[str, str]:
         """The terminals of a supply or a rail: its plus and its zero."""
