@@ -35,4 +35,4 @@ mutants: setup
 	@QT_QPA_PLATFORM=offscreen .venv/bin/python tools/mutants.py $(MODULE) $(if $(TESTS),--tests $(TESTS)) --most $(or $(MOST),10000)
 
 bench: setup
-	@export OPENBLAS_NUM_THREADS=1; for script in power circuit plans effects weave drag pieces big startup; do .venv/bin/python benchmarks/$$script.py; done
+	@export OPENBLAS_NUM_THREADS=1; for script in power circuit verdict plans effects weave drag pieces big startup; do .venv/bin/python benchmarks/$$script.py; done

@@ -69,9 +69,9 @@ STATION = Station(
     subjects=("bench",),
     first=_first,
     commands=(
-        Command("tick-step", "Sheets", 60, "Tick the step", "Ctrl+Return", "The step of the first power that is chosen",
+        Command("tick-step", "Sheets", 60, "Tick the step", "Ctrl+Alt+T", "The step of the first power that is chosen",
                 _tick, lambda s: bool(s.session.build.pieces)),
-        Command("why", "Sheets", 62, "Why does it read so?", "Ctrl+Shift+Y",
+        Command("why", "Sheets", 62, "Why does it read so?", "Ctrl+Alt+Y",
                 "Compares what was read and seen with every fault that may be", _why,
                 lambda s: bool(s.session.build.bench.readings or s.session.build.bench.looks)),
         Command("practise", "Sheets", 66, "Practise a fault", "Ctrl+Alt+K",
