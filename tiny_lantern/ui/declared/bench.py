@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from tiny_lantern.model.build import Build
 from tiny_lantern.ui.declared.command import Command
-from tiny_lantern.ui.declared.station import Around, FirstStep, Station
+from tiny_lantern.ui.declared.station import Around, Station
 
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
@@ -20,10 +20,6 @@ def _make(around: Around) -> QWidget:
     from tiny_lantern.ui.stations.bench import BenchStation  # loaded when first shown
 
     return BenchStation(around.session)
-
-
-def _first(build: Build) -> FirstStep | None:
-    return None
 
 
 def _bench(shell: Shell) -> BenchStation:
@@ -67,7 +63,6 @@ STATION = Station(
     make=_make,
     empty="The bench says what to check first and what the meter should say: begin with a strip.",
     subjects=("bench",),
-    first=_first,
     commands=(
         Command("tick-step", "Sheets", 60, "Tick the step", "Ctrl+Alt+T", "The step of the first power that is chosen",
                 _tick, lambda s: bool(s.session.build.pieces)),
