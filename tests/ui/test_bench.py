@@ -22,6 +22,8 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_build
 from tiny_lantern.model.edits_drive import change_board
 from tiny_lantern.model.edits_power import change_supply
+from tiny_lantern.model.edits_show import add_effect
+from tiny_lantern.model.effects import look_of
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.bench import BenchStation
 from tiny_lantern.ui.widgets.step_list import ROLE
@@ -289,3 +291,23 @@ def test_a_change_of_the_circuit_after_a_reading_is_a_line_of_the_log(opened: Op
     session.undo()
     session.undo()
     assert not [entry for entry in session.build.bench.log if entry.kind == "change"], "one step each"
+
+
+def test_the_pattern_is_shown_on_the_line_while_it_is_asked_for_and_the_bench_is_in_view(
+    opened: Opened, qtbot: QtBot
+) -> None:
+    build = add_effect(fed("register", 3), look_of("steady", colour="#0000ff"), 0, 2, 0.0, 10.0)
+    shell = opened(build, station="Bench")
+    station = bench_of(shell, qtbot)
+    lit = shell.frames.frame().copy()
+    QTest.mouseClick(station.card.show_it, LEFT)
+    assert not shell.frames.frame().any(), "all dark"
+    choose(station.card.pattern, "bit 1")
+    assert (shell.frames.frame() > 0).any(axis=1).tolist() == [False, True, True], "2 and 3 have that bit"
+    assert (shell.frames.seen() > 0).any(axis=1).tolist() == [False, True, True]
+    shell.show_station("Pieces")
+    assert (shell.frames.frame() == lit).all(), "elsewhere the show is what is shown"
+    shell.show_station("Bench")
+    assert (shell.frames.frame() > 0).any(axis=1).tolist() == [False, True, True]
+    QTest.mouseClick(station.card.show_it, LEFT)
+    assert (shell.frames.frame() == lit).all()

@@ -4,10 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+from numpy.typing import NDArray
+
 from tiny_lantern.circuit.fitted import Still
 from tiny_lantern.circuit.stills import Output, all_lit
 from tiny_lantern.model.build import Build
 
+Bytes = NDArray[np.uint8]
+WHITE_RGB = (255, 255, 255)
+DIE_RGB = {"red": (255, 0, 0), "green": (0, 255, 0), "blue": (0, 0, 255)}
 DARK, LIT = "dark", "lit"
 COLOUR, DRIVER, ONE, BIT = "colour ", "all of ", "one ", "bit "
 
@@ -79,6 +85,21 @@ def one_key(output: Output) -> str:
         output: the driver's id and the number of its output.
     """
     return f"{ONE}{output[0]}/{output[1]}"
+
+
+def frame_of(build: Build, pattern: Pattern) -> Bytes:
+    """What every light is sent in a pattern of lamps: a die its colour, any other white. (n_slots, 3)
+
+    Args:
+        build: the build.
+        pattern: the pattern.
+    """
+    found = np.zeros((build.line.slot_count, 3), np.uint8)
+    for channel in build.channels:
+        if (channel.driver_id, channel.output) in pattern.lit:
+            for ref in channel.slots:
+                found[build.line.slot_of(ref)] |= np.array(DIE_RGB.get(channel.die or "", WHITE_RGB), np.uint8)
+    return found
 
 
 def _named(build: Build, output: Output) -> str:

@@ -58,10 +58,11 @@ class FrameSource:
         if self._driven is None or any(a is not b for a, b in zip(ways, self._driven[0], strict=True)):
             self._driven = (ways, DrivenLook(build, self._own[2]))
             self._shown = None
-        if self._shown is None or self._shown[0] is not frame or self._shown[1] is not bool(build.effects):
+        asked = bool(build.effects) or self._session.pattern is not None
+        if self._shown is None or self._shown[0] is not frame or self._shown[1] is not asked:
             own = self._own[2]
-            seen = self._as_driven(frame, own) if build.effects else as_bytes(at_rest(own))
-            self._shown = (frame, bool(build.effects), seen)
+            seen = self._as_driven(frame, own) if asked else as_bytes(at_rest(own))
+            self._shown = (frame, asked, seen)
         return self._sagging(self._shown[2])
 
     def _as_driven(self, frame: Bytes, own: Floats) -> Bytes:
@@ -76,7 +77,8 @@ class FrameSource:
         """What is seen, strips as they look at their solved voltages while the load in hand is the frame under the
         caret; the same array as long as it is the same."""
         session, solved = self._session, self._session.solved
-        follows = isinstance(session.load, FrameLoad) and session.held is None
+        free = session.held is None and session.pattern is None
+        follows = isinstance(session.load, FrameLoad) and free
         if not follows or solved is None or solved.solution is None or solved.build is not session.build:
             return seen
         if session.build.line.slot_count > SOLVE_HERE_SLOTS:
@@ -112,7 +114,9 @@ class FrameSource:
 
     def frame(self) -> Bytes:
         """The frame at the session's time; the same array as long as its bytes are the same."""
-        build = self._session.build
+        build, pattern = self._session.build, self._session.pattern
+        if pattern is not None and len(pattern) == build.line.slot_count:
+            return pattern
         tick = build.timeline.on_show(self._session.time_s)
         ended = build.after_end == "dark" and self._session.time_s >= build.show_s
         seen = self._seen

@@ -11,6 +11,8 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from tiny_lantern.electrical.memo import Cache, remember_in
@@ -38,6 +40,7 @@ if TYPE_CHECKING:
     from tiny_lantern.show.draw import ShowDraw
     from tiny_lantern.show.solved import Solved
 
+Bytes = NDArray[np.uint8]
 Edit = Callable[[Build], Build]
 SETTLE_MS = 150
 SOLVE_HERE_SLOTS = 8000
@@ -94,6 +97,7 @@ class Session(QObject):
         self.short: ShortPlace | None = None
         self.time_s = 0.0
         self.held: Held | None = None
+        self.pattern: Bytes | None = None
         self.loop_s: tuple[float, float] | None = None
         self.solved: Solved | None = None
         self.findings: list[Finding] = []
@@ -149,7 +153,7 @@ class Session(QObject):
         self.short = None
         self.load = FullWhite()
         self.time_s = 0.0
-        self.held = None
+        self.held = self.pattern = None
         self.loop_s = None
         self.draw = None
         self.solved = None
@@ -306,6 +310,13 @@ class Session(QObject):
         """Show some lights in a colour, whatever the show says, or let go of them; the build stays as it is."""
         if held != self.held:
             self.held = held
+            self.held_changed.emit()
+
+    def show_pattern(self, pattern: Bytes | None) -> None:
+        """Show a pattern in place of the show, linear bytes of every light, (n_slots, 3), or the show again; the build
+        stays as it is."""
+        if pattern is not self.pattern:
+            self.pattern = pattern
             self.held_changed.emit()
 
     def try_short(self, place: ShortPlace | None) -> None:

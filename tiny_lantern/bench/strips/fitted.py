@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from tiny_lantern.bench.of_build import AtBench
 from tiny_lantern.bench.strips.fit import CURRENT, fit_names, fit_strips, planned_value
+from tiny_lantern.bench.strips.of_build import StripsAtBench, pattern_name
 from tiny_lantern.bench.strips.plan import StripPlan
 from tiny_lantern.bench.why_strips import strip_look
 from tiny_lantern.model.build import Build
@@ -44,20 +45,16 @@ class Fitted:
 
 
 def parameters(build: Build) -> tuple[tuple[str, str], ...]:
-    """What may be fitted of a build's strips: names and words; nothing where none is fed.
+    """What may be fitted of a build's strips: names and words; nothing where none is fed or nothing of them was read.
 
     Args:
         build: the build.
     """
-    if not (build.strips and build.feeds):
+    read = any(pattern_name(reading.pattern) is not None for reading in build.bench.readings)
+    if not (build.strips and build.feeds and read):
         return ()
-    plan = _plan(build)
-    return tuple((name, _words(plan, name)) for name in fit_names(plan)) if plan is not None else ()
-
-
-def _plan(build: Build) -> StripPlan | None:
-    look = strip_look(AtBench(build))
-    return look[2].plan if look is not None else None
+    plan = StripsAtBench(build).plan
+    return tuple((name, _words(plan, name)) for name in fit_names(plan))
 
 
 def fit_task(

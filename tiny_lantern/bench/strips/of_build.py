@@ -24,6 +24,8 @@ from tiny_lantern.model.strip import PixelRun
 Floats = NDArray[np.float64]
 STRIPS, PAD = "strips ", "strip/"
 PATTERNS = (OFF, WHITE, HALF, *COLOURS)
+SENT_RGB = {OFF: (0, 0, 0), WHITE: (255, 255, 255), HALF: (128, 128, 128), "red": (255, 0, 0), "green": (0, 255, 0),
+            "blue": (0, 0, 255)}  # fmt: skip
 SHARES = (0.0, 0.25, 0.5, 0.75, 1.0)
 RAILS = {"pos": "+", "neg": "−"}
 SPREAD = {CURRENT: 0.10, "rail_scale": 0.10}
@@ -194,6 +196,19 @@ def _nodes(strip: PixelRun) -> list[int | str]:
 def strip_patterns() -> tuple[Pattern, ...]:
     """The patterns of strips as they are offered beside those of lamps, which stay dark in them."""
     return tuple(Pattern(f"{STRIPS}{name}", f"strips {name}", frozenset()) for name in PATTERNS)
+
+
+def strips_frame(build: Build, name: str) -> NDArray[np.uint8]:
+    """What every light is sent in a pattern of strips: lamps dark, all pixels alike. (n_slots, 3)
+
+    Args:
+        build: the build.
+        name: the pattern's name.
+    """
+    found = np.zeros((build.line.slot_count, 3), np.uint8)
+    for span in build.line.runs:
+        found[span.first : span.stop] = np.array(SENT_RGB[name], np.uint8)
+    return found
 
 
 def pattern_name(key: str) -> str | None:

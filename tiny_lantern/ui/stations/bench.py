@@ -6,13 +6,15 @@ from functools import partial
 from pathlib import Path as FilePath
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QStackedWidget, QTabBar, QVBoxLayout, QWidget
 from shiboken6 import isValid
 
 from tiny_lantern.bench.journal import order_page
 from tiny_lantern.bench.order import Asked, Step, asked_of, in_words
+from tiny_lantern.bench.patterns import frame_of, pattern_of
 from tiny_lantern.bench.sheet import BenchSheet, Place, places_at
-from tiny_lantern.bench.strips.of_build import pattern_name
+from tiny_lantern.bench.strips.of_build import pattern_name, strips_frame
 from tiny_lantern.circuit.paths import Path
 from tiny_lantern.model.base import made
 from tiny_lantern.model.bench import BenchReading
@@ -24,6 +26,7 @@ from tiny_lantern.sheets.schematic import of_subject, subjects
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.analyses import BENCH
 from tiny_lantern.ui.clock import now
+from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.bench_card import BenchCard
 from tiny_lantern.ui.stations.bench_log import LogPanel, SeenPanel
@@ -43,6 +46,7 @@ MOST_DRAWN = 12
 WAITING = "Working out what the meter should say …"
 
 
+@guarded
 class BenchStation(QWidget):
     """Steps left, the drawing in the middle, below it the reading and what it means."""
 
@@ -63,6 +67,7 @@ class BenchStation(QWidget):
         self.card.asked_changed.connect(self._ask)
         self.card.entered.connect(self.enter)
         self.card.refused.connect(session.refused)
+        self.card.shown.connect(lambda _: self._show_frame())
         self.why, self.seen, self.log = WhyPanel(session), SeenPanel(session), LogPanel(session)
         self.practice, self.strips_seen = PracticePanel(session), StripSeen(session)
         self.fit = FitPanel(session)
@@ -142,8 +147,28 @@ class BenchStation(QWidget):
         if PAGES[number] == "Seen":
             self._show_pattern(self.card.asked.pattern)
 
+    def _show_frame(self) -> None:
+        """Show the pattern in place of the show while that is asked for and the bench is in view."""
+        build, key = self._session.build, self.card.asked.pattern
+        name, pattern = pattern_name(key), pattern_of(build, key)
+        if not self.card.show_it.isChecked() or not self.isVisible():
+            self._session.show_pattern(None)
+        elif name is not None:
+            self._session.show_pattern(strips_frame(build, name))
+        elif pattern is not None:
+            self._session.show_pattern(frame_of(build, pattern))
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        """Elsewhere the show is what is shown."""
+        self._session.show_pattern(None)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Back here, the pattern is shown again where it was."""
+        self._show_frame()
+
     def _show_pattern(self, key: str) -> None:
         """What is seen in a pattern: of strips, or of lamps."""
+        self._show_frame()
         of_strips = pattern_name(key) is not None
         self.looks.setCurrentWidget(self.strips_seen if of_strips else self.seen)
         if of_strips:

@@ -57,6 +57,7 @@ class BenchCard(QWidget):
     asked_changed = Signal(object)
     entered = Signal(object, object)
     read_simulated = Signal(object)
+    shown = Signal(bool)
     refused = Signal(object)
 
     def __init__(self) -> None:
@@ -68,6 +69,9 @@ class BenchCard(QWidget):
         self.red, self.black = searched("The red probe on"), searched("The black probe on")
         self.lead = searched("The current through")
         self.pattern = combo([("all dark", "dark")], "The pattern that is shown", lambda _: self._choose())
+        self.show_it = button("Show", None, "small", "Line, picture and a board that is sent to show it")
+        self.show_it.setCheckable(True)
+        self.show_it.toggled.connect(self.shown.emit)
         for box in (self.red, self.black, self.lead):
             box.activated.connect(lambda _: self._choose())
         self.expect = PlainLabel()
@@ -87,7 +91,9 @@ class BenchCard(QWidget):
         self._red_word = rows.add("red on", self.red)
         self._black_word = rows.add("black on", self.black)
         self._lead_word = rows.add("through", self.lead)
-        rows.add("pattern", self.pattern)
+        both = QWidget()
+        both.setLayout(side_by_side(self.pattern, self.show_it))
+        rows.add("pattern", both)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
