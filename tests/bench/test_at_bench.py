@@ -17,6 +17,7 @@ from tiny_lantern.bench.fault import Fault
 from tiny_lantern.bench.of_build import AtBench, lamp_words
 from tiny_lantern.bench.order import LIGHT, SUPPLIES, UNPOWERED, Order, first_power
 from tiny_lantern.bench.patterns import DARK, Pattern, outputs_of, pattern_of, patterns_of
+from tiny_lantern.bench.practice import hide, judge_guess
 from tiny_lantern.bench.predict import Foresight
 from tiny_lantern.bench.ranking import change_of
 from tiny_lantern.bench.seen import WORDS, words_of
@@ -28,7 +29,7 @@ from tiny_lantern.bench.strips.of_build import StripsAtBench
 from tiny_lantern.bench.strips.plan import World
 from tiny_lantern.bench.strips.probes import StripProbe
 from tiny_lantern.bench.strips.ranking import Foreseen
-from tiny_lantern.bench.why import why
+from tiny_lantern.bench.why import why, why_task
 from tiny_lantern.circuit.changes import Change
 from tiny_lantern.circuit.drive import wired_drive
 from tiny_lantern.circuit.elements.conducting import Conducting
@@ -36,13 +37,15 @@ from tiny_lantern.circuit.elements.diodes import Led
 from tiny_lantern.circuit.elements.sources import Supply
 from tiny_lantern.circuit.netlist import solve_netlist
 from tiny_lantern.electrical.power import solve_power
+from tiny_lantern.findings.check import check
+from tiny_lantern.findings.evidence import gather
 from tiny_lantern.model.bench import BenchReading
-from tiny_lantern.model.build import Build
+from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits_bench import begin_anew, see, take_reading, tick_step
 from tiny_lantern.model.edits_drive import add_board, feed_board
 from tiny_lantern.model.edits_pieces import add_piece, add_strip
 from tiny_lantern.model.edits_power import add_feed, add_supply, change_supply
-from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.model.stamp import stamp_of
 from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.plans.ways import drive_piece
@@ -348,3 +351,25 @@ def test_any_build_has_an_order_whose_every_reading_can_be_taken(build: Build) -
             assert step.expected.holds(value), step
     for pattern in sheet.patterns:
         assert pattern_of(build, pattern.key) is not None or pattern.key.startswith("strips")
+
+
+def test_a_stop_is_a_stop_and_no_defect() -> None:
+    build = simulated(fed("register", 3), None, [])
+    with pytest.raises(CancelledError):
+        why_task(build, lambda share: None, lambda: True)
+    with pytest.raises(CancelledError):
+        judge_guess(build, hide(fed("register", 3), "easy", 1), ("", ""), lambda share: None, lambda: True)
+
+
+@pytest.mark.parametrize("past", [-0.01, 0.01])
+def test_a_reading_is_a_snag_just_past_the_edge_of_its_band_and_not_before(past: float) -> None:
+    build = fed("register", 3)
+    step = next(step for step in first_power(build) if step.key.startswith("on/supply"))
+    assert step.asked is not None
+    assert step.expected is not None
+    value = step.expected.low - past
+    reading = BenchReading(id="r", kind="V", plus=step.asked.plus, minus=step.asked.minus, value=value)
+    findings = [each for each in check(gather(take_reading(build, reading, "x"), FullWhite()))
+                if each.code == "reading-off"]  # fmt: skip
+    assert len(findings) == (past > 0)
+    assert all("0.01 V out of its band" in each.message for each in findings)

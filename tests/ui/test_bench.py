@@ -24,6 +24,7 @@ from tiny_lantern.model.edits_drive import change_board
 from tiny_lantern.model.edits_power import change_supply
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
+from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.bench import BenchStation
 from tiny_lantern.ui.widgets.step_list import ROLE
@@ -311,3 +312,16 @@ def test_the_pattern_is_shown_on_the_line_while_it_is_asked_for_and_the_bench_is
     assert (shell.frames.frame() > 0).any(axis=1).tolist() == [False, True, True]
     QTest.mouseClick(station.card.show_it, LEFT)
     assert (shell.frames.frame() == lit).all()
+
+
+def test_a_search_for_causes_can_be_stopped_and_is_no_defect(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(demo_build("pier"), station="Bench")
+    station = bench_of(shell, qtbot)
+    step_with(station, "on/supply")
+    read(station, qtbot, "3 V")
+    QTest.mouseClick(station.why.ask, LEFT)
+    assert station.why.ask.text() == "Stop"
+    qtbot.waitUntil(lambda: "%" in station.why.told.text())
+    QTest.mouseClick(station.why.ask, LEFT)
+    assert station.why.ask.text() == "Why?"
+    assert station.why.found is None

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field, replace
-from functools import partial
+from dataclasses import dataclass, replace
+from functools import cached_property, partial
 from typing import Literal
 
 import numpy as np
@@ -15,7 +15,6 @@ from tiny_lantern.bench.next_reading import candidates_of, next_reading
 from tiny_lantern.bench.of_build import AtBench
 from tiny_lantern.bench.order import Asked
 from tiny_lantern.bench.patterns import LIT, Pattern, pattern_of, patterns_of
-from tiny_lantern.bench.plan import Plan
 from tiny_lantern.bench.predict import Foresight
 from tiny_lantern.bench.ranking import Look, change_of, diagnose, words_of
 from tiny_lantern.bench.readings import OPEN_OHM, Taken, sigma_of
@@ -23,7 +22,7 @@ from tiny_lantern.bench.seen import WORDS
 from tiny_lantern.bench.seen import words_of as seen_words_of
 from tiny_lantern.circuit.equations import NotSolvedError
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.errors import CancelledError, LanternError
 
 Difficulty = Literal["easy", "middling", "hard"]
 EASY = ("lamp_open", "lamp_reversed", "output_dead", "wire_open", "chip_unpowered")
@@ -59,15 +58,11 @@ class SimulatedMeter:
 
     build: Build
     hidden: Hidden
-    _bench: dict[str, AtBench] = field(default_factory=dict)
 
-    @property
+    @cached_property
     def bench(self) -> AtBench:
         """The build at the bench."""
-        return self._bench.setdefault("", AtBench(self.build))
-
-    def _plan(self, pattern: Pattern) -> Plan:
-        return self.bench.plan(pattern)
+        return AtBench(self.build)
 
     def read(self, asked: Asked) -> float | None:
         """What the meter shows, with its noise and as many digits as it has; None is *open*. [V], [A] or [ohm]
@@ -82,10 +77,10 @@ class SimulatedMeter:
         try:
             if pattern is None:
                 raise KeyError(asked.pattern)
-            plan = self._plan(pattern)
+            plan = self.bench.plan(pattern)
             probe = self.bench.probe(asked.kind, asked.plus, asked.minus, asked.conductor)
             exact = float(Foresight(plan, [probe]).shown(change_of(plan, self.hidden.fault)).read[0])
-        except (KeyError, NotSolvedError, StopIteration) as error:
+        except (KeyError, NotSolvedError) as error:
             raise LanternError("the simulated meter reads nothing there", "reading", "another place") from error
         if asked.kind == "ohm" and exact > OPEN_OHM:
             return None
@@ -102,11 +97,11 @@ class SimulatedMeter:
         Raises:
             LanternError: its circuit has no still state with the fault.
         """
-        plan = self._plan(pattern)
+        plan = self.bench.plan(pattern)
         try:
             sight = Foresight(plan, [])
             lamp_a = sight.shown(change_of(plan, self.hidden.fault)).lamp_a
-        except (NotSolvedError, StopIteration) as error:
+        except NotSolvedError as error:
             raise LanternError("nothing can be seen in this pattern", pattern.name, "another pattern") from error
         words = seen_words_of(lamp_a[None], sight.as_planned.lamp_a)[0]
         return {lamp: WORDS[word] for lamp, word in zip(plan.lamps, words, strict=True)}
@@ -160,7 +155,7 @@ def hide(
     build: Build, difficulty: Difficulty, seed: int,
     progress: Callable[[float], None] = lambda share: None, cancelled: Callable[[], bool] = lambda: False,
 ) -> Hidden:  # fmt: skip
-    """Hide a fault that lamps or a meter can tell.
+    """Hide a fault that a meter can tell.
 
     Args:
         build: the build.
@@ -183,7 +178,7 @@ def hide(
         for tried in range(MOST_TRIES if kinds else 0):
             progress(tried / MOST_TRIES)
             if cancelled():
-                raise InterruptedError
+                raise CancelledError
             kind = kinds[int(chance.integers(len(kinds)))]
             places = [each for each in suspects if each.kind == kind]
             place = places[int(chance.integers(len(places)))]
@@ -196,10 +191,10 @@ def hide(
 
 
 def _tells(sight: Foresight, fault: Fault) -> bool:
-    """Whether some reading, or some lamp, tells a fault from a build that is as planned."""
+    """Whether some reading tells a fault from a build that is as planned."""
     try:
         shown = sight.shown(change_of(sight.plan, fault))
-    except (NotSolvedError, StopIteration):
+    except NotSolvedError:
         return False
     planned = sight.as_planned
     sigma = np.array([sigma_of(probe.kind, value) for probe, value in zip(sight.probes, planned.read, strict=True)])
@@ -223,7 +218,7 @@ def judge_guess(
     def report(share: float) -> None:
         progress(share)
         if cancelled():
-            raise InterruptedError
+            raise CancelledError
 
     meter, pattern = SimulatedMeter(build, hidden), first_lit(build)
     right = guess == (hidden.fault.kind, hidden.fault.place)

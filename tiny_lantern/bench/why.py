@@ -23,7 +23,7 @@ from tiny_lantern.bench.why_strips import strip_look, why_of_strips
 from tiny_lantern.circuit.equations import NotSolvedError
 from tiny_lantern.model.bench import BenchReading
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.errors import CancelledError, LanternError
 
 OHM_SHARE, LEAST_HEALTHY = 0.05, 1e-12
 
@@ -43,7 +43,7 @@ def why_task(build: Build, progress: Callable[[float], None], cancelled: Callabl
     def report(share: float) -> None:
         progress(share)
         if cancelled():
-            raise InterruptedError
+            raise CancelledError
 
     return why(build, report)
 
