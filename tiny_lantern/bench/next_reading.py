@@ -12,12 +12,10 @@ from tiny_lantern.bench.fault import Fault
 from tiny_lantern.bench.predict import Foresight
 from tiny_lantern.bench.ranking import Look, change_of
 from tiny_lantern.bench.readings import SPREAD, Probe
-from tiny_lantern.bench.verdict import Hypothesis, Verdict
+from tiny_lantern.bench.verdict import LEAST_SIGMAS, SURE_TIMES, Hypothesis, Verdict, enough_sigmas
 from tiny_lantern.circuit.equations import NotSolvedError
 
 Floats = NDArray[np.float64]
-LEAST, ENOUGH, SHARE = 0.5, 5.0, 0.8
-SURE = 100.0
 
 
 @dataclass(frozen=True)
@@ -108,11 +106,11 @@ def next_reading(looks: Sequence[Look], verdict: Verdict[Fault]) -> Next | None:
     alike: list[Hypothesis[Fault]] = []
     for other in others:
         theirs = asker.predicted(other)
-        if np.max(asker.separations(own, theirs), initial=0.0) >= LEAST:
+        if np.max(asker.separations(own, theirs), initial=0.0) >= LEAST_SIGMAS:
             candidates = sorted(asker.candidates(own, theirs), key=lambda each: -each.separation)
-            least = min(ENOUGH, SHARE * candidates[0].separation)
+            least = enough_sigmas(candidates[0].separation)
             enough = tuple(each for each in candidates if each.separation >= least)
-            decided = leader.posterior > SURE * other.posterior
+            decided = leader.posterior > SURE_TIMES * other.posterior
             return Next(leader, other, candidates[0], enough, tuple(alike), decided)
         alike.append(other)
     return None

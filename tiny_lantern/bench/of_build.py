@@ -6,21 +6,20 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
-import numpy as np
-
 from tiny_lantern.bench.ohms import ohms_between, passive
 from tiny_lantern.bench.patterns import Pattern
 from tiny_lantern.bench.plan import CHIP_SUPPLY, ELSEWHERE, Plan
 from tiny_lantern.bench.predict import settled
 from tiny_lantern.bench.readings import Probe
 from tiny_lantern.bench.spread import Spread
+from tiny_lantern.bench.strips.of_build import StripsAtBench
+from tiny_lantern.bench.strips.plan import OFF
 from tiny_lantern.circuit.compiled import Circuit
 from tiny_lantern.circuit.conductor import FEEDS, Conductor, End
 from tiny_lantern.circuit.drive import whole_circuit
 from tiny_lantern.circuit.nearby import Nearby
 from tiny_lantern.circuit.netlist import LEAK_OHM, Solution
 from tiny_lantern.circuit.wires.hookup import lamp_id
-from tiny_lantern.electrical.network import part_of
 from tiny_lantern.electrical.power import solve_power
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.errors import LanternError
@@ -97,10 +96,8 @@ class AtBench:
         """What strips draw from each supply while all their pixels are dark, by the supply's id. [A]"""
         if not (self.build.strips and self.build.feeds):
             return {}
-        dark = tuple(np.zeros((strip.pixel_count, len(part_of(self.build, strip).pixel.channels)))
-                     for strip in self.build.strips)  # fmt: skip
         try:
-            solved = solve_power(self.build, dark)
+            solved = solve_power(self.build, StripsAtBench(self.build).plan.pattern(OFF))
         except LanternError:
             return {}
         return {supply_id: each.current_a for supply_id, each in solved.supplies.items()}

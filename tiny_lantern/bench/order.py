@@ -22,7 +22,6 @@ from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.quantities import amps, engineering, volts
 
 UNPOWERED, SUPPLIES, LIGHT = "Supply off", "Supplies alone", "First light"
-SHORT_OHM, JOINED_OHM = 10.0, 1.0
 LIMIT_TIMES, LIMIT_MORE_A = 1.5, 0.05
 SIGMAS = 2.0
 
@@ -107,7 +106,7 @@ class Order:
 
     def steps(self) -> tuple[Step, ...]:
         """All steps in their order."""
-        return (*self._unpowered(), *self._supplies(), *self._light())
+        return (*self.unpowered(), *self._supplies(), *self._light())
 
     def expected(self, asked: Asked) -> Expected | None:
         """What a meter should say; None where the circuit has no still state or no such terminal.
@@ -159,7 +158,8 @@ class Order:
         if expected is not None:
             yield Step(key, part, act, band_in_words(asked.kind, expected), stop_if, asked, expected)
 
-    def _unpowered(self) -> Iterator[Step]:
+    def unpowered(self) -> Iterator[Step]:
+        """Those with the supply off."""
         yield Step("off/plug", UNPOWERED, "Everything is unplugged, cells are out.", "no volts anywhere",
                    "anything is warm, or a cell is still in")  # fmt: skip
         yield from self._cautions()

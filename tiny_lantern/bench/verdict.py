@@ -19,6 +19,7 @@ from scipy.special import logsumexp
 
 HEALTHY = "healthy"
 HEALTHY_PRIOR, ACCUSED_FROM = 0.5, 0.5
+LEAST_SIGMAS, ENOUGH_SIGMAS, ENOUGH_SHARE, SURE_TIMES = 0.5, 5.0, 0.8, 100.0
 
 
 class Kinded(Protocol):
@@ -88,6 +89,15 @@ class Verdict(Generic[F]):
         """All kinds at all places, most probable first."""
         every = (place for cause in self.causes for place in cause.places)
         return tuple(sorted(every, key=lambda place: -place.posterior))
+
+
+def enough_sigmas(best: float) -> float:
+    """How far apart two causes have to lie at a reading that is as good as the best one. [-]
+
+    Args:
+        best: how far they lie apart at that, in standard deviations. [-]
+    """
+    return min(ENOUGH_SIGMAS, ENOUGH_SHARE * best)
 
 
 def weighed(likelihoods: NDArray[np.float64], faults: Sequence[F]) -> Weighed[F] | None:

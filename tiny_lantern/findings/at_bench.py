@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from tiny_lantern.bench.of_build import AtBench
-from tiny_lantern.bench.order import UNPOWERED, Order, asked_of, band_in_words, in_words
+from tiny_lantern.bench.order import Order, asked_of, band_in_words, in_words
 from tiny_lantern.bench.where import where_words
 from tiny_lantern.findings.driven import one_step
 from tiny_lantern.findings.evidence import Evidence
@@ -64,7 +64,7 @@ def bench_skipped(evidence: Evidence) -> Iterator[Finding]:
     bench = evidence.build.bench
     if not any(reading.kind != "ohm" for reading in bench.readings):
         return
-    steps = [step for step in Order(AtBench(evidence.build)).steps() if step.part == UNPOWERED]
+    steps = list(Order(AtBench(evidence.build)).unpowered())
     left = [step for step in steps if step.key not in bench.done]
     if left:
         yield Finding(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from importlib import import_module
 from inspect import getmembers, isclass
 from pkgutil import iter_modules
@@ -11,6 +12,17 @@ from typing import TypeVar
 from tiny_lantern.model.base import Frozen
 
 T = TypeVar("T", bound=Frozen)
+
+
+def listed_in(package: ModuleType, name: str) -> Iterator[object]:
+    """What the files of a package list under a name, file by file.
+
+    Args:
+        package: the folder.
+        name: the name of the lists; files without one are passed over.
+    """
+    for info in iter_modules(package.__path__):
+        yield from getattr(import_module(f"{package.__name__}.{info.name}"), name, ())
 
 
 def kinds_in(package: ModuleType, base: type[T]) -> dict[str, type[T]]:

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from tiny_lantern.bench.fault import Fault, FaultKind, Name, Sizes, Suspect, single, sized
 from tiny_lantern.bench.plan import CHIP_SUPPLY, COMMON, Plan
 from tiny_lantern.circuit.changes import Change, opened, with_value
+from tiny_lantern.circuit.elements.conducting import Conducting
 from tiny_lantern.model.quantities import engineering
 
 BAD = Sizes(0.5, 200.0, 16, 96, by_ratio=True)
@@ -28,7 +29,8 @@ def _bad(plan: Plan) -> Iterator[Suspect]:
 
 
 def _with_more(plan: Plan, fault: Fault) -> Change:
-    lead = next(each for each in plan.leads if each.id == fault.place)
+    lead = plan.by_id[fault.place]
+    assert isinstance(lead, Conducting)
     return with_value(lead, ohm=lead.ohm + (fault.size or 0.0))
 
 

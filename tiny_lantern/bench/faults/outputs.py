@@ -13,7 +13,9 @@ HELD = ("high", "low")
 
 
 def _output(plan: Plan, name: str) -> Output:
-    return next(each for each in plan.every(Output) if each.id == name)
+    output = plan.by_id[name]
+    assert isinstance(output, Output)
+    return output
 
 
 def _moved(plan: Plan) -> Iterator[Suspect]:

@@ -4,19 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import cache
-from importlib import import_module
-from pkgutil import iter_modules
 
 from tiny_lantern.bench import faults
 from tiny_lantern.bench.fault import FaultKind, Suspect
 from tiny_lantern.bench.plan import Plan
+from tiny_lantern.model.discovery import listed_in
 
 
 @cache
 def fault_kinds() -> dict[str, FaultKind]:
     """Every kind of fault by its name."""
-    modules = (import_module(f"{faults.__name__}.{found.name}") for found in iter_modules(faults.__path__))
-    return {kind.kind: kind for module in modules for kind in getattr(module, "KINDS", ())}
+    found = (kind for kind in listed_in(faults, "KINDS") if isinstance(kind, FaultKind))
+    return {kind.kind: kind for kind in found}
 
 
 def suspects_of(plan: Plan) -> Iterator[Suspect]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from tiny_lantern.bench.strips.fit import CURRENT, SCALES
+from tiny_lantern.bench.strips.fit import CURRENT, SCALES, number_of
 from tiny_lantern.electrical.network import part_of
 from tiny_lantern.electrical.ohms import conductor_ohm, fuse_of, rails_ohm_per_m
 from tiny_lantern.model.base import revise
@@ -31,9 +31,9 @@ def adopted(build: Build, values: Mapping[str, float]) -> Build:
         elif name == CURRENT:
             build = _with_pixels(build, value)
         elif name.endswith("_ohm"):
-            build = _with_feed(build, int(name.removeprefix("feed").split("_")[0]), value)
+            build = _with_feed(build, number_of(name), value)
         else:
-            supply = build.supplies[int(name.removeprefix("supply").split("_")[0])]
+            supply = build.supplies[number_of(name)]
             build = change_supply(build, supply.id, set_v=round(value, 4))
     return build
 

@@ -58,12 +58,20 @@ def planned_value(plan: StripPlan, name: str) -> float:
     if name not in fit_names(plan):
         raise KeyError(name)
     if name.startswith(SUPPLY):
-        return plan.network.supplies[_number(name, SUPPLY, "_V")].open_v
+        return plan.network.supplies[number_of(name)].open_v
     return 0.0 if name.startswith(FEED) else 1.0
 
 
-def _number(name: str, head: str, tail: str) -> int:
-    return int(name.removeprefix(head).removesuffix(tail))
+def number_of(name: str) -> int:
+    """Which feed or supply a parameter is of. [-]
+
+    Args:
+        name: the parameter.
+
+    Raises:
+        ValueError: it is of none.
+    """
+    return int(name.removeprefix(FEED).removeprefix(SUPPLY).split("_")[0])
 
 
 def world_with(plan: StripPlan, values: Mapping[str, float]) -> World:
@@ -76,7 +84,7 @@ def world_with(plan: StripPlan, values: Mapping[str, float]) -> World:
     network = plan.network
     for name, value in values.items():
         if name.startswith(FEED):
-            at = _number(name, FEED, "_extra_ohm")
+            at = number_of(name)
             feed = network.feeds[at]
             more = replace(feed, pos_ohm=feed.pos_ohm + value / 2, neg_ohm=feed.neg_ohm + value / 2)
             network = with_feed(network, at, more)
@@ -84,7 +92,7 @@ def world_with(plan: StripPlan, values: Mapping[str, float]) -> World:
         if name in SCALES:
             network = _scaled(network, SCALES[name], value)
         elif name.startswith(SUPPLY):
-            network = with_supply(network, _number(name, SUPPLY, "_V"), value)
+            network = with_supply(network, number_of(name), value)
     return World(network, current_scale=values.get(CURRENT, 1.0))
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from tiny_lantern.bench.of_build import AtBench
-from tiny_lantern.bench.strips.fit import CURRENT, fit_names, fit_strips, planned_value
+from tiny_lantern.bench.strips.fit import CURRENT, fit_names, fit_strips, number_of, planned_value
 from tiny_lantern.bench.strips.of_build import StripsAtBench, pattern_name
 from tiny_lantern.bench.strips.plan import StripPlan
 from tiny_lantern.bench.why_strips import strip_look
@@ -92,7 +92,7 @@ def fit_task(
 def _words(plan: StripPlan, name: str) -> str:
     if name in SCALE_WORDS:
         return SCALE_WORDS[name]
-    number = int(name.removeprefix("feed").removeprefix("supply").split("_")[0])
+    number = number_of(name)
     if name.startswith("feed"):
         return f"more in feed {plan.build.feed_letters[plan.build.feeds[number].id]}"
     return f"volts of “{plan.build.supplies[number].name}”"

@@ -14,10 +14,8 @@ from tiny_lantern.bench.strips.faults.pixels import shown_colour
 from tiny_lantern.bench.strips.plan import COLOURS, OFF, ZONE, StripPlan
 from tiny_lantern.bench.strips.probes import StripProbe, StripProbeKind, spread_of
 from tiny_lantern.bench.strips.ranking import Foreseen, StripLook, world_of
-from tiny_lantern.bench.verdict import Hypothesis, Verdict
+from tiny_lantern.bench.verdict import LEAST_SIGMAS, SURE_TIMES, Hypothesis, Verdict, enough_sigmas
 
-LEAST, ENOUGH, SHARE = 0.5, 5.0, 0.8
-SURE = 100.0
 COLOUR_SIGMAS = 2.83
 PLACES, FEW_PLACES = (0.0, 0.25, 0.5, 0.75, 1.0), (0.0, 0.5, 1.0)
 
@@ -116,10 +114,10 @@ def next_strip_reading(look: StripLook, verdict: Verdict[StripFault]) -> StripNe
     ]
     found += list(_colours(look, leader.best, other.best))
     best = max(each.separation for each in found)
-    if best < LEAST:
+    if best < LEAST_SIGMAS:
         return None
-    enough = tuple(each for each in found if each.separation >= min(ENOUGH, SHARE * best))
-    decided = verdict.causes[0].posterior > SURE * verdict.causes[1].posterior
+    enough = tuple(each for each in found if each.separation >= enough_sigmas(best))
+    decided = verdict.causes[0].posterior > SURE_TIMES * verdict.causes[1].posterior
     return StripNext(leader, other, enough, decided)
 
 

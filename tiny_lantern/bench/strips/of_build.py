@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from tiny_lantern.bench.patterns import Pattern
 from tiny_lantern.bench.strips.fault import StripFault
-from tiny_lantern.bench.strips.fit import CURRENT, fit_names, planned_value, world_with
+from tiny_lantern.bench.strips.fit import CURRENT, fit_names, number_of, planned_value, world_with
 from tiny_lantern.bench.strips.plan import COLOURS, HALF, OFF, TEST, WHITE, Made, StripPlan, World
 from tiny_lantern.bench.strips.probes import Reader, StripProbe
 from tiny_lantern.bench.strips.ranking import strip_words
@@ -151,7 +151,7 @@ class StripsAtBench:
             if name.endswith("_V"):
                 yield name, planned * (1 + SET_POINT)
             elif name.endswith("_ohm"):
-                feed = self.plan.network.feeds[int(name.removeprefix("feed").split("_")[0])]
+                feed = self.plan.network.feeds[number_of(name)]
                 yield name, WIRE_SHARE * (feed.pos_ohm + feed.neg_ohm)
 
     def _read(self, world: World, probe: StripProbe) -> float:

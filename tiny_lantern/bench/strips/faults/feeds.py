@@ -10,11 +10,11 @@ from tiny_lantern.bench.fault import Sizes
 from tiny_lantern.bench.strips.alter import OPEN_OHM, tied_at, with_feed, with_feeds
 from tiny_lantern.bench.strips.fault import Place, Size, StripFault, StripFaultKind, Sweep
 from tiny_lantern.bench.strips.plan import StripPlan, World
+from tiny_lantern.electrical.copper import solid_ohm_per_m
 from tiny_lantern.electrical.network import FeedEnd, node_name
 from tiny_lantern.model.quantities import engineering
 
 BAD = Sizes(0.02, 5.0, 16, 96, by_ratio=True)
-COPPER_OHM_MM2_PER_M = 1 / 58
 AREAS_MM2 = (0.14, 0.25, 0.34, 0.5, 0.75, 1.0, 1.5, 2.5, 4.0)
 FAR_NODES = 4
 CONDUCTORS = {"pos": "outgoing conductor", "neg": "return conductor"}
@@ -61,7 +61,8 @@ def _gauge(plan: StripPlan) -> Iterator[Sweep]:
         feed = int(place["feed"])
         made, end = plan.made[feed], plan.network.feeds[feed]
         assert made is not None
-        more = COPPER_OHM_MM2_PER_M * made.length_m * (1 / float(size["area_mm2"]) - 1 / made.area_mm2)
+        planned, fitted = (solid_ohm_per_m(area_mm2) for area_mm2 in (made.area_mm2, float(size["area_mm2"])))
+        more = made.length_m * (fitted - planned)
         return World(
             with_feed(plan.network, feed, replace(end, pos_ohm=end.pos_ohm + more, neg_ohm=end.neg_ohm + more))
         )
