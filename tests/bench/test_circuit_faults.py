@@ -13,7 +13,7 @@ from tests.support.circuit_faults import verdict_of
 from tiny_lantern.bench.plan import Plan
 from tiny_lantern.bench.predict import Foresight
 from tiny_lantern.bench.readings import Probe
-from tiny_lantern.circuit.changes import opened
+from tiny_lantern.circuit.changes import with_value
 from tiny_lantern.circuit.elements.conducting import Conducting
 from tiny_lantern.circuit.elements.sources import Supply
 from tiny_lantern.circuit.elements.transistors import Mosfet
@@ -91,16 +91,15 @@ def test_nearly_all_next_readings_were_compared() -> None:
 
 
 def test_a_fault_after_which_a_channel_sits_just_where_it_begins_to_conduct_is_left_out() -> None:
-    """A follower whose gate is let go of: its source rises until the channel is at the first point of its table."""
+    """A follower with more and more in its source: that rises until the channel is at the first point of its table."""
     elements = (
         Supply("supply", "plus", "0", 5.0, 0.1),
         Conducting("pull", "plus", "gate", 10_000.0, "resistor"),
-        Conducting("tie", "gate", "0", 0.1),
         Mosfet("follower", "gate", "plus", "source", "nmos", (2.5, 3.0), (1.0, 0.5)),
-        Conducting("load", "source", "0", 100.0, "resistor"),
+        Conducting("load", "source", "0", 0.1, "resistor"),
     )
-    sight = Foresight(Plan(Netlist(elements)), [Probe("V", "gate", "0")])
-    tie, load = (sight.plan.by_id[name] for name in ("tie", "load"))
+    sight = Foresight(Plan(Netlist(elements)), [Probe("V", "source", "0")])
+    load = sight.plan.by_id["load"]
+    assert sight.shown(with_value(load, ohm=0.2)).read[0] > 0.5
     with pytest.raises(NotSolvedError, match="begins to conduct"):
-        sight.shown(opened(tie))
-    assert sight.shown(opened(load)).read[0] == pytest.approx(0.0, abs=1e-3)
+        sight.shown(with_value(load, ohm=100.0))
