@@ -96,10 +96,11 @@ def test_a_fault_after_which_a_channel_sits_just_where_it_begins_to_conduct_is_l
         Supply("supply", "plus", "0", 5.0, 0.1),
         Conducting("pull", "plus", "gate", 10_000.0, "resistor"),
         Mosfet("follower", "gate", "plus", "source", "nmos", (2.5, 3.0), (1.0, 0.5)),
-        Conducting("load", "source", "0", 0.1, "resistor"),
+        Conducting("load", "source", "0", 0.3, "resistor"),
     )
     sight = Foresight(Plan(Netlist(elements)), [Probe("V", "source", "0")])
     load = sight.plan.by_id["load"]
-    assert sight.shown(with_value(load, ohm=0.2)).read[0] > 0.5
-    with pytest.raises(NotSolvedError, match="begins to conduct"):
-        sight.shown(with_value(load, ohm=100.0))
+    assert sight.shown(with_value(load, ohm=0.6)).read[0] > 1.5
+    for ohm in (1.0, 100.0):  # beside the plan, and from its beginning
+        with pytest.raises(NotSolvedError, match="begins to conduct"):
+            sight.shown(with_value(load, ohm=ohm))
