@@ -12,6 +12,7 @@ from pytestqt.qtbot import QtBot
 from tests.support.builds import one_strip, part
 from tests.support.compiled import by_python
 from tests.support.driven import driven, flood, hold, lamps, lit, matrix
+from tests.support.far_end import heard
 from tiny_lantern.catalogue.shelf import shelf, supplies_for
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.findings import mends
@@ -159,9 +160,9 @@ def test_a_changed_order_of_colours_is_sent_to_the_board_before_the_next_frame()
     output = Output(board.port)
     build = one_strip(4)
     red = np.full((4, 3), (200, 0, 0), np.uint8)
-    for order in ("GRB", "RGB", "BRG"):
+    for sent, order in enumerate(("GRB", "RGB", "BRG"), 1):
         output.send(red, wire_runs(change_strip(build, "strip", colour_order=order)))
-        board.listen()
+        heard(board, sent)
         assert [run.order for run in board.runs] == [order]
         assert board.lamps.tolist() == red.tolist()
     output.close()

@@ -11,6 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.builds import one_strip, part
+from tests.support.far_end import heard, listen_until, lost
 from tiny_lantern.live.output import Output
 from tiny_lantern.live.simulated import SimulatedBoard
 from tiny_lantern.live.wire import (
@@ -92,12 +93,12 @@ def test_a_simulated_board_shows_what_is_sent_and_is_dark_when_it_ends(board: Si
     output = Output(board.port)
     light = np.arange(33, dtype=np.uint8).reshape(11, 3)
     output.send(light, wire_runs(build))
-    assert board.listen()
+    heard(board, 1)
     assert np.array_equal(board.lamps, light)
     assert [run.count for run in board.runs] == [7, 4]
     assert not board.listen()
     output.close()
-    assert board.listen()
+    heard(board, 2)
     assert board.lamps.max() == 0
     assert (board.frames, board.faults) == (2, 0)
     assert not output.open
@@ -110,10 +111,9 @@ def test_a_board_that_does_not_listen_gets_the_newest_frames_and_never_holds_the
     for level in range(200):
         output.send(np.full((1000, 3), level, np.uint8), runs)
     assert output.left_out > 0
-    for _ in range(20):
-        board.listen()
+    while board.lamps.min(initial=201) < 201 or not board.frames:
+        heard(board, board.frames + 1)
         output.send(np.full((1000, 3), 201, np.uint8), runs)
-    board.listen()
     assert board.faults == 0
     assert board.lamps.max() == board.lamps.min() == 201
     output.close()
@@ -125,7 +125,7 @@ def test_what_is_no_message_is_counted_and_the_lamps_stay(board: SimulatedBoard)
     port = os.open(board.port, os.O_WRONLY | os.O_NOCTTY)
     os.write(port, b"noise" + encoded(Message(b"F", b"\x01")) + encoded(Message(b"?", b"")) + MARK)
     os.close(port)
-    board.listen()
+    listen_until(board, lambda: board.faults >= 3)
     assert board.lamps.tolist() == [[9, 9, 9]] * 2
     assert board.faults == 3
     output.close()
@@ -146,18 +146,19 @@ def test_a_port_that_is_none_and_a_board_that_is_gone_are_told(board: SimulatedB
 def test_a_wiring_that_was_lost_is_told_again_until_it_is_answered(board: SimulatedBoard) -> None:
     output, runs = Output(board.port), (WireRun(3, "RGB"),)
     output.send(np.full((3, 3), 5, np.uint8), runs)
-    os.read(board.handle, 1 << 16)  # all of it is lost
-    for level in (6, 7):
+    assert lost(board) == [b"W", b"F"]
+    for sent, level in enumerate((6, 7), 1):
         output.send(np.full((3, 3), level, np.uint8), runs)
-        board.listen()
+        heard(board, sent)
     assert board.lamps.tolist() == [[7] * 3] * 3
     assert (board.frames, board.faults) == (2, 0)
-    output.send(np.full((3, 3), 8, np.uint8), runs)
-    told = os.read(board.handle, 1 << 16)
-    assert [message.sort for message in Decoder().feed(told)] == [b"F"], "known by now: only the frame"
+    for _ in range(10_000):  # its answer is on its way
+        output.send(np.full((3, 3), 8, np.uint8), runs)
+        if (told := lost(board)) == [b"F"]:
+            break
+    assert told == [b"F"], "known by now: only the frame"
     output.send(np.full((2, 3), 9, np.uint8), (WireRun(2, "GRB"),))
-    told = os.read(board.handle, 1 << 16)
-    assert [message.sort for message in Decoder().feed(told)] == [b"W", b"F"], "new wiring is told anew"
+    assert lost(board) == [b"W", b"F"], "new wiring is told anew"
     output.close()
 
 
