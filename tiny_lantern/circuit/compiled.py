@@ -20,6 +20,7 @@ from tiny_lantern.circuit.told_apart import told_apart
 from tiny_lantern.circuit.wires.boards import board_wires, knob_wires
 from tiny_lantern.circuit.wires.data import chain_wires, data_wires, loose_wires
 from tiny_lantern.circuit.wires.hookup import Hookup, Wired
+from tiny_lantern.circuit.wires.inputs.registry import input_wires
 from tiny_lantern.circuit.wires.rails import fed_rails, rail_wires, source_end, zero_rail
 from tiny_lantern.circuit.wires.registry import wiring_of
 from tiny_lantern.circuit.wires.strips import feed_wires
@@ -170,6 +171,7 @@ def _everything(build: Build) -> Iterator[Wired]:
         yield from wiring_of(driver)(hookup)
         yield from knob_wires(hookup)
     yield from board_wires(build)
+    yield from input_wires(build)
     yield from data_wires(build)
     yield from loose_wires(build)
     yield from chain_wires(build)

@@ -33,7 +33,7 @@ LEAST_A, NEARLY_NONE, DROOP, WORTH = 1e-12, 0.01, 0.1, 1.001
 Drooping = tuple[tuple[str, int], float, float]
 READ = (
     "pieces", "joints", "buses", "supplies", "feeds", "boards", "drivers", "channels", "rails", "parts", "data",
-    "passages", "boxes", "wires", "plugs",
+    "passages", "boxes", "wires", "plugs", "inputs",
 )  # fmt: skip
 
 

@@ -14,10 +14,11 @@ At = Callable[[End], str]
 @dataclass(frozen=True)
 class Still:
     """A still state: which outputs are lit, each by its driver's id and its number. ``stiff`` sources hold their
-    voltage whatever they give."""
+    voltage whatever they give; ``held`` are the ids of inputs that are pressed or moved all the way."""
 
     lit: frozenset[tuple[str, int]]
     stiff: bool = False
+    held: frozenset[str] = frozenset()
 
     def on(self, driver_id: str, output: int) -> bool:
         """Whether an output is lit.

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from string import Template
 from textwrap import wrap
 
+from tiny_lantern.code.answers import c_answers, has_clocks
 from tiny_lantern.code.board.kinds.telling import SWITCH
 from tiny_lantern.code.c_texts import (
     BESIDE,
@@ -34,6 +35,7 @@ from tiny_lantern.show.levels import HALF_LEVEL
 HEADER = "lantern.h"
 LONGEST_TEXT, LONGEST_LINE = 40, 100
 LAYERS = {"replace": "lay_over", "add": "lay_add", "lighten": "lay_lighten", "dim": "lay_dim"}
+LAID_TICK = "(int32_t)(tick - one->begin)"
 ON_FROM = {"dims": 0, "switches": HALF_LEVEL, "holds": 1}
 
 
@@ -65,7 +67,8 @@ def c_header(score: Score) -> str:
         "void lantern_start(void);", "void lantern_loop(void);", "void lantern_step(void);",
         "void lantern_stop(void);", "",
         "/* Sends the bytes to the lights. */",
-        "void lantern_write(const uint8_t *bytes, uint32_t count);", "", *_level_hook(score), *_chain(score),
+        "void lantern_write(const uint8_t *bytes, uint32_t count);", "", *_level_hook(score), *_answer_hook(score),
+        *_chain(score),
         "#ifdef __cplusplus", "}", "#endif", "", "#endif", "",
     ])  # fmt: skip
 
@@ -76,6 +79,18 @@ def _level_hook(score: Score) -> list[str]:
     return [
         "/* Sets what the board drives itself, 0 to 65535 each, in the order of the table in its source. */",
         "void lantern_levels(const uint16_t *levels, uint32_t count);", "",
+    ]  # fmt: skip
+
+
+def _answer_hook(score: Score) -> list[str]:
+    if not (score.answers and score.answers.any):
+        return []
+    named = ", ".join(f"{at} {comment(name)}" for at, name in enumerate(score.answers.names))
+    return [
+        *wrap(f"/* What an input reads now: counts, or 0 and 1. Inputs by number: {named}. */", LONGEST_LINE),
+        "uint16_t lantern_read(uint8_t input);", "",
+        "/* The first frame, and the one after: as inputs and rules have it. */",
+        "uint32_t lantern_answer_begin(void);", "uint32_t lantern_answer(void);", "",
     ]  # fmt: skip
 
 
@@ -128,16 +143,22 @@ def c_source(score: Score, part: Slice) -> str:
     names = tables_of(laid, programs)
     laying = [LAYING[name] for name in layers]
     shown = SCENES_PLAYED if score.windows else LAYERS_PLAYED
+    shades = bool(score.answers and score.answers.tables.shaded)
+    if has_clocks(score, laid):
+        shown = shown.replace(LAID_TICK, "own_tick(here[at], tick)")
     caps = cap_rows(score, part)
     return "\n".join([
         *_head(score, part), f'#include "{HEADER}"', "", *_own_place(score, part),
         c_prelude(tuple(programs.values()), (*functions, *laying, shown)), TYPES, *functions, *laying,
         *_lists(laid, programs), *(_effect(each, programs[each.kind.kind], names) for each in laid),
         *_tables(laid, part), *_scenes(score, laid),
-        BYTE, shown, PLAYING,
-        *_capping(part, caps), *_levelling(part),
+        BYTE, c_answers(score, laid), shown, Template(PLAYING).substitute(
+            slot_given=", uint32_t slot" if shades else "", shaded="    shade(slot, own);\n" if shades else "",
+        ),
+        *_capping(part, caps, shades), *_levelling(part),
         FRAME.format(
             shown=_shown(score), lit=_lit(score), capped=_capped(part) if caps else "",
+            slot=", runs[run].first + light" if shades else "",
             levelled="    set_levels();\n" if part.levels else "",
             passed_on="" if part == score.playing[-1] else "    lantern_pass_on(tick);\n",
         ),
@@ -338,7 +359,7 @@ def _capped(part: Slice) -> str:
     return f"    keep_within_caps({'shown, lit' if part.beside else ''});\n"
 
 
-def _capping(part: Slice, caps: list[tuple[int, list[tuple[int, int, int, int]]]]) -> Iterator[str]:
+def _capping(part: Slice, caps: list[tuple[int, list[tuple[int, int, int, int]]]], shades: bool) -> Iterator[str]:
     """What each run draws from supplies that have a cap, and how a frame is kept within it."""
     if not caps:
         return
@@ -351,7 +372,7 @@ def _capping(part: Slice, caps: list[tuple[int, list[tuple[int, int, int, int]]]
         yield "    {" + ", ".join("{" + ", ".join(f"{ua}ul" for ua in row) + "}" for row in rows) + "},"
     yield "};\n"
     if part.beside:
-        yield BESIDE
+        yield Template(BESIDE).substitute(slot=", runs[run].first + at" if shades else "")
         given, before = "uint32_t shown, uint8_t lit", "drawn_beside(cap, shown, lit)"
         yield Template(CAPPING).substitute(given=given, before=before)
     else:

@@ -203,14 +203,14 @@ static void light_at(uint32_t slot, uint32_t tick, light_t *light)
 """
 PLAYING = """\
 /* The bytes of one light in the order of its wire; a white die takes what the three colours have in common. */
-static uint8_t *put(uint8_t *bytes, const LANTERN_FLASH run_t *run, const light_t *light)
+static uint8_t *put(uint8_t *bytes, const LANTERN_FLASH run_t *run, const light_t *light$slot_given)
 {
     uint8_t own[4] = {0, 0, 0, 0};
     uint8_t channel;
     own[0] = byte_of(light->red);
     own[1] = byte_of(light->green);
     own[2] = byte_of(light->blue);
-    if (run->channels == 4) {
+$shaded    if (run->channels == 4) {
         own[3] = (own[0] < own[1]) ? own[0] : own[1];
         own[3] = (own[2] < own[3]) ? own[2] : own[3];
         for (channel = 0; channel < 3; channel++) {
@@ -252,7 +252,7 @@ void lantern_frame(uint32_t tick)
             if (lantern_between) {{
                 lantern_between();
             }}
-            bytes = put(bytes, &runs[run], &found);
+            bytes = put(bytes, &runs[run], &found{slot});
         }}
     }}
 {capped}    lantern_write(frame, (uint32_t)sizeof frame);
@@ -352,7 +352,7 @@ static uint64_t drawn_beside(uint32_t cap, uint32_t shown, uint8_t lit)
             light_t found = {0, 0, 0};
             uint8_t bytes[4];
             light_at(runs[run].first + at, shown, &found);
-            put(bytes, &runs[run], &found);
+            put(bytes, &runs[run], &found$slot);
             for (channel = 0; channel < runs[run].channels; channel++) {
                 drawn += (uint64_t)full_ua[cap][run][runs[run].order[channel]] * bytes[channel];
             }

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from string import Template
 
+from tiny_lantern.code.answers import has_clocks, python_answers
 from tiny_lantern.code.c_show import ON_FROM, effect_comment, effects_on, turned_lines
 from tiny_lantern.code.names import comment
 from tiny_lantern.code.programs import programs_of
@@ -58,16 +60,16 @@ def light_at(slot, tick, here):
         own = (0, 0, 0)
         for _, begin, _, first, stop, lay, effect in on:
             if first <= slot < stop:
-                above = effect(slot - first, tick - begin)
+                above = effect(slot - first, $own_tick)
                 if above is not None:
                     own = tuple(lay(own[at], above[at]) for at in range(3))
         light = tuple((light[at] * (65536 - share) + own[at] * share + 32768) >> 16 for at in range(3))
     return light
 
 
-def bytes_of(light, order):
+def bytes_of(light, order, slot):
     own = [(share * 255 + 32768) >> 16 for share in light]
-    own.append(min(own) if len(order) == 4 else 0)
+$shaded    own.append(min(own) if len(order) == 4 else 0)
     own = [own[at] - own[3] for at in range(3)] + [own[3]]
     return [own[at] for at in order]
 
@@ -79,7 +81,7 @@ def frame(tick):
     for first, count, order in RUNS:
         here = met_by(seen, first, count)
         for slot in range(first, first + count):
-            found.extend(bytes_of(light_at(slot, shown, here) if lit else (0, 0, 0), order))
+            found.extend(bytes_of(light_at(slot, shown, here) if lit else (0, 0, 0), order, slot))
             if between is not None:
                 between()
     return within_caps(found, shown, lit)
@@ -104,7 +106,7 @@ def drawn_beside(rows, shown, lit):
     for (first, count, order), full in zip(BESIDE, rows[len(RUNS) :]):
         here = met_by(seen, first, count)
         for slot in range(first, first + count if lit else first):
-            found = bytes_of(light_at(slot, shown, here), order)
+            found = bytes_of(light_at(slot, shown, here), order, slot)
             drawn += sum(full[channel] * byte for channel, byte in zip(order, found))
     return drawn
 
@@ -155,12 +157,22 @@ def python_module(score: Score, part: Slice) -> str:
         f"TICKS = {score.ticks}", f"TICK_US = {score.tick_us}", *_chain(score, part),
         *(f"LIGHT_{light.name.upper()} = {light.number}" for light in score.lights), "", "",
         python_prelude(programs), *(f"\n{python_function(program)}" for program in programs),
-        *(_effect(each, by_kind[each.kind.kind]) for each in laid), _shown(score), LEVELLING, CAPPING, PLAYING, "",
+        *(_effect(each, by_kind[each.kind.kind]) for each in laid), _shown(score), LEVELLING, CAPPING,
+        _playing(score, laid), "",
         f"RUNS = {runs}", f"BESIDE = {beside}",
         f"CAPS = {cap_rows(score, part)}",
         f"SCENES = {[(window.begin, window.fade) for window in score.windows] or [(0, 0)]}",
-        "CHANNELS = [", *_channels(part), "]", "EFFECTS = [", *rows, "]", "",
+        "CHANNELS = [", *_channels(part), "]", "EFFECTS = [", *rows, "]", python_answers(score, laid), "",
     ])  # fmt: skip
+
+
+def _playing(score: Score, laid: Sequence[Laid]) -> str:
+    """How a frame is worked out, its lights dimmed and its effects paced where rules do that."""
+    tables = score.answers.tables if score.answers else None
+    return Template(PLAYING).substitute(
+        own_tick="own_ticks.get(effect, tick - begin)" if has_clocks(score, laid) else "tick - begin",
+        shaded="    own = shade(slot, own)\n" if tables and tables.shaded else "",
+    )
 
 
 def _chain(score: Score, part: Slice) -> Iterator[str]:

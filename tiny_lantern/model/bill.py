@@ -36,6 +36,7 @@ def bill_of(build: Build) -> tuple[BillLine, ...]:
         *_unnamed(build),
         *_resistors(build.channels),
         *_controls(build),
+        *_inputs(build),
     )
 
 
@@ -58,13 +59,17 @@ def _driver_parts(build: Build, driver: Driver) -> Iterator[tuple[str, int]]:
 
 def _unnamed(build: Build) -> Iterator[BillLine]:
     """What ways to drive take beside parts that they name, alike ones in one line."""
-    lines: dict[str, BillLine] = {}
-    for driver in build.drivers:
-        for line in driver.bill(build.channels_of[driver.id]):
-            before = lines.get(line.part_id)
-            amount, cost = (before.amount, before.cost) if before else (0.0, 0.0)
-            lines[line.part_id] = replace(line, amount=amount + line.amount, cost=cost + line.cost)
-    yield from lines.values()
+    yield from _together(line for driver in build.drivers for line in driver.bill(build.channels_of[driver.id]))
+
+
+def _together(lines: Iterable[BillLine]) -> Iterator[BillLine]:
+    """Lines of the bill, those of one part as one."""
+    found: dict[str, BillLine] = {}
+    for line in lines:
+        before = found.get(line.part_id)
+        amount, cost = (before.amount, before.cost) if before else (0.0, 0.0)
+        found[line.part_id] = replace(line, amount=amount + line.amount, cost=cost + line.cost)
+    yield from found.values()
 
 
 def _resistors(channels: Iterable[Channel]) -> tuple[BillLine, ...]:
@@ -74,6 +79,11 @@ def _resistors(channels: Iterable[Channel]) -> tuple[BillLine, ...]:
         BillLine(count, "", f"Resistor {engineering(ohm, 'ohm')}", RESISTOR_COST * count, resistor_id(ohm))
         for ohm, count in sorted(counts.items())
     )
+
+
+def _inputs(build: Build) -> Iterator[BillLine]:
+    """What is turned, pressed or lit, alike ones in one line."""
+    yield from _together(line for each in build.inputs for line in each.bill())
 
 
 def _controls(build: Build) -> Iterator[BillLine]:

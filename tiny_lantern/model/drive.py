@@ -94,12 +94,14 @@ class Channel(Frozen):
 
 @dataclass(frozen=True)
 class PinNeed:
-    """One pin that a driver needs, for a role; ``dims`` when it must dim, ``reads`` when it must read volts."""
+    """One pin that a driver needs, for a role; ``dims`` when it must dim, ``reads`` when it must read volts,
+    ``hears`` when it must tell high from low."""
 
     driver_id: str
     role: str
     dims: bool = False
     reads: bool = False
+    hears: bool = False
 
 
 def lamp_role(output: int) -> str:

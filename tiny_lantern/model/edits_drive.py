@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any
+from collections.abc import Mapping, Sequence
+from typing import Any, TypeVar
 
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
@@ -13,12 +13,14 @@ from tiny_lantern.model.edits import fresh_id, item, numbered_name, replaced, sh
 from tiny_lantern.model.edits_sources import hang_on, refed, with_sources
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.fed import FedBy
+from tiny_lantern.model.input import Input
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.parts.regulator import RegulatorPart
 from tiny_lantern.model.pin_needs import DATA, board_needs, pins_of
 from tiny_lantern.model.rail import Rail
 
 RAIL_SHARE = 0.05
+P = TypeVar("P", Driver, Input)
 
 
 def add_board(build: Build, part: BoardPart, name: str = "Board") -> Build:
@@ -235,20 +237,26 @@ def _with_all_pins(build: Build, board_id: str, pins: Mapping[tuple[str, str], D
     own: dict[str, list[DriverPin]] = {}
     for (owner, _), pin in pins.items():
         own.setdefault(owner, []).append(pin)
-    drivers = tuple(
-        revise(driver, pins=tuple(own.get(driver.id, ())))
-        if driver.board_id == board_id and tuple(own.get(driver.id, ())) != driver.pins
-        else driver
-        for driver in build.drivers
-    )
+    drivers, inputs = _pinned(build.drivers, board_id, own), _pinned(build.inputs, board_id, own)
     board = item(build.boards, board_id, "board")
+    owners: tuple[Driver | Input, ...] = (*build.drivers, *build.inputs)
     lines = tuple(
         LinePin(piece_id=owner, pin=pin.pin, pinned=pin.pinned)
         for (owner, role), pin in pins.items()
-        if role == DATA and all(driver.id != owner for driver in build.drivers)
+        if role == DATA and all(each.id != owner for each in owners)
     )
     boards = replaced(build.boards, board_id, revise(board, lines=lines)) if lines != board.lines else build.boards
-    return revise(build, drivers=drivers, boards=boards)
+    return revise(build, drivers=drivers, boards=boards, inputs=inputs)
+
+
+def _pinned(things: tuple[P, ...], board_id: str, own: Mapping[str, Sequence[DriverPin]]) -> tuple[P, ...]:
+    """Drivers or inputs, those of a board with just these pins."""
+    return tuple(
+        revise(each, pins=tuple(own.get(each.id, ())))
+        if each.board_id == board_id and tuple(own.get(each.id, ())) != each.pins
+        else each
+        for each in things
+    )
 
 
 def without_idle_pins(build: Build) -> Build:

@@ -90,6 +90,9 @@ def _drive_fits(build: Whole, counts: dict[str, tuple[int, str]]) -> None:
     for number, driver in enumerate(build.drivers):
         for at, pin in enumerate(driver.pins):
             _pin_free(boards[driver.board_id], driver.board_id, pin.pin, used, f"drivers[{number}].pins[{at}].pin")
+    for number, one in enumerate(build.inputs):
+        for at, pin in enumerate(one.pins):
+            _pin_free(boards[one.board_id], one.board_id, pin.pin, used, f"inputs[{number}].pins[{at}].pin")
     for number, driver in enumerate(build.drivers):
         _outputs_fit(build, driver, f"drivers[{number}]")
     outputs: dict[tuple[str, int], int] = {}
@@ -151,6 +154,9 @@ def known_ids(build: Whole) -> dict[str, set[str]]:
     known["supplies"] = {supply.id for supply in build.supplies}
     known["rails"] = {rail.id for rail in build.rails}
     known["sources"] = known["supplies"] | known["rails"] | known["boards"]
+    known["effects"] = {effect.id for effect in build.effects}
+    known["scenes"] = {scene.id for scene in build.scenes}
+    known["inputs"] = {each.id for each in build.inputs}
     known["groups"] = {group.id for group in build.groups}
     return known
 

@@ -10,8 +10,9 @@ if TYPE_CHECKING:
     from tiny_lantern.model.build import Build
 
 MATTERS = ("pieces", "supplies", "rails", "feeds", "boards", "drivers", "channels", "wires")
-SINCE = ("plugs",)
+SINCE = ("plugs", "inputs")
 SHOWN = ("effects", "scenes", "groups", "palette", "tick_hz", "show_s", "after_end", "plays", "data", "parts")
+ANSWERED = ("rules",)
 UNCODED = ("cost", "cost_per_m", "name")
 ONLY_PLACE = ("layout", "x_m", "y_m", "at_m", "mount", "spacing_m")
 
@@ -31,6 +32,8 @@ def code_stamp_of(build: Build) -> str:
     """The stamp of a build's code: that of its sheet, and a short hash of what the code depends on beside it."""
     dumped = build.model_dump(mode="json", include=set(SHOWN))
     kept = {field: _unpriced(dumped[field]) for field in SHOWN}
+    told = [field for field in ANSWERED if getattr(build, field)]
+    kept |= {field: build.model_dump(mode="json", include={field})[field] for field in told}
     text = json.dumps(kept, sort_keys=True, ensure_ascii=False)
     return f"{stamp_of(build)}-{hashlib.sha256(text.encode('utf-8')).hexdigest()[:4]}"
 

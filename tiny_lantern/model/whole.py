@@ -25,6 +25,7 @@ from tiny_lantern.model.bench import Bench
 from tiny_lantern.model.drive import Board, Channel
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.groups import Group
+from tiny_lantern.model.inputs.registry import AnyInput
 from tiny_lantern.model.line import Line, letters
 from tiny_lantern.model.palette import Swatch
 from tiny_lantern.model.parts.part import Shelf
@@ -36,6 +37,7 @@ from tiny_lantern.model.plug import Plug
 from tiny_lantern.model.rail import Rail
 from tiny_lantern.model.refers import Refers
 from tiny_lantern.model.room import Box, Passage
+from tiny_lantern.model.rule import Rule
 from tiny_lantern.model.scene import Scene
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.model.timeline import Timeline
@@ -267,6 +269,8 @@ class Whole(Frozen):
     boxes: Annotated[tuple[Box, ...], Field(max_length=200)] = ()
     wires: Annotated[tuple[ChosenWire, ...], Field(max_length=2000)] = ()
     plugs: Annotated[tuple[Plug, ...], Field(max_length=100)] = ()
+    inputs: Annotated[tuple[AnyInput, ...], Field(max_length=50)] = ()
+    rules: Annotated[tuple[Rule, ...], Field(max_length=200)] = ()
     wiring: Wiring = Wiring()
     photo: Photo | None = None
     bench: Bench = Bench()

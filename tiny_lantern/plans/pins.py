@@ -108,7 +108,7 @@ class _Flow:
                         self._way(at, name, PER_PLACE * at / (len(needs) + 1))
             else:
                 for pin in free.pins:
-                    if pin.adc if need.reads else pin.output:
+                    if _serves(pin, need):
                         self._way(at, f"pin {pin.name}", _spoilt(pin, free) + PER_PLACE * number[pin.name])
         for pin in free.pins:
             if not pin.output:
@@ -159,6 +159,11 @@ class _Flow:
         return found
 
 
+def _serves(pin: BoardPin, need: PinNeed) -> bool:
+    """Whether a pin can do what is needed of it, dimming apart."""
+    return pin.adc if need.reads else pin.output or (need.hears and pin.adc)
+
+
 def _spoilt(pin: BoardPin, free: Free) -> float:
     """What is lost when a pin is used for something that it need not be able to."""
     dims = pin.compare and POOL not in free.compares
@@ -204,7 +209,7 @@ def _impossible(build: Build, needs: Sequence[PinNeed], free: Free) -> LanternEr
         return LanternError(what, "pins", "a board with more of them, a sink chip, or fewer lamps that dim")
     reading, readers = sum(each.reads for each in needs), sum(pin.adc for pin in free.pins)
     if need.reads and reading > readers:
-        what = f"{name}: {reading} knobs want pins that read volts, and this board has {readers} left"
-        return LanternError(what, "pins", "a board with more of them, or fewer knobs")
+        what = f"{name}: {reading} knobs and sensors want pins that read volts, and this board has {readers} left"
+        return LanternError(what, "pins", "a board with more of them, or fewer knobs and sensors")
     what = f"{name}: {len(needs)} pins are wanted, and this board has {len(free.pins)} left"
     return LanternError(what, "pins", "a larger board, or registers, which take three pins")

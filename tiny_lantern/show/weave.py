@@ -211,6 +211,16 @@ class Show:
         wanted = np.arange(self.slot_count) if slots is None else slots
         return capped(asked, wanted, self.scales(ticks, asked if slots is None else None, cancelled), self.caps)
 
+    def asked(self, tick: int, light_of: LightOf = light_anew) -> Bytes:
+        """One frame as the effects ask for it, before any cap. (n_slots, 3), linear red, green, blue, 0 to 255
+
+        Args:
+            tick: the frame. [-]
+            light_of: works out what an effect gives.
+        """
+        frame: Bytes = self._asked(np.array([tick]), None, lambda: False, light_of)[0]
+        return frame
+
     def scales(self, ticks: Ints, whole: Bytes | None, cancelled: Callable[[], bool] = lambda: False) -> Ints:
         """By how much each frame is dimmed for each cap; worked out once a frame. (n_ticks, n_caps) [Q16]
 

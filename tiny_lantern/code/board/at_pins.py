@@ -29,7 +29,9 @@ class BoardPins:
     names: Names = field(default_factory=Names)
     found: dict[str, Pin] = field(default_factory=dict)
 
-    def named(self, words: str, at: str, idle: bool = False, use: Use = "gives") -> Pin:
+    def named(
+        self, words: str, at: str, idle: bool = False, use: Use = "gives", pull_up: bool = False
+    ) -> Pin:  # fmt: skip
         """A pin by what it is for.
 
         Args:
@@ -37,10 +39,11 @@ class BoardPins:
             at: where it is on the board.
             idle: its level while everything is dark.
             use: what it is made.
+            pull_up: whether the board's own resistor pulls it up.
         """
         if at not in self.found:
             name = self.names.of(words, "pin").upper() + "_PIN"
-            self.found[at] = Pin(name, at, number_of(self.part, at), words, idle, use)
+            self.found[at] = Pin(name, at, number_of(self.part, at), words, idle, use, pull_up)
         elif idle and not self.found[at].idle:
             self.found[at] = replace(self.found[at], idle=True)
         return self.found[at]

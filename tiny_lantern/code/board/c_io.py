@@ -12,6 +12,7 @@ from tiny_lantern.code.board.doings import (
     Dimmed,
     Doing,
     Doings,
+    Heard,
     Held,
     Knob,
     Lines,
@@ -257,14 +258,8 @@ def _running(score: Score, doings: Doings, parts: Sequence[Printed]) -> Iterator
     if not (doings.follows or doings.leads):
         yield telling.C
     yield "static uint32_t frame_began, frame_number;\n"
-    yield "/* The frame after one. */"
-    yield "static uint32_t after(uint32_t number)"
-    yield "{"
-    if score.after_end == "repeat":
-        yield "    return (number + 1u < LANTERN_TICKS) ? number + 1u : 0;"
-    else:
-        yield f"    return (number < LANTERN_TICKS * {score.plays}ul) ? number + 1u : number;"
-    yield "}\n"
+    next_frame = "lantern_answer()" if doings.heard else "after(frame_number)"
+    yield from _read(doings.heard) if doings.heard else _after(score)
     yield "void lantern_start(void)"
     yield "{"
     if begins:
@@ -277,9 +272,9 @@ def _running(score: Score, doings: Doings, parts: Sequence[Printed]) -> Iterator
     yield "    running = 1;"
     if doings.steps:
         yield "    lantern_between = lantern_step;"
-    yield "    frame_number = 0;"
+    yield f"    frame_number = {'lantern_answer_begin()' if doings.heard else '0'};"
     yield "    frame_began = now_us();"
-    yield "    lantern_frame(0);"
+    yield "    lantern_frame(frame_number);"
     yield "}\n"
     yield "void lantern_loop(void)"
     yield "{"
@@ -293,10 +288,10 @@ def _running(score: Score, doings: Doings, parts: Sequence[Printed]) -> Iterator
         yield "    if (now - frame_began >= LANTERN_TICK_US) {"
     yield "        uint32_t left_out = 0;"
     yield "        frame_began += LANTERN_TICK_US;"
-    yield "        frame_number = after(frame_number);"
+    yield f"        frame_number = {next_frame};"
     yield "        while (now - frame_began >= LANTERN_TICK_US) { /* the clock may begin again at 0 in between */"
     yield "            frame_began += LANTERN_TICK_US;"
-    yield "            frame_number = after(frame_number);"
+    yield f"            frame_number = {next_frame};"
     yield "            left_out++; /* a frame that there was no time for */"
     yield "        }"
     yield "        (void)left_out;"
@@ -305,6 +300,10 @@ def _running(score: Score, doings: Doings, parts: Sequence[Printed]) -> Iterator
         knobs = "".join(
             telling.KNOB.format(words=comment(knob.words).replace('"', "'"), pin=knob.pin.name)
             for knob in doings.of(Knob)
+        )
+        knobs += "".join(
+            telling.INPUT.format(words=comment(one.words).replace('"', "'"), at=at)
+            for at, one in enumerate(doings.heard)
         )
         yield telling.FRAME.format(knobs=knobs).rstrip()
     yield "    }"
@@ -321,10 +320,36 @@ def _running(score: Score, doings: Doings, parts: Sequence[Printed]) -> Iterator
     yield ""
 
 
+def _after(score: Score) -> Iterator[str]:
+    yield "/* The frame after one. */"
+    yield "static uint32_t after(uint32_t number)"
+    yield "{"
+    if score.after_end == "repeat":
+        yield "    return (number + 1u < LANTERN_TICKS) ? number + 1u : 0;"
+    else:
+        yield f"    return (number < LANTERN_TICKS * {score.plays}ul) ? number + 1u : number;"
+    yield "}\n"
+
+
+def _read(heard: Sequence[Heard]) -> Iterator[str]:
+    """What each input reads, by its number."""
+    yield "uint16_t lantern_read(uint8_t input)"
+    yield "{"
+    yield "    switch (input) {"
+    for at, one in enumerate(heard):
+        call = "pin_counts" if one.volts else "pin_read"
+        yield f"    case {at}: /* {comment(one.words)} */"
+        yield f"        return {call}({one.pin.name});"
+    yield "    default:"
+    yield "        return 0;"
+    yield "    }"
+    yield "}\n"
+
+
 def _made(pin: Pin) -> Iterator[str]:
     """A pin is given its level, then made what it is."""
     if pin.use == "reads":
-        yield f"    pin_input({pin.name}, 0);"
+        yield f"    pin_input({pin.name}, {int(pin.pull_up)});"
         return
     yield f"    pin_set({pin.name}, {int(pin.idle)});"
     yield f"    pin_output({pin.name});"

@@ -14,7 +14,8 @@ DARK = -1
 @dataclass(frozen=True)
 class Pin:
     """A pin by the name that it has in the code: where it is on the board and its number there, what it is for, and
-    the level that it has while everything is dark; ``use`` says what it is made."""
+    the level that it has while everything is dark; ``use`` says what it is made, ``pull_up`` that the
+    board's own resistor pulls it up where it reads."""
 
     name: str
     at: str
@@ -22,6 +23,7 @@ class Pin:
     words: str
     idle: bool = False
     use: Literal["gives", "dims", "reads", "pixels"] = "gives"
+    pull_up: bool = False
 
 
 @dataclass(frozen=True)
@@ -163,6 +165,15 @@ class Knob:
     words: str
 
 
+@dataclass(frozen=True)
+class Heard:
+    """An input: its pin, read as counts where it reads ``volts``, else high or low."""
+
+    pin: Pin
+    volts: bool
+    words: str
+
+
 Doing = Switched | Dimmed | Chain | Matrix | Turns | Pair | Held | Pixels | Knob
 D = TypeVar("D", Switched, Dimmed, Chain, Matrix, Turns, Pair, Held, Pixels, Knob)
 
@@ -170,13 +181,15 @@ D = TypeVar("D", Switched, Dimmed, Chain, Matrix, Turns, Pair, Held, Pixels, Kno
 @dataclass(frozen=True)
 class Doings:
     """Everything that a board does: its pins in the order in which they are set, and what it does with them.
-    ``follows`` where a board before it hands it the number of the frame, ``leads`` where it hands it on."""
+    ``follows`` where a board before it hands it the number of the frame, ``leads`` where it hands it on; ``heard`` are
+    the inputs that rules answer to."""
 
     pins: tuple[Pin, ...]
     all: tuple[Doing, ...]
     channels: int
     follows: bool = False
     leads: bool = False
+    heard: tuple[Heard, ...] = ()
 
     def of(self, kind: type[D]) -> list[D]:
         """Those of a kind.

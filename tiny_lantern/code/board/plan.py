@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 
 from tiny_lantern.code.board.at_pins import AtPins, BoardPins
-from tiny_lantern.code.board.doings import Doing, Doings, Knob, Pixels
+from tiny_lantern.code.board.doings import Doing, Doings, Heard, Knob, Pixels
 from tiny_lantern.code.board.ways.registry import doings_of
 from tiny_lantern.code.score import Score, Slice
 from tiny_lantern.model.build import Build
@@ -13,6 +13,7 @@ from tiny_lantern.model.data_lines import on_data_lines
 from tiny_lantern.model.drive import Board, Dimmed, PinNeed
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.input import Input
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.pin_needs import DATA, board_needs, owner_name, pins_of
 
@@ -67,7 +68,18 @@ def doings_at(build: Build, score: Score, part: Slice) -> Doings:
         if isinstance(driver, Dimmed) and driver.knob:
             found.append(_knob(at, driver))
     place = score.place(part)
-    return Doings(tuple(pins.found.values()), tuple(found), len(titles), place > 0, place < len(score.playing) - 1)
+    heard = tuple(_heard(pins, one) for one in build.inputs) if score.answers and score.answers.any else ()
+    return Doings(
+        tuple(pins.found.values()), tuple(found), len(titles), place > 0, place < len(score.playing) - 1, heard
+    )
+
+
+def _heard(pins: BoardPins, one: Input) -> Heard:
+    """An input at its pin."""
+    if one.pin is None:
+        raise LanternError(f"{one.name} has no pin yet", "code", "Assign pins in Drive, or a board with more of them")
+    pin = pins.named(one.name, one.pin.pin, use="reads", pull_up=bool(getattr(one, "pulled_by_board", False)))
+    return Heard(pin, one.volts, one.name)
 
 
 def _knob(at: AtPins, driver: Dimmed) -> Knob:

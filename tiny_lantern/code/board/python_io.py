@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from string import Template
 
 from tiny_lantern.code.board.doings import (
     DARK,
@@ -10,6 +11,7 @@ from tiny_lantern.code.board.doings import (
     Dimmed,
     Doing,
     Doings,
+    Heard,
     Held,
     Knob,
     Lines,
@@ -55,15 +57,15 @@ def start():
     for pin, level in PINS:
         pins.pin_set(pin, level)
         pins.pin_output(pin)
-    for pin in READ:
-        pins.pin_input(pin, 0)
+    for pin, pull_up in READ:
+        pins.pin_input(pin, pull_up)
     now = pins.now_us()
     for each in BEGINS:
         each(now)
     show.between = step if STEPS else None
     state["running"] = True
-    state["frame"], state["began"] = 0, pins.now_us()
-    show_frame(0)
+    state["frame"], state["began"] = $first, pins.now_us()
+    show_frame(state["frame"])
 
 
 def loop():
@@ -76,7 +78,7 @@ def loop():
     elif since(now, state["began"]) >= show.TICK_US:
         while since(now, state["began"]) >= show.TICK_US:  # frames that there was no time for are left out
             state["began"] = (state["began"] + show.TICK_US) & MOMENTS
-            state["frame"] = after(state["frame"])
+            state["frame"] = $next
         show_frame(state["frame"])
     step()
 
@@ -115,7 +117,11 @@ def python_io(score: Score, part: Slice, doings: Doings) -> str:
         *(line for each in parts for line in (*_table(each, each.rows(doings), chains), each.text.python)),
         *([*_knobs(turned), knobs.PYTHON] if turned else []), *_write(doings),
         *([link.PYTHON_FOLLOWED] if doings.follows else []), *([link.PYTHON_PASSED_ON] if doings.leads else []),
-        *_after(score), *_called(doings, parts), RUNNING,
+        *(_read(doings.heard) if doings.heard else _after(score)), *_called(doings, parts),
+        Template(RUNNING).substitute(
+            first="show.answer_begin(read)" if doings.heard else "0",
+            next="show.answer(read)" if doings.heard else 'after(state["frame"])',
+        ),
     ])  # fmt: skip
 
 
@@ -123,9 +129,9 @@ def _pins(doings: Doings) -> Iterator[str]:
     for pin in doings.pins:
         yield f"{pin.name} = {pin.number}  # pin {comment(pin.at)}: {comment(pin.words)}"
     gives = [f"({pin.name}, {int(pin.idle)})" for pin in doings.pins if pin.use != "reads"]
-    reads = [pin.name for pin in doings.pins if pin.use == "reads"]
+    reads = [f"({pin.name}, {int(pin.pull_up)})" for pin in doings.pins if pin.use == "reads"]
     yield f"PINS = [{', '.join(gives)}]  # with their levels while all is dark"
-    yield f"READ = [{', '.join(reads)}]"
+    yield f"READ = [{', '.join(reads)}]  # and whether the board pulls them up"
 
 
 def _called(doings: Doings, parts: Sequence[Printed]) -> Iterator[str]:
@@ -208,6 +214,18 @@ def _write(doings: Doings) -> Iterator[str]:
         spans = " + ".join(f"found[{first}:{first + count}]" for first, count in line.spans)
         yield f"    pins.pixels_send({line.pin.name}, {spans})  # {comment(line.words)}"
     yield ""
+
+
+def _read(heard: Sequence[Heard]) -> Iterator[str]:
+    """What each input reads, by its number."""
+    yield "\n\nINPUTS = ["
+    for one in heard:
+        call = "pin_counts" if one.volts else "pin_read"
+        yield f"    (pins.{call}, {one.pin.name}),  # {comment(one.words)}"
+    yield "]\n\n\ndef read(number):"
+    yield '    """What an input reads: counts, or 0 and 1."""'
+    yield "    call, pin = INPUTS[number]"
+    yield "    return int(call(pin))\n"
 
 
 def _after(score: Score) -> Iterator[str]:

@@ -46,6 +46,11 @@ def pin_counts(pin):
     return machine.ADC(machine.Pin(pin)).read_u16() >> (16 - $adc_bits)
 
 
+def pin_read(pin):
+    """Read a pin: 1 high, 0 low."""
+    return machine.Pin(pin).value()
+
+
 def pixels_send(pin, data):
     """Send bytes to addressable lamps on a pin: how long a 0 and a 1 are high and low, in billionths of a second."""
     machine.bitstream(machine.Pin(pin, machine.Pin.OUT), 0, (400, 850, 800, 450), data)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 SWITCH = """\
 /* Take the marks of the remark away, and the loop tells over the serial line, at 115200 baud, which frame
- * it shows, how many there was no time for, and what each knob reads. */
+ * it shows, how many there was no time for, and what each knob and input reads. */
 /* #define LANTERN_TELL */
 """
 C = """\
@@ -41,4 +41,8 @@ FRAME = """\
 KNOB = """\
         tell_text(", {words} ");
         tell_number(pin_counts({pin}));
+"""
+INPUT = """\
+        tell_text(", {words} ");
+        tell_number(lantern_read({at}));
 """

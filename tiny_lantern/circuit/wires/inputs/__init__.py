@@ -1,0 +1,1 @@
+"""How each kind of input is wired, one file a kind or a family of kinds."""

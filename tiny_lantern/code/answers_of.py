@@ -1,0 +1,52 @@
+"""What a build answers to, with its words, as the code for boards takes it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.show.answering.tables import tables_of
+
+
+class Answers:
+    """What a build answers to, with its words: tables, rules in words, and of each input its name and board.
+
+    Args:
+        build: the build.
+    """
+
+    def __init__(self, build: Build) -> None:
+        self.tables = tables_of(build)
+        self.words = tuple(rule.told(build) for rule in build.rules)
+        self.names = tuple(one.name for one in build.inputs)
+        self.boards = tuple(one.board_id for one in build.inputs)
+        self.effect_ids = tuple(build.effects[clock.effect].id for clock in self.tables.clocks)
+
+    @property
+    def any(self) -> bool:
+        """Whether anything answers at all."""
+        return self.tables.any
+
+
+def refuse_elsewhere(answers: Answers, board_ids: Sequence[str], titles: Mapping[str, str]) -> None:
+    """Refuse inputs that no program can answer: those of another board than the only one that plays.
+
+    Args:
+        answers: what the build answers to.
+        board_ids: the boards that play, in the order of the chain.
+        titles: their names, by their ids.
+
+    Raises:
+        LanternError: there is such an input, or rules and several boards.
+    """
+    if not answers.any:
+        return
+    if len(board_ids) > 1:
+        named = ", ".join(titles[board_id] for board_id in board_ids)
+        raise LanternError(
+            f"{named} play together, and what answers to inputs plays on one board", "rules", "one board, or no rules"
+        )
+    for name, board_id in zip(answers.names, answers.boards, strict=True):
+        if [board_id] != list(board_ids):
+            raise LanternError(f"the board that reads {name} drives no lamps", "inputs", "the board that drives them")

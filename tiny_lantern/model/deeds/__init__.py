@@ -1,0 +1,1 @@
+"""What a rule does, one file a kind."""

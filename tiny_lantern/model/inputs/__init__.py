@@ -1,0 +1,1 @@
+"""The kinds of input, one file each."""
