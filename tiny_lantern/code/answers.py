@@ -22,6 +22,7 @@ from tiny_lantern.code.answers_texts import (
     PYTHON,
 )
 from tiny_lantern.code.names import comment
+from tiny_lantern.code.score import Laid, Score
 from tiny_lantern.show.answering.tables import NEXT, Answer, Shaded
 
 WHEN = {"turned": "TURNED", "held": "HELD", "pressed": "PRESSED", "released": "RELEASED"}
