@@ -24,6 +24,7 @@ from tiny_lantern.model.edits_drive import (
     change_rail,
     with_data_pins,
 )
+from tiny_lantern.model.edits_inputs import add_input, add_rule, change_deed, change_deed_kind
 from tiny_lantern.model.edits_names import add_group, note_lamp
 from tiny_lantern.model.edits_palette import add_swatch
 from tiny_lantern.model.edits_pieces import add_strip, change_piece, change_strip
@@ -269,7 +270,27 @@ def pier_drive(build: Build) -> Build:
     build = change_driver(
         build, by_name["Arcade 8×8"].id, rows_by="register", row_transistor_id=None, row_ohm=35.0, column_ohm=150.0
     )
-    return pier_rails(change_board(build, build.boards[0].id, at_m=(0.2, -0.2)))
+    return pier_inputs(pier_rails(change_board(build, build.boards[0].id, at_m=(0.2, -0.2))))
+
+
+def pier_inputs(build: Build) -> Build:
+    """A knob turns the carousel faster and slower, a button takes the flood away and brings it back."""
+    ids = {piece.name: piece.id for piece in build.pieces}
+    build = add_input(build, "knob", name="Carousel knob")
+    build = change_deed_kind(build, build.rules[-1].id, "speed")
+    build = change_deed(build, build.rules[-1].id, piece_id=ids["Carousel"], low=0.25, high=4.0)
+    build = add_input(build, "button", name="Flood button")
+    build = change_deed_kind(build, build.rules[-1].id, "brightness")
+    return change_deed(build, build.rules[-1].id, piece_id=ids["Flood"], low=1.0, high=0.0, even=False)
+
+
+def cloak_inputs(build: Build) -> Build:
+    """The cloak glows up as the palm is pressed, and its worm runs faster."""
+    build = add_input(build, "press", name="Palm")
+    build = change_deed(build, build.rules[-1].id, low=0.25, high=1.0)
+    build = add_rule(build, build.inputs[-1].id)
+    build = change_deed_kind(build, build.rules[-1].id, "speed")
+    return change_deed(build, build.rules[-1].id, effect_id=build.effects[-1].id, low=1.0, high=3.0)
 
 
 def pier_rails(build: Build) -> Build:
@@ -315,7 +336,7 @@ def noted(build: Build, day: str) -> Build:
 def main() -> None:
     """Write every demo."""
     day = "2026-11-21"
-    demos = (("pier", noted(pier(), day)), ("footbridge", footbridge()), ("cloak", begun(cloak(), day)))
+    demos = (("pier", noted(pier(), day)), ("footbridge", footbridge()), ("cloak", begun(cloak_inputs(cloak()), day)))
     for name, build in demos:
         save(build, DEMOS / f"{name}.lantern")
         print(name, len(build.pieces), "pieces")

@@ -125,12 +125,14 @@ class FrameSource:
         else:
             shape = (build.effects, build.line.wired)
             self._seen = (build.pieces, build.effects, shape)
-        read = (shape, build.scenes, build.groups, caps_of(build), build.tick_hz, tick, ended, self._session.held)
+        answerer = self._session.answerer
+        state = answerer.state if answerer.on else None
+        held = self._session.held
+        read = (shape, build.scenes, build.groups, caps_of(build), build.tick_hz, tick, ended, held, state)
         if read != self._of:
             self._show = show_of(build, near=self._show)
-            frame = self._show.render(np.array([tick]))[0]
+            frame = answerer.frame(self._show) if state is not None else self._show.render(np.array([tick]))[0]
             frame = np.zeros_like(frame) if ended else frame
-            held = self._session.held
             if held is not None:
                 frame[held.first : held.stop] = held.rgb
             self._frame = self._frame if np.array_equal(frame, self._frame) else frame

@@ -25,6 +25,7 @@ from tiny_lantern.model.parts.part import Shelf
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.ui.analyses import ANALYSES, DRAW, FINDINGS, FLASHES, MENDS, SOLVE, Analysis
+from tiny_lantern.ui.answerer import Answerer
 from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.clock import now
 from tiny_lantern.ui.drawer import DrawerKeeper
@@ -111,6 +112,8 @@ class Session(QObject):
         self._shown: Build | None = None
         self.warm, self._solvable = False, False
         self._flashes: tuple[Build, tuple[FlashRun, ...]] | None = None
+        self.answerer = Answerer(self)
+        self.answerer.changed.connect(self.held_changed)
         self._settle = QTimer(self)
         self._settle.setSingleShot(True)
         self._settle.setInterval(SETTLE_MS)

@@ -40,6 +40,7 @@ from tiny_lantern.ui.long_work import LongWork
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.stations.stack import StationStack
 from tiny_lantern.ui.widgets.first_step import FirstStepBar
+from tiny_lantern.ui.widgets.input_panel import InputPanel
 from tiny_lantern.ui.widgets.ruler import LineRuler
 from tiny_lantern.ui.widgets.snags import Snags
 from tiny_lantern.ui.widgets.title import TitleRow
@@ -104,6 +105,7 @@ class Shell(QWidget):
         self.stack = StationStack(self.session, self.axis, self.frames, self.files)
         self.snags = Snags(self.session)
         self.transport: Transport = Transport(self.session)
+        self.inputs = InputPanel(self.session)
         self.long_work: LongWork = LongWork(self.session, self.transport.work, self.tell, lambda: self.theme_in_use)
         self.stack.find_feeds.connect(lambda strip_id, guard: self.long_work.find_feeds((strip_id,), guard))
         self.stack.render_show.connect(self.long_work.render_show)
@@ -145,6 +147,7 @@ class Shell(QWidget):
         column.addWidget(self.ruler)
         column.addLayout(middle, 1)
         column.addWidget(self.transport)
+        column.addWidget(self.inputs)
 
     def _actions(self) -> dict[str, QAction]:
         made = {}

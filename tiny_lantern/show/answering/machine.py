@@ -61,10 +61,7 @@ def begin(tables: Tables, readings: Sequence[int], frame: int = 0) -> State:
     """
     heard = tuple(_first_heard(one, reading) for one, reading in zip(tables.hears, readings, strict=True))
     steps = (0,) * len(tables.answers)
-    shown = shown_of(tables, frame)
-    clocks = tuple(((shown - clock.begin) % clock.length if clock.begin <= shown < clock.end else 0, 0)
-                   for clock in tables.clocks)  # fmt: skip
-    return State(frame, 0, clocks, heard, steps, _values(tables, heard, steps))
+    return State(frame, 0, _clocks_at(tables, frame), heard, steps, _values(tables, heard, steps))
 
 
 def step(tables: Tables, state: State, readings: Sequence[int]) -> State:
@@ -75,16 +72,63 @@ def step(tables: Tables, state: State, readings: Sequence[int]) -> State:
         state: the state.
         readings: what each input reads: counts, or 0 and 1, (n_inputs,). [-]
     """
-    heard = tuple(_hear(one, before, reading)
-                  for one, before, reading in zip(tables.hears, state.heard, readings, strict=True))  # fmt: skip
+    told = _told(tables, state, readings)
+    asked = _asked(tables, told)
+    moved = _paced(tables, told) if asked is None else _begun(tables, told, asked)
+    return _clocks(tables, moved, shown_of(tables, state.frame))
+
+
+def still(tables: Tables, state: State, readings: Sequence[int]) -> State:
+    """The state with other readings while the show stands still: values follow and scenes begin, no time passes, and
+    nothing is deaf.
+
+    Args:
+        tables: what it answers to.
+        state: the state.
+        readings: what each input reads: counts, or 0 and 1, (n_inputs,). [-]
+    """
+    awake = replace(state, heard=tuple(replace(one, deaf=0) for one in state.heard))
+    told = _told(tables, awake, readings)
+    asked = _asked(tables, told)
+    if asked is None:
+        return told
+    begun = _begun(tables, told, asked)
+    return replace(begun, clocks=_clocks_at(tables, begun.frame))
+
+
+def moved_to(tables: Tables, state: State, frame: int) -> State:
+    """A state with another frame in hand: clocks stand as if their effects had run as they are laid.
+
+    Args:
+        tables: what it answers to.
+        state: the state, which else stays as it is.
+        frame: the frame. [-]
+    """
+    return replace(state, frame=frame, part=0, clocks=_clocks_at(tables, frame))
+
+
+def _clocks_at(tables: Tables, frame: int) -> tuple[tuple[int, int], ...]:
+    shown = shown_of(tables, frame)
+    return tuple(
+        ((shown - clock.begin) % clock.length if clock.begin <= shown < clock.end else 0, 0) for clock in tables.clocks
+    )
+
+
+def _told(tables: Tables, state: State, readings: Sequence[int]) -> State:
+    """The state once its inputs have been read: steps and values follow."""
+    both = zip(tables.hears, state.heard, readings, strict=True)
+    heard = tuple(_hear(one, before, reading) for one, before, reading in both)
     steps = tuple(
         (at + heard[answer.input].pressed) % answer.steps if answer.valued and answer.when == "pressed" else at
         for answer, at in zip(tables.answers, state.steps, strict=True)
     )
-    state = replace(state, heard=heard, steps=steps, values=_values(tables, heard, steps))
-    asked = [number for number, answer in enumerate(tables.answers) if _now(answer, heard)]
-    moved = _begun(tables, state, asked[-1]) if asked else _paced(tables, state)
-    return _clocks(tables, moved, shown_of(tables, state.frame))
+    return replace(state, heard=heard, steps=steps, values=_values(tables, heard, steps))
+
+
+def _asked(tables: Tables, state: State) -> int | None:
+    """The rule whose moment is now, the last of them where there are several; None without. [-]"""
+    now = [number for number, answer in enumerate(tables.answers) if _now(answer, state.heard)]
+    return now[-1] if now else None
 
 
 def shown_of(tables: Tables, frame: int) -> int:

@@ -56,6 +56,12 @@ def _hold(shell: Shell) -> None:
     weave.canvas.setFocus()
 
 
+def _inputs(shell: Shell) -> None:
+    from tiny_lantern.ui.stations.inputs_window import InputsWindow  # loaded when first asked for
+
+    shell.show_beside("What it answers to", InputsWindow(shell.session), 1000, 480)
+
+
 def _aside(shell: Shell) -> None:
     shell.show_station("Weave")
     weave = shell.stack.weave()
@@ -76,6 +82,9 @@ STATION = Station(
         Command("board", "Weave", 80, "Simulated board …", "Ctrl+Shift+O",
                 "A stand-in for a board: shows its lamps as they are decoded from its wire", _board,
                 lambda s: bool(s.session.build.pieces)),
+        Command("inputs", "Weave", 85, "Inputs and rules …", "Ctrl+Alt+I",
+                "Knobs, buttons, sensors and signals, and what follows when they are turned or pressed", _inputs,
+                lambda s: bool(s.session.build.boards)),
         Command("figures", "Weave", 75, "The show in figures …", "Ctrl+Shift+Y",
                 "Mean and peak of supplies, feeds, chips, contacts and pins over the whole show", _figures,
                 lambda s: bool(s.session.build.effects)),

@@ -157,6 +157,7 @@ class Transport(QWidget):
         self.status.setToolTip(text)
 
     def _toggled(self, on: bool) -> None:
+        self._session.answerer.runs = on and self._session.loop_s is None
         if on:
             self._played = 0
             if self._session.time_s >= self._session.build.show_s - 0.05:
@@ -167,12 +168,17 @@ class Transport(QWidget):
             self._timer.stop()
 
     def _advance(self) -> None:
-        time_s = self._session.time_s + self._clock.nsecsElapsed() / 1e9 * self._speed
+        span_s = self._clock.nsecsElapsed() / 1e9 * self._speed
+        time_s = self._session.time_s + span_s
         self._clock.restart()
-        build, loop = self._session.build, self._session.loop_s
+        build, loop, answerer = self._session.build, self._session.loop_s, self._session.answerer
         if loop is not None and loop[1] <= build.show_s:
             begin_s, end_s = loop
             self._session.set_time(begin_s if not begin_s <= time_s < end_s else time_s)
+            return
+        if answerer.on:
+            if not answerer.play(span_s):
+                self.play.setChecked(False)
             return
         if time_s >= build.show_s:
             self._played += 1
