@@ -102,6 +102,7 @@ class Answerer(QObject):
         while self._owed >= 1.0:
             self._owed -= 1.0
             self._take()
+            self._write_down()
             state = step(tables, state, self._now())
         self._state = state
         self._show()
@@ -156,6 +157,8 @@ class Answerer(QObject):
             input_id, reading = self._waiting.popleft()
             seen.add(input_id)
             self._heard[input_id] = reading
+
+    def _write_down(self) -> None:
         if self.writing and len(self.recorded) < MOST_RECORDED:
             self.recorded.append({one.input_id: self._heard.get(one.input_id, one.rest) for one in self.tables.hears})
 

@@ -87,13 +87,17 @@ def still(tables: Tables, state: State, readings: Sequence[int]) -> State:
         state: the state.
         readings: what each input reads: counts, or 0 and 1, (n_inputs,). [-]
     """
-    awake = replace(state, heard=tuple(replace(one, deaf=0) for one in state.heard))
-    told = _told(tables, awake, readings)
+    told = _awake(_told(tables, _awake(state), readings))
     asked = _asked(tables, told)
     if asked is None:
         return told
     begun = _begun(tables, told, asked)
     return replace(begun, clocks=_clocks_at(tables, begun.frame))
+
+
+def _awake(state: State) -> State:
+    """A state in which no input is deaf."""
+    return replace(state, heard=tuple(replace(one, deaf=0) for one in state.heard))
 
 
 def moved_to(tables: Tables, state: State, frame: int) -> State:
