@@ -5,18 +5,22 @@ from __future__ import annotations
 import subprocess
 from pathlib import Path
 
-import numpy as np
 import pytest
 
-from tests.support.answering import answering_build, readings_of
+from tests.support.answering import OF_INPUTS, answering, answering_build, frames_of, readings_of, with_deed
 from tests.support.compiled import CC
+from tests.support.recorder import run, run_python
+from tiny_lantern.code.board.at_pins import number_of
+from tiny_lantern.code.board.plan import refuse_without_pins
 from tiny_lantern.code.files import code_files
 from tiny_lantern.code.score import score_of, wire_orders
+from tiny_lantern.live.tried.trial import Trial
 from tiny_lantern.model.build import Build
-from tiny_lantern.show.answering.light import frame_of
-from tiny_lantern.show.answering.machine import begin, step
+from tiny_lantern.model.edits_inputs import add_input, change_input
+from tiny_lantern.model.edits_scenes import add_scene
+from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.show.answering.tables import tables_of
-from tiny_lantern.show.weave import show_of
 
 FRAMES = 220
 MAIN = """
@@ -25,6 +29,8 @@ MAIN = """
 static const uint16_t told[%(frames)d][%(inputs)d] = {%(rows)s};
 static uint32_t now;
 void lantern_write(const uint8_t *bytes, uint32_t count) { fwrite(bytes, 1, count, stdout); }
+void lantern_levels(const uint16_t *levels, uint32_t count);
+void lantern_levels(const uint16_t *levels, uint32_t count) { (void)levels; (void)count; }
 uint16_t lantern_read(uint8_t input) { return told[now][input]; }
 int main(void)
 {
@@ -37,15 +43,10 @@ int main(void)
 
 def in_the_program(build: Build, readings: list[list[int]]) -> list[bytes]:
     """The program's own frames, in the order of the wire."""
-    tables, show = tables_of(build), show_of(build)
     orders = [order for piece in build.pieces for order in wire_orders(build, piece)]
-    state, found = begin(tables, readings[0]), []
-    for at in range(len(readings)):
-        state = step(tables, state, readings[at]) if at else state
-        frame = frame_of(show, tables, state, dark_after=build.after_end == "dark")
-        found.append(np.stack([light[["RGB".index(letter) for letter in order]]
-                               for light, order in zip(frame, orders, strict=True)]).tobytes())  # fmt: skip
-    return found
+    columns = [3 * slot + "RGB".index(letter) for slot, order in enumerate(orders) for letter in order]
+    frames = frames_of(build, readings)
+    return [frame.ravel()[columns].tobytes() for frame in frames]
 
 
 def in_c(build: Build, readings: list[list[int]], folder: Path) -> bytes:
@@ -77,6 +78,49 @@ def test_recorded_readings_give_the_same_bytes_in_the_program_in_c_and_in_python
     program = in_the_program(build, readings)
     assert in_python(build, readings) == program
     assert in_c(build, readings, tmp_path) == b"".join(program)
+
+
+def knob_and_button() -> Build:
+    """A knob that sets how bright a strip is, and a button that goes on to the next scene."""
+    build = add_input(add_scene(answering("knob"), 1.0), "button")
+    return change_input(with_deed(build, "scene", "pressed"), build.inputs[1].id, deaf_s=0.0)
+
+
+@pytest.mark.parametrize("language", ["C", "Python"])
+def test_the_program_reads_each_input_at_the_pin_that_the_build_says(language: str, tmp_path: Path) -> None:
+    build = knob_and_button()
+    tables = tables_of(build)
+    board = build.shelf.find(BoardPart, build.boards[0].part_id)
+    pins = [number_of(board, one.pin.pin) for one in build.inputs if one.pin is not None]
+    for counts, level in ((0, 1), (300, 1), (1023, 0)):
+        readings = [[counts, level]] * 12
+        told = (run if language == "C" else run_python)(
+            build, "board", 0.29, tmp_path, reads=dict(zip(pins, (counts, level), strict=True))
+        )
+        sent = [event.data for event in told if event.kind == "P"][: len(readings)]
+        assert len(sent) >= 10
+        assert sent == in_the_program(build, readings)[: len(sent)]
+        made = {event.pin: event.value for event in told if event.kind == "I"}
+        assert made == {pins[0]: 0, pins[1]: 1}, "the button's pin is pulled up by the board"
+    assert len(tables.hears) == 2
+
+
+def test_the_program_tried_in_the_window_hears_what_is_turned_there() -> None:
+    build = knob_and_button()
+    trial = Trial(build, build.boards[0].id)
+    frame_us = 25_000
+    dark = trial.step(4 * frame_us).light
+    lit = trial.step(4 * frame_us, {build.inputs[0].id: 1023}).light
+    trial.close()
+    assert dark.max() == 0
+    assert lit.max() == 1
+
+
+def test_an_input_that_what_plays_does_not_hear_is_refused_by_name() -> None:
+    with pytest.raises(LanternError, match="drives no lamps"):
+        refuse_without_pins(OF_INPUTS["input-elsewhere"]())
+    with pytest.raises(LanternError, match="play together"):
+        refuse_without_pins(OF_INPUTS["rules-apart"]())
 
 
 def test_most_of_these_builds_answer_with_many_different_frames() -> None:

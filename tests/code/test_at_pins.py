@@ -14,6 +14,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 
 from tests.circuit.test_agreement import fed_builds
+from tests.support.answering import answering_build, frames_of
 from tests.support.at_pins import Lamps, lamps_of, play, shares
 from tests.support.builds import one_strip, part
 from tests.support.compiled import CC
@@ -37,6 +38,7 @@ from tiny_lantern.plans.pins import assign_pins
 from tiny_lantern.plans.rewire import change_way
 from tiny_lantern.plans.steer import NEW, steer
 from tiny_lantern.plans.ways import drive_piece
+from tiny_lantern.show.answering.tables import tables_of
 from tiny_lantern.show.levels import FULL_LEVEL, levels_at, levels_of
 from tiny_lantern.show.weave import render
 from tiny_lantern.ui.files import demo_build
@@ -337,7 +339,8 @@ def test_every_demo_lights_as_its_show_asks_frame_by_frame(name: str, tmp_path: 
     marks = [float(tick * tick_us + 600) for tick in range(len(ticks) + 1)]
     lit = shares(play(here, events, marks), marks)
     assert here.faults == []
-    frames = render(build, ticks)
+    touched = [65535 if one.volts else 1 for one in tables_of(build).hears]  # as the recorder has it
+    frames = frames_of(build, [touched] * len(ticks))
     for driver in build.drivers:
         levels = levels_at(levels_of(build, driver), frames) / FULL_LEVEL
         result = solve_drive(build).by_driver[driver.id]
@@ -448,6 +451,8 @@ void pin_input(uint8_t pin, uint8_t up) { port = pin + up; }
 void pin_set(uint8_t pin, uint8_t high) { port = pin + high; }
 void pin_dim(uint8_t pin, uint16_t level, uint16_t full) { port = pin + level + full; }
 void pixels_send(uint8_t pin, const uint8_t *bytes, uint32_t count) { port = pin + bytes[count - 1]; }
+uint16_t pin_counts(uint8_t pin) { return (uint16_t)(port + pin); }
+uint8_t pin_read(uint8_t pin) { return port == pin; }
 uint32_t now_us(void) { return clock; }
 int main(void) { lantern_start(); for (;;) lantern_loop(); }
 """
@@ -463,10 +468,13 @@ def compiled_size(folder: Path, *sources: str) -> np.ndarray:
 
 
 @pytest.mark.skipif(shutil.which("avr-gcc") is None, reason="no compiler for a board of 8 bits")
-@pytest.mark.parametrize("name", ["pier", *ON_OFF, *DIMMED])
+@pytest.mark.parametrize("name", ["pier", "answering 3", "answering 12", *ON_OFF, *DIMMED])
 def test_what_is_estimated_of_its_memory_is_near_what_a_compiler_makes(name: str, tmp_path: Path) -> None:
     made = ON_OFF.get(name) or DIMMED.get(name, (None, 0))[0]
-    build = with_all_pins(demo_build("pier")) if made is None else glowing(made())
+    if made is not None:
+        build = glowing(made())
+    else:
+        build = with_all_pins(demo_build("pier")) if name == "pier" else answering_build(int(name.split()[1]))
     files, ((part_, size),) = code_files(build), sizes_of(build, score_of(build))
     for each, text in files.items():
         (tmp_path / each).write_text(text)

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.support.answering import OF_INPUTS
 from tests.support.builds import builds, one_strip, part
 from tests.support.driven import OFFSET, driven, flood, heavy, hold, lamps, lit, matrix, railed, with_channel
 from tests.support.effort import some
@@ -345,6 +346,7 @@ PROVOKED: dict[str, Callable[[], tuple[Build, Load | None]]] = {
     "caution-mains": lambda: (one_strip(), None),
     "caution-outdoor": lambda: (change_build(one_strip(), site=Site(outdoor=True)), None),
     "caution-battery": lambda: (one_strip(10, supply="battery-5v-3a"), None),
+    **{code: (lambda make=make: (make(), None)) for code, make in OF_INPUTS.items()},
 }  # fmt: skip
 
 
@@ -390,7 +392,7 @@ UNMENDED = {
     "leads-unknown", "supply-too-low", "plug-current", "resistor-heat", "board-current", "transistor-limit",
     "pwm-flicker", "relay-life", "relay-coil", "relay-contact", "caution-relay-mains", "sheet-old",
     "rail-hot", "rail-current", "battery-short", "code-memory", "wire-over", "reading-off", "bench-skipped",
-    "two-changes",
+    "two-changes", "rules-apart",
 }  # fmt: skip
 STATES = {
     "no-feed", "unsolvable", "control-floating", "common-type", "no-pull", "no-pin", "no-dimming", "compare-clash",

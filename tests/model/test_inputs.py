@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.show.test_answering import answering, with_deed
+from tests.support.answering import answering, with_deed
 from tests.support.builds import one_strip
 from tiny_lantern.circuit.bill import whole_bill
 from tiny_lantern.circuit.compiled import compile_circuit

@@ -7,44 +7,22 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.support.answering import answering_build, readings_of
-from tests.support.builds import one_strip, part
-from tests.support.driven import LARGE
-from tiny_lantern.catalogue.shelf import shelf
+from tests.support.answering import answering, answering_build, readings_of, with_deed
+from tests.support.builds import part
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.edits import change_build
-from tiny_lantern.model.edits_drive import add_board
 from tiny_lantern.model.edits_inputs import (
-    add_input,
     add_rule,
     change_deed,
-    change_deed_kind,
     change_input,
-    change_rule,
 )
 from tiny_lantern.model.edits_pieces import add_strip
 from tiny_lantern.model.edits_scenes import add_scene
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
-from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.show.answering.light import frame_of
 from tiny_lantern.show.answering.machine import State, begin, moved_to, share_of, shown_of, step, still
 from tiny_lantern.show.answering.tables import tables_of
 from tiny_lantern.show.weave import render, show_of
-
-
-def answering(kind: str = "button", **show: object) -> Build:
-    """Six pixels with a chase of two seconds, and one input of a kind with its first rule."""
-    build = add_board(one_strip(6), shelf().find(BoardPart, LARGE))
-    build = add_effect(change_build(build, show_s=2.0, **show), look_of("chase"), 0, 5, 0.0, 2.0)
-    return add_input(build, kind)
-
-
-def with_deed(build: Build, kind: str, when: str, **deed: object) -> Build:
-    """The last rule of a build does something else."""
-    rule_id = build.rules[-1].id
-    build = change_rule(change_deed_kind(build, rule_id, kind), rule_id, when=when)
-    return change_deed(build, rule_id, **deed)
 
 
 def run(build: Build, *readings: int) -> list[State]:

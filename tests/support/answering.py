@@ -3,25 +3,54 @@
 from __future__ import annotations
 
 import random
+from collections.abc import Callable
+
+import numpy as np
 
 from tests.support.builds import one_strip, part
 from tests.support.driven import LARGE
 from tiny_lantern.catalogue.shelf import shelf
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.drive import DriverPin
 from tiny_lantern.model.edits import change_build
-from tiny_lantern.model.edits_drive import add_board
-from tiny_lantern.model.edits_inputs import add_input, add_rule, change_deed_kind, change_input, change_rule
-from tiny_lantern.model.edits_pieces import add_strip
+from tiny_lantern.model.edits_drive import add_board, another_board
+from tiny_lantern.model.edits_inputs import (
+    add_input,
+    add_rule,
+    change_deed,
+    change_deed_kind,
+    change_input,
+    change_rule,
+    remove_rule,
+)
+from tiny_lantern.model.edits_pieces import add_strip, change_strip
 from tiny_lantern.model.edits_scenes import add_scene, change_scene
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.groups import Group
 from tiny_lantern.model.inputs.registry import INPUT_TYPES
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.show.answering.light import frame_of
+from tiny_lantern.show.answering.machine import begin, step
 from tiny_lantern.show.answering.tables import tables_of
+from tiny_lantern.show.weave import show_of
 
 LOOKS = ("chase", "breathe", "twinkle", "wheel", "fade")
+
+
+def answering(kind: str = "button", **show: object) -> Build:
+    """Six pixels with a chase of two seconds, and one input of a kind with its first rule."""
+    build = add_board(one_strip(6), shelf().find(BoardPart, LARGE))
+    build = add_effect(change_build(build, show_s=2.0, **show), look_of("chase"), 0, 5, 0.0, 2.0)
+    return add_input(build, kind)
+
+
+def with_deed(build: Build, kind: str, when: str, **deed: object) -> Build:
+    """The last rule of a build does something else."""
+    rule_id = build.rules[-1].id
+    build = change_rule(change_deed_kind(build, rule_id, kind), rule_id, when=when)
+    return change_deed(build, rule_id, **deed)
 
 
 def answering_build(seed: int, scenes: bool = True) -> Build:
@@ -39,7 +68,7 @@ def answering_build(seed: int, scenes: bool = True) -> Build:
     build = change_build(build, show_s=2.0, after_end=after_end, plays=plays)
     refs = [SlotRef(piece_id=piece_id, index=index) for piece_id, index in ((near, 1), (near, 2), (far, 0), (near, 5))]
     build = revise(build, groups=(Group(id="some", name="Some", slots=tuple(refs)),))
-    for first, last in ((0, 6), (7, 11), (2, 9)):
+    for first, last in ((0, 6), (7, 11), (2, 9), (0, 2), (4, 6), (8, 10))[: chance.choice([3, 6])]:
         start_s = round(chance.uniform(0, 1.0), 2)
         length_s = round(chance.uniform(0.3, 2.0 - start_s), 2)
         look = look_of(chance.choice(LOOKS))
@@ -98,3 +127,55 @@ def readings_of(build: Build, frames: int, seed: int) -> list[list[int]]:
                 now[at] = 1 - now[at]
         found.append(list(now))
     return found
+
+
+def on_a_pin(build: Build, pin: str) -> Build:
+    """The first input on a pin that nobody would give it."""
+    return change_input(build, build.inputs[0].id, pins=(DriverPin(role="reads", pin=pin, pinned=True),))
+
+
+def on_another_board() -> Build:
+    """A button read by a second board, which drives nothing."""
+    build = another_board(answering(), shelf().find(BoardPart, LARGE))
+    return change_input(build, build.inputs[0].id, board_id=build.boards[1].id)
+
+
+def on_two_boards() -> Build:
+    """A button, and two boards that play a strip each."""
+    build = add_strip(another_board(answering(), shelf().find(BoardPart, LARGE)), part("rgb-5v-60"), 5, "Far")
+    return change_strip(build, build.pieces[1].id, board_id=build.boards[1].id)
+
+
+def in_two_minds() -> Build:
+    """A button that asks for two scenes at once."""
+    build = add_scene(add_scene(answering(), 0.5), 1.0)
+    for scene in (build.scenes[1], build.scenes[2]):
+        build = with_deed(add_rule(build, build.inputs[0].id), "scene", "pressed", scene_id=scene.id)
+    return remove_rule(build, build.rules[0].id)
+
+
+OF_INPUTS: dict[str, Callable[[], Build]] = {
+    "input-idle": lambda: remove_rule(build := answering(), build.rules[0].id),
+    "input-pin": lambda: on_a_pin(answering("knob"), "30"),
+    "input-elsewhere": on_another_board,
+    "rules-apart": on_two_boards,
+    "rule-idle": lambda: with_deed(answering("knob"), "brightness", "turned", low=1.0, high=1.0),
+    "rules-fight": in_two_minds,
+    "sensor-swing": lambda: change_input(build := answering("press"), build.inputs[0].id, fixed_ohm=100.0),
+    "coupler-current": lambda: change_input(build := answering("signal"), build.inputs[0].id, series_ohm=22e3),
+}
+
+
+def frames_of(build: Build, readings: list[list[int]]) -> np.ndarray:
+    """The program's own frames under readings, one for each row of them. (n_frames, n_slots, 3)
+
+    Args:
+        build: the build.
+        readings: what each input reads, frame after frame. [-]
+    """
+    tables, show, found = tables_of(build), show_of(build), []
+    state = begin(tables, readings[0])
+    for at, row in enumerate(readings):
+        state = step(tables, state, row) if at else state
+        found.append(frame_of(show, tables, state, dark_after=build.after_end == "dark"))
+    return np.stack(found)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import struct
 import subprocess
 import sys
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -40,7 +41,9 @@ void pin_set(uint8_t pin, uint8_t high) { now_ns += %(pin_ns)d; tell('S', pin, h
 void pin_dim(uint8_t pin, uint16_t level, uint16_t full);
 void pin_dim(uint8_t pin, uint16_t level, uint16_t full) { now_ns += %(pin_ns)d; tell('D', pin, level, full); }
 uint16_t pin_counts(uint8_t pin);
-uint16_t pin_counts(uint8_t pin) { now_ns += 100000; (void)pin; return %(counts)d; }
+uint16_t pin_counts(uint8_t pin) { now_ns += 100000; switch (pin) { %(reads)s default: return %(counts)d; } }
+uint8_t pin_read(uint8_t pin);
+uint8_t pin_read(uint8_t pin) { now_ns += %(pin_ns)d; switch (pin) { %(levels)s default: return 1; } }
 void serial_send(uint8_t byte);
 void serial_send(uint8_t byte) { tell('B', 0, byte, 0); }
 int16_t serial_read(void);
@@ -90,7 +93,7 @@ class Event:
 
 def run(
     build: Build, board: str, run_s: float, folder: Path, start_us: int = 0, counts: int = 65535, pin_ns: int = 20,
-    heard: bytes = b"", look_ns: int = 300, compiler: tuple[str, ...] = CC,
+    heard: bytes = b"", look_ns: int = 300, compiler: tuple[str, ...] = CC, reads: Mapping[int, int] | None = None,
 ) -> list[Event]:  # fmt: skip
     """What a board's program does over some time.
 
@@ -104,17 +107,26 @@ def run(
         pin_ns: how long a pin takes to be set. [ns]
         heard: what the board before has sent.
         look_ns: how long a look at the clock takes. [ns]
+        reads: what some pins read, by their numbers. [-]
         compiler: how it is compiled.
     """
     for name, text in code_files(build).items():
         (folder / name).write_text(text, encoding="utf-8")
-    values = {"start_us": start_us, "pin_ns": pin_ns, "counts": counts, "run_us": round(run_s * 1e6),
-              "heard": "".join(f"{byte}, " for byte in heard), "look_ns": look_ns}  # fmt: skip
+    known = reads or {}
+    values = {
+        "start_us": start_us, "pin_ns": pin_ns, "counts": counts, "run_us": round(run_s * 1e6),
+        "heard": "".join(f"{byte}, " for byte in heard), "look_ns": look_ns, "reads": _cases(known),
+        "levels": _cases({pin: min(read, 1) for pin, read in known.items()}),
+    }  # fmt: skip
     (folder / "recorder.c").write_text(RECORDER % values)
     sources = [str(folder / name) for name in (f"lantern_{board}.c", f"lantern_io_{board}.c", "recorder.c")]
     subprocess.run([*compiler, "-I", str(folder), *sources, "-o", str(folder / "program")], check=True)
     subprocess.run([str(folder / "program")], check=True, cwd=folder)
     return list(_events((folder / "told.bin").read_bytes()))
+
+
+def _cases(reads: Mapping[int, int]) -> str:
+    return " ".join(f"case {pin}: return {read};" for pin, read in reads.items())
 
 
 PYTHON_RECORDER = """
@@ -147,7 +159,11 @@ def pin_dim(pin, level, full):
 
 
 def pin_counts(pin):
-    return COUNTS
+    return READS.get(pin, COUNTS)
+
+
+def pin_read(pin):
+    return READS.get(pin, 1)
 
 
 def pixels_send(pin, data):
@@ -183,7 +199,7 @@ pins.told.close()
 
 def run_python(
     build: Build, board: str, run_s: float, folder: Path, start_us: int = 0, counts: int = 65535, pin_ns: int = 20,
-    heard: bytes = b"", look_ns: int = 2000,
+    heard: bytes = b"", look_ns: int = 2000, reads: Mapping[int, int] | None = None,
 ) -> list[Event]:  # fmt: skip
     """The same of the board's program in Python, in a process of its own.
 
@@ -197,10 +213,12 @@ def run_python(
         pin_ns: see there. [ns]
         heard: see there.
         look_ns: see there. [ns]
+        reads: see there. [-]
     """
     for name, text in code_files(build, "python").items():
         (folder / name).write_text(text, encoding="utf-8")
-    values = (f"START, PIN, LOOK, COUNTS = {start_us * 1000}, {pin_ns}, {look_ns}, {counts}", f"HEARD = {list(heard)}")
+    values = (f"START, PIN, LOOK, COUNTS = {start_us * 1000}, {pin_ns}, {look_ns}, {counts}", f"HEARD = {list(heard)}",
+              f"READS = {dict(reads or {})}")  # fmt: skip
     (folder / "lantern_pins.py").write_text("\n".join([*values, PYTHON_RECORDER]))
     (folder / "run.py").write_text(PYTHON_RUN.format(board=board, run_us=round(run_s * 1e6)))
     subprocess.run([sys.executable, "run.py"], check=True, cwd=folder)

@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QDialog
 from pytestqt.qtbot import QtBot
 
-from tests.show.test_answering import answering, with_deed
+from tests.support.answering import answering, with_deed
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT
 from tests.ui.test_drive import choose

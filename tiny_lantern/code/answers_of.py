@@ -29,6 +29,29 @@ class Answers:
         return self.tables.any
 
 
+# as a compiler for 8 bits makes it: what hears, values, what dims, clocks, scenes; an input, a rule, a row of each
+HEARING, VALUES, DIMMING, CLOCKS, SCENES = 910, 400, 210, 500, 120
+INPUT, RULE, SHADE, CLOCK = 60, 17, 10, 16
+RAM, RAM_INPUT, RAM_RULE, RAM_CLOCK = 16, 9, 5, 6
+
+
+def answers_size(answers: Answers) -> tuple[int, int]:
+    """About how many bytes of memory, and of programme, it takes to answer. [-]
+
+    Args:
+        answers: what the build answers to.
+    """
+    tables = answers.tables
+    if not tables.any:
+        return 0, 0
+    parts = ((VALUES, any(answer.valued for answer in tables.answers)), (DIMMING, bool(tables.shaded)),
+             (CLOCKS, bool(tables.clocks)), (SCENES, bool(tables.scenes)))  # fmt: skip
+    rows = ((INPUT, RAM_INPUT, len(tables.hears)), (RULE, RAM_RULE, len(tables.answers)),
+            (SHADE, 0, len(tables.shaded)), (CLOCK, RAM_CLOCK, len(tables.clocks)))  # fmt: skip
+    flash = HEARING + sum(size for size, there in parts if there) + sum(size * count for size, _, count in rows)
+    return RAM + sum(ram * count for _, ram, count in rows), flash
+
+
 def refuse_elsewhere(answers: Answers, board_ids: Sequence[str], titles: Mapping[str, str]) -> None:
     """Refuse inputs that no program can answer: those of another board than the only one that plays.
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
+from tiny_lantern.code.answers_of import answers_size
 from tiny_lantern.code.board.c_io import io_source
 from tiny_lantern.code.board.c_pins import PINS_HEADER, SETUP_LOOP, pins_header, setup_loop
 from tiny_lantern.code.board.doings import Doings
@@ -127,7 +128,8 @@ def size_of(score: Score, part: Slice) -> Size:
     kept = sum(alike_everywhere(programs[each.kind.kind]) for each in laid)
     found = ON_BYTES * len(laid) + SHARE_BYTES * len(score.windows)
     ram = part.byte_count + LEVEL_RAM_BYTES * len(part.levels) + KEPT_BYTES * kept + found + STACK_BYTES
-    return Size(ram, flash)
+    more_ram, more_flash = answers_size(score.answers) if score.answers else (0, 0)
+    return Size(ram + more_ram, flash + more_flash)
 
 
 def code_files(build: Build, language: Language = "c") -> dict[str, str]:

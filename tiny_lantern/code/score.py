@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import groupby
 
-from tiny_lantern.code.answers_of import Answers, refuse_elsewhere
+from tiny_lantern.code.answers_of import Answers
 from tiny_lantern.code.names import Names
 from tiny_lantern.effects.kind import EffectKind, Span, Value
 from tiny_lantern.effects.registry import effect_kinds
@@ -166,14 +166,11 @@ def score_of(build: Build) -> Score:
     if not build.line.slot_count or not build.effects:
         raise LanternError("there is no show to play", "code", "a build with lights and at least one effect")
     names, answers = Names(), Answers(build)
-    score = Score(
+    return Score(
         build.name, code_stamp_of(build), build.timeline.count, round(FINEST_US / build.tick_hz), build.after_end,
         build.plays, tuple(_laid(build, names)), tuple(_slices(build)), tuple(_lights(build)), caps_of(build),
         windows_of(build), answers,
     )  # fmt: skip
-    playing = [part.board_id for part in score.playing]
-    refuse_elsewhere(answers, playing, {part.board_id: part.title for part in score.playing})
-    return score
 
 
 def _laid(build: Build, names: Names) -> list[Laid]:

@@ -322,7 +322,7 @@ class Show:
         """Some effects laid on one another, the lowest first; ``whole`` where all lights are wanted.
         (3, n_ticks, n_slots)"""
         laid = np.zeros((3, len(ticks), len(wanted)), np.int32)
-        if whole and len(ticks) == 1 and len(numbers) > FEW:
+        if light_of is light_anew and whole and len(ticks) == 1 and len(numbers) > FEW:
             self._crowd_of(numbers).lay(laid[:, 0], int(ticks[0]), layered)
             return laid
         for number in numbers:

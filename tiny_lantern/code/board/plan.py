@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
+from tiny_lantern.code.answers_of import Answers, refuse_elsewhere
 from tiny_lantern.code.board.at_pins import AtPins, BoardPins
 from tiny_lantern.code.board.doings import Doing, Doings, Heard, Knob, Pixels
 from tiny_lantern.code.board.ways.registry import doings_of
-from tiny_lantern.code.score import Score, Slice
+from tiny_lantern.code.score import Score, Slice, score_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import on_data_lines
 from tiny_lantern.model.drive import Board, Dimmed, PinNeed
@@ -36,12 +37,16 @@ def refuse_without_pins(build: Build) -> None:
         build: the build.
 
     Raises:
-        LanternError: there is such a thing; it names the first.
+        LanternError: there is such a thing, or an input that what plays does not hear; it names the first.
     """
     for board in build.boards:
         for need in without_pins(build, board.id):
             told = f"{owner_name(build, need.driver_id)} has no pin yet on {board.name} for its {need.role}"
             raise LanternError(told, "code", "Assign pins in Drive, or a board with more of them")
+    if build.rules and build.line.slot_count and build.effects:
+        playing = score_of(build).playing
+        refuse_elsewhere(Answers(build), [part.board_id for part in playing],
+                         {part.board_id: part.title for part in playing})  # fmt: skip
 
 
 def doings_at(build: Build, score: Score, part: Slice) -> Doings:
@@ -68,7 +73,8 @@ def doings_at(build: Build, score: Score, part: Slice) -> Doings:
         if isinstance(driver, Dimmed) and driver.knob:
             found.append(_knob(at, driver))
     place = score.place(part)
-    heard = tuple(_heard(pins, one) for one in build.inputs) if score.answers and score.answers.any else ()
+    own_inputs = [one for one in build.inputs if one.board_id == board.id]
+    heard = tuple(_heard(pins, one) for one in own_inputs) if score.answers and score.answers.any else ()
     return Doings(
         tuple(pins.found.values()), tuple(found), len(titles), place > 0, place < len(score.playing) - 1, heard
     )

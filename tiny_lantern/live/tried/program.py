@@ -8,15 +8,19 @@ import subprocess
 import sys
 import tempfile
 import weakref
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
+from tiny_lantern.code.board.at_pins import number_of
 from tiny_lantern.code.board.plan import refuse_without_pins
 from tiny_lantern.code.files import code_files
 from tiny_lantern.code.score import score_of
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits import item
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.show.answering.tables import tables_of
 
 HEAD = struct.Struct("<QcHHH")
 SIZE = struct.Struct("<I")
@@ -50,12 +54,15 @@ def pin_dim(pin, level, full):
     tell(b"D", pin, level, full)
 
 
+reads = {}
+
+
 def pin_counts(pin):
-    return COUNTS
+    return reads.get(pin, COUNTS)
 
 
 def pin_read(pin):
-    return 1
+    return reads.get(pin, 1)
 
 
 def pixels_send(pin, data):
@@ -82,12 +89,17 @@ import sys
 import lantern_io_{name} as board
 import lantern_pins as pins
 
+pins.reads.update({reads})
 board.start()
 if {begin}:
     board.state["frame"] = {begin}
+    if hasattr(board.show, "answering"):
+        board.show.answering["frame"] = {begin}
     board.show_frame({begin})
 for line in sys.stdin:
-    until = int(line) * 1000
+    until, *told = line.split()
+    pins.reads.update((int(pin), int(read)) for pin, read in (each.split("=") for each in told))
+    until = int(until) * 1000
     while pins.clock["ns"] < until:
         board.loop()
     sys.stdout.buffer.write(struct.pack("<I", len(pins.told)) + bytes(pins.told))
@@ -130,7 +142,8 @@ class Program:
         for name, text in code_files(build, "python").items():
             (self._folder / name).write_text(text, encoding="utf-8")
         (self._folder / "lantern_pins.py").write_text(PACE + RECORDER, encoding="utf-8")
-        (self._folder / "play.py").write_text(PLAYER.format(name=part.name, begin=begin), encoding="utf-8")
+        played = PLAYER.format(name=part.name, begin=begin, reads=at_rest(build, board_id))
+        (self._folder / "play.py").write_text(played, encoding="utf-8")
         self._process = subprocess.Popen(
             [sys.executable, "-I", "-c", f"import sys; sys.path.insert(0, {str(self._folder)!r}); import play"],
             stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
@@ -138,26 +151,51 @@ class Program:
         self.close = weakref.finalize(self, _end, self._process, self._folder)
         self.at_us = 0
 
-    def advance(self, until_us: int) -> list[Edge]:
+    def advance(self, until_us: int, reads: Mapping[int, int] | None = None) -> list[Edge]:
         """Let it run until a moment of its clock; what it did at its pins.
 
         Args:
             until_us: the moment. [µs]
+            reads: what pins read from now on, by their numbers. [-]
 
         Raises:
             LanternError: it has ended.
         """
         assert self._process.stdin is not None and self._process.stdout is not None
         try:
-            self._process.stdin.write(f"{until_us}\n".encode())
+            told = "".join(f" {pin}={read}" for pin, read in (reads or {}).items())
+            self._process.stdin.write(f"{until_us}{told}\n".encode())
             self._process.stdin.flush()
-            told = self._process.stdout.read(SIZE.size)
-            (size,) = SIZE.unpack(told)
-            told = self._process.stdout.read(size)
+            (size,) = SIZE.unpack(self._process.stdout.read(SIZE.size))
+            edges = self._process.stdout.read(size)
         except (OSError, ValueError, struct.error) as error:
             raise LanternError("the program has ended", "board", "open it again") from error
         self.at_us = until_us
-        return list(_edges(told))
+        return list(_edges(edges))
+
+
+def at_rest(build: Build, board_id: str) -> dict[int, int]:
+    """What the pins of a board's inputs read while nobody touches them, by their numbers. [-]
+
+    Args:
+        build: the build.
+        board_id: the board.
+    """
+    return at_pins(build, board_id, {one.input_id: one.rest for one in tables_of(build).hears})
+
+
+def at_pins(build: Build, board_id: str, reads: Mapping[str, int]) -> dict[int, int]:
+    """What inputs read, by the numbers of their pins on a board. [-]
+
+    Args:
+        build: the build.
+        board_id: the board.
+        reads: what each input reads, by its id. [-]
+    """
+    board = item(build.boards, board_id, "board")
+    part = build.shelf.find(BoardPart, board.part_id)
+    own = {one.id: one.pin.pin for one in build.inputs if one.board_id == board_id and one.pin is not None}
+    return {number_of(part, own[key]): read for key, read in reads.items() if key in own}
 
 
 def _end(process: subprocess.Popen[bytes], folder: Path) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,7 +13,7 @@ from tiny_lantern.code.score import LETTERS, wire_orders
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.light.own import at_rest, own_colours
 from tiny_lantern.live.tried.board import Key, TriedBoard, Wanted, as_wired
-from tiny_lantern.live.tried.program import Edge, Program
+from tiny_lantern.live.tried.program import Edge, Program, at_pins
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import on_data_lines
 from tiny_lantern.model.edits import item
@@ -81,18 +82,19 @@ class Trial:
             found.setdefault(at, []).append((piece, wire_orders(self.build, piece)))
         return found
 
-    def step(self, span_us: int) -> Moment:
+    def step(self, span_us: int, reads: Mapping[str, int] | None = None) -> Moment:
         """Let it run on for a while.
 
         Args:
             span_us: for how long, by its own clock. [µs]
+            reads: what inputs read meanwhile, by their ids. [-]
 
         Raises:
             LanternError: the program has ended.
         """
         board, began = self.board, float(self.program.at_us)
         before, told = dict(board.lit_us), len(board.forbidden)
-        edges = self.program.advance(self.program.at_us + span_us)
+        edges = self.program.advance(self.program.at_us + span_us, at_pins(self.build, self.board_id, reads or {}))
         board.act(edges)
         board.pass_to(float(self.program.at_us))
         for edge in edges:

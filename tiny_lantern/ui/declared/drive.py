@@ -94,7 +94,7 @@ STATION = Station(
     begin=("Add lamps", ADD_LAMP),
     subjects=(
         "drive_current", "drive_switches", "drive_chips", "drive_hold", "drive_pins", "drive_knobs", "drive_relays",
-        "drive_voltage", "rails", "pin_work",
+        "inputs", "drive_voltage", "rails", "pin_work",
     ),
     first=_first,
     commands=(

@@ -235,7 +235,9 @@ class TriedWindow(QWidget):
         if trial is None or self._session.background.running(WORK):
             return
         span = min(round(1e6 / self._build.tick_hz), SLICE_US) if self._playing else round(1e6 / self._build.tick_hz)
-        self._work(lambda progress, cancelled: (trial, trial.step(span)), self._stepped)
+        answerer = self._session.answerer
+        reads = {one.input_id: answerer.reading(one) for one in answerer.tables.hears}
+        self._work(lambda progress, cancelled: (trial, trial.step(span, reads)), self._stepped)
 
     def _stepped(self, told: tuple[Trial, Moment]) -> None:
         trial, moment = told
