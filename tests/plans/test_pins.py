@@ -155,7 +155,7 @@ def test_more_knobs_than_pins_that_read_are_named() -> None:
     part_now = build.shelf.find(BoardPart, board.part_id)
     reserved = tuple(Reserved(pin=pin.name, what="sensor") for pin in part_now.pins if pin.adc)
     kept = change_board(build, board.id, reserved=reserved)
-    with pytest.raises(LanternError, match="1 knobs want pins that read volts, and this board has 0 left"):
+    with pytest.raises(LanternError, match="1 knobs and sensors want pins that read volts, and this board has 0 left"):
         change_way(kept, "lamps-pwm", knob=True)
 
 

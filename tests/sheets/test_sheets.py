@@ -64,7 +64,7 @@ def test_a_sheet_without_strips_has_no_table_of_them_and_its_lamps_have_their_ow
 
 def test_estimates_are_within_twice_what_it_takes(tmp_path: Path) -> None:
     """Of sizes, which no machine changes; of the time, that what is made ready once is no part of each frame."""
-    build = revise(demo_build("cloak"), show_s=6.0)
+    build = revise(demo_build("cloak"), show_s=6.0, rules=())
     build = revise(build, effects=tuple(each for each in build.effects if each.start_s + each.length_s <= 6.0)[:3])
     for suffix, save in ((".gif", save_gif), (".csv", save_frames_csv)):
         save(build, tmp_path / f"x{suffix}")

@@ -32,6 +32,7 @@ from tiny_lantern.model.strip import PixelRun
 from tiny_lantern.sheets.wiring_sheet import wiring_csv
 
 TIGHT_OHM, LEAK_S, USB_V = 1e-6, 1e-10, 5.0
+KNOB_TURN = 0.6
 Lit = Callable[[str, int], bool]
 
 
@@ -129,6 +130,11 @@ def rebuilt(build: Build, lit: Lit) -> Circuit:
             circuit.add(terminal.replace("+", "0 V"), terminal, 0.0, -float(assumed[1]), True)
     for board in build.boards:
         _board(build, board, circuit)
+    for terminal in terminals:
+        if terminal.endswith(", middle"):  # a knob, wherever it stands
+            name, half = terminal.removesuffix(", middle"), 5e3
+            circuit.add(f"{name}, low end", terminal, KNOB_TURN * half)
+            circuit.add(terminal, f"{name}, high end", (2 - KNOB_TURN) * half)
     for driver in build.drivers:
         MAKE[driver.kind](build, driver, lit, circuit, terminals)
         for channel in build.channels_of[driver.id]:

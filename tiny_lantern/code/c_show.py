@@ -89,7 +89,8 @@ def _answer_hook(score: Score) -> list[str]:
     return [
         *wrap(f"/* What an input reads now: counts, or 0 and 1. Inputs by number: {named}. */", LONGEST_LINE),
         "uint16_t lantern_read(uint8_t input);", "",
-        "/* The first frame, and the one after: as inputs and rules have it. */",
+        "/* The first frame, which has to be asked for before any is worked out, and the one after: as inputs and",
+        " * rules have it. */",
         "uint32_t lantern_answer_begin(void);", "uint32_t lantern_answer(void);", "",
     ]  # fmt: skip
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Sequence
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,12 +14,35 @@ from tiny_lantern.show.answering.machine import State, begin, ended, moved_to, s
 from tiny_lantern.show.answering.tables import Hears, Tables, tables_of
 
 if TYPE_CHECKING:
+    from PySide6.QtCore import SignalInstance
+
+    from tiny_lantern.model.build import Build
     from tiny_lantern.show.weave import Show
-    from tiny_lantern.ui.session import Session
 
 Bytes = NDArray[np.uint8]
 Readings = dict[str, int]
 MOST_OWED, MOST_RECORDED = 40.0, 100_000
+
+
+class Played(Protocol):
+    """Whose show it is: a build in hand with a caret in its time."""
+
+    time_changed: SignalInstance
+    opened: SignalInstance
+    time_s: float
+
+    @property
+    def build(self) -> Build:
+        """The build in hand."""
+        ...
+
+    def set_time(self, time_s: float) -> None:
+        """Move the caret.
+
+        Args:
+            time_s: where to. [s]
+        """
+        ...
 
 
 class Answerer(QObject):
@@ -28,13 +51,14 @@ class Answerer(QObject):
 
     Args:
         session: the build in hand.
+        parent: what it goes with.
     """
 
     changed = Signal()
     read = Signal()
 
-    def __init__(self, session: Session) -> None:
-        super().__init__(session)
+    def __init__(self, session: Played, parent: QObject) -> None:
+        super().__init__(parent)
         self._session = session
         self._of: Tables | None = None
         self._state: State | None = None

@@ -112,7 +112,7 @@ class Session(QObject):
         self._shown: Build | None = None
         self.warm, self._solvable = False, False
         self._flashes: tuple[Build, tuple[FlashRun, ...]] | None = None
-        self.answerer = Answerer(self)
+        self.answerer = Answerer(self, self)
         self.answerer.changed.connect(self.held_changed)
         self._settle = QTimer(self)
         self._settle.setSingleShot(True)

@@ -214,6 +214,7 @@ class Shell(QWidget):
         build = self.session.build
         self.snags.setVisible(bool(build.pieces))
         self.transport.show_play(bool(build.pieces and build.effects))
+        self.inputs.show_in("" if self.stack.greeting else self._station)
         self.first_step.show_step(None if self.stack.greeting else station_of(self._station).first_step(build))
 
     def _on_opened(self) -> None:

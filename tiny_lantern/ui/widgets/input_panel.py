@@ -16,11 +16,12 @@ from tiny_lantern.ui.widgets.fields import PlainLabel, button, emptied
 from tiny_lantern.ui.widgets.turned import Dial, Pad, Press
 
 HEIGHT, CARD = 76, 118
+STATIONS = ("Drive", "Weave", "Bench")
 Control = Dial | Pad | Press
 
 
 class InputPanel(QWidget):
-    """A card for each input; not there while the build has none."""
+    """A card for each input; there while lights are looked at and the build has any."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -62,10 +63,17 @@ class InputPanel(QWidget):
         session.answerer.read.connect(self._show)
         self.refresh()
 
+    def show_in(self, station: str) -> None:
+        """Be there where lights are looked at, while the build has inputs.
+
+        Args:
+            station: the station shown.
+        """
+        self.setVisible(bool(self._session.build.inputs) and station in STATIONS)
+
     def refresh(self) -> None:
         """Show the inputs of the build in hand."""
         build = self._session.build
-        self.setVisible(bool(build.inputs))
         wanted = tuple((one.id, one.kind, one.name) for one in build.inputs)
         if wanted != self._made:
             self._made = wanted
