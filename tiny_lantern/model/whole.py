@@ -27,6 +27,7 @@ from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.groups import Group
 from tiny_lantern.model.inputs.registry import AnyInput
 from tiny_lantern.model.line import Line, letters
+from tiny_lantern.model.music import Music
 from tiny_lantern.model.palette import Swatch
 from tiny_lantern.model.parts.part import Shelf
 from tiny_lantern.model.parts.registry import AnyPart
@@ -273,6 +274,7 @@ class Whole(Frozen):
     rules: Annotated[tuple[Rule, ...], Field(max_length=200)] = ()
     wiring: Wiring = Wiring()
     photo: Photo | None = None
+    music: Music = Music()
     bench: Bench = Bench()
 
     @cached_property
