@@ -23,6 +23,7 @@ if TYPE_CHECKING:
 FOLLOWED = {
     "find-feeds": "Searching feeds", "render": "Writing the show", "read-parts": "Reading parts",
     "export": "Writing the sheet", "code": "Writing the code", "edit": "Working on the build",
+    "song": "Reading the song",
 }  # fmt: skip
 Progress = Callable[[float], None]
 Cancelled = Callable[[], bool]

@@ -30,6 +30,7 @@ from tiny_lantern.ui.background import Background
 from tiny_lantern.ui.clock import now
 from tiny_lantern.ui.drawer import DrawerKeeper
 from tiny_lantern.ui.history import History
+from tiny_lantern.ui.song import Song
 from tiny_lantern.ui.warm_up import warm_up
 
 if TYPE_CHECKING:
@@ -109,6 +110,7 @@ class Session(QObject):
         self.cache = Cache()
         remember_in(self.cache)
         self.background = Background(self, self.cache)
+        self.song = Song(self, self)
         self._shown: Build | None = None
         self.warm, self._solvable = False, False
         self._flashes: tuple[Build, tuple[FlashRun, ...]] | None = None

@@ -25,8 +25,8 @@ QUIET, LOUD = 1e-4, 98
 @dataclass(frozen=True, eq=False)
 class Sound:
     """A song, looked at ``FRAME_HZ`` times a second: the largest sample of each frame, (n_frames,), 0 to 1; the level
-    of each of the bands between ``BANDS_HZ``, (n_frames, n_bands), 0 to 1 of its own loudest moments; and how much begins in
-    each frame, (n_frames,)."""
+    of each of the bands between ``BANDS_HZ``, (n_frames, n_bands), 0 to 1 of its own loudest moments; and how much
+    begins in each frame, (n_frames,)."""
 
     name: str
     length_s: float

@@ -62,6 +62,12 @@ def _inputs(shell: Shell) -> None:
     shell.show_beside("What it answers to", InputsWindow(shell.session), 1000, 480)
 
 
+def _music(shell: Shell) -> None:
+    from tiny_lantern.ui.stations.music_window import MusicWindow  # loaded when first asked for
+
+    shell.show_beside("Song and beats", MusicWindow(shell.session), 420, 620)
+
+
 def _aside(shell: Shell) -> None:
     shell.show_station("Weave")
     weave = shell.stack.weave()
@@ -81,6 +87,9 @@ STATION = Station(
                 lambda s: bool(s.session.build.effects)),
         Command("board", "Weave", 80, "Simulated board …", "Ctrl+Shift+O",
                 "A stand-in for a board: shows its lamps as they are decoded from its wire", _board,
+                lambda s: bool(s.session.build.pieces)),
+        Command("music", "Weave", 82, "Song and beats …", "Ctrl+Alt+M",
+                "A song's beats found, typed or tapped, and looks laid on them in one act", _music,
                 lambda s: bool(s.session.build.pieces)),
         Command("inputs", "Weave", 85, "Inputs and rules …", "Ctrl+Alt+I",
                 "Knobs, buttons, sensors and signals, and what follows when they are turned or pressed", _inputs,

@@ -40,7 +40,7 @@ from tiny_lantern.ui.widgets.calm import Calm
 from tiny_lantern.ui.widgets.fields import plain_tip
 from tiny_lantern.ui.widgets.layer import MovingLayer
 
-EDGE = 6.0
+EDGE, CATCH_PX = 6.0, 8.0
 NEW_S = 4.0
 NEAR = 2.0
 SNAP_PX, MOST_MARKS = 5.0, 1000
@@ -89,6 +89,7 @@ class WeaveCanvas(QWidget):
             "The weave: arrow keys move the selected effect, Alt+arrows stretch it, N picks the next"
         )
         for signal in (session.build_changed, session.time_changed, session.selection_changed, session.draw_changed,
+                       session.song.changed,
                        session.loop_changed,
                        self._axis.changed, time.changed):  # fmt: skip
             signal.connect(self.update)
@@ -246,6 +247,11 @@ class WeaveCanvas(QWidget):
         return min(max(self._time.to_time(y, self.height()), 0.0), self._session.build.show_s)
 
     def _snapped(self, time_s: float) -> float:
+        music = self._session.build.music
+        near = music.near(time_s)
+        reach_s = self._when(CATCH_PX) - self._when(0.0)
+        if near is not None and abs(music.marks_s[near] - time_s) <= reach_s:
+            return music.marks_s[near]
         return round(time_s / SNAP_S) * SNAP_S
 
     def effect_at(self, at: QPointF) -> tuple[Effect, str] | None:

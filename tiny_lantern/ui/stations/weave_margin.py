@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from tiny_lantern.electrical.network import supply_part
 from tiny_lantern.electrical.supplies import allowed_share
+from tiny_lantern.model.edits_music import empty_bars
 from tiny_lantern.model.quantities import clock
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.session import Session
@@ -18,7 +19,7 @@ from tiny_lantern.ui.widgets.layer import Layer
 
 ROW = 2
 LEFT, WIDTH = 2.0, theme.GUTTER - 10.0
-LIMIT_SIZE, LIMIT_BELOW = 7.5, 15.0
+LIMIT_SIZE, LIMIT_BELOW, LEAST_APART = 7.5, 15.0, 4.0
 Floats = NDArray[np.float64]
 
 
@@ -35,10 +36,13 @@ class WeaveMargin:
         allowed = sum(allowed_share(s) * supply_part(build, s.id).rated_a for s in build.supplies)
 
         def draw(painter: QPainter) -> None:
+            self._outline(painter, height)
             self._current(painter, height, allowed)
+            self._beats(painter, height)
             self._scale(painter, height, f"{allowed:.3g} A" if allowed and self._session.draw is not None else "")
 
-        shows = (allowed, self._session.draw, self._time.top_s, self._time.bottom_s)
+        heard = (self._session.song.sound, build.music, build.effects)
+        shows = (allowed, self._session.draw, self._time.top_s, self._time.bottom_s, *heard)
         return self._still.picture(on, QSizeF(theme.GUTTER, height), shows, draw)
 
     def drawn_a(self, time_s: float) -> float | None:
@@ -47,6 +51,40 @@ class WeaveMargin:
         if draw is None or not len(draw.total_a):
             return None
         return float(draw.total_a[draw.timeline.on_show(time_s)])
+
+    def _outline(self, painter: QPainter, height: int) -> None:
+        """How loud the song is, on both sides of the margin's middle."""
+        sound = self._session.song.sound
+        if sound is None:
+            return
+        rows = np.arange(0, height + 1, ROW)
+        times = np.array([self._time.to_time(float(y), height) for y in rows])
+        starts = np.round(times * len(sound.outline) / sound.length_s).astype(np.int64)
+        loud = row_peaks(sound.outline.astype(float), starts) * (times <= sound.length_s)
+        painter.setPen(QPen(theme.with_alpha(theme.NIGHT_TEAL, 150), ROW))
+        middle = theme.GUTTER / 2 - 3
+        for y, share in zip(rows.tolist(), loud.tolist(), strict=True):
+            reach = share * (theme.GUTTER / 2 - 6)
+            painter.drawLine(QPointF(middle - reach, y), QPointF(middle + reach, y))
+
+    def _beats(self, painter: QPainter, height: int) -> None:
+        """The beats as short lines, the first of each bar longer; bars that are still empty are dotted."""
+        build = self._session.build
+        music = build.music
+        apart = (music.marks_s[-1] - music.marks_s[0]) / max(1, len(music.marks_s) - 1) if music.marks_s else 1.0
+        crowded = self._time.to_y(apart, height) - self._time.to_y(0.0, height) < LEAST_APART
+        painter.setPen(QPen(QColor(theme.NIGHT_TEAL), 1))
+        for number, time_s in enumerate(music.marks_s):
+            begins = (number - music.first) % music.per_bar == 0 and number >= music.first
+            if self._time.top_s <= time_s <= self._time.bottom_s and (begins or not crowded):
+                y = self._time.to_y(time_s, height)
+                painter.drawLine(QPointF(theme.GUTTER - (12 if begins else 5), y), QPointF(theme.GUTTER, y))
+        painter.setPen(QPen(QColor(theme.NIGHT_TEAL), 2, Qt.PenStyle.DotLine))
+        for bar in empty_bars(build) if music.marks_s else ():
+            begin_s, end_s = music.bar_s(bar)
+            if end_s > self._time.top_s and begin_s < self._time.bottom_s:
+                top, bottom = (self._time.to_y(each, height) for each in (begin_s, end_s))
+                painter.drawLine(QPointF(theme.GUTTER - 2, top + 1), QPointF(theme.GUTTER - 2, bottom - 1))
 
     def _scale(self, painter: QPainter, height: int, limit: str) -> None:
         painter.setFont(theme.font(8.5))
