@@ -19,6 +19,7 @@ WHERE = {
     "A way to drive": "model/ways/transistor_array.py",
     "A kind of fault": "bench/faults/other_lamp.py",
     "A kind of piece": "model/kinds/fan.py",
+    "A kind of input": "model/inputs/tilt.py",
 }
 LOOK = """
 import json
@@ -93,7 +94,24 @@ for end in (row.start, row.end):
     asked = Asked("V", end.node, bench.zero, pattern=lit.key)
     reading = BenchReading(id="r", kind="V", plus=end.node, minus=bench.zero, pattern=lit.key, value=meter.read(asked))
     pins = take_reading(pins, reading, "read")
+from tiny_lantern.model.edits_inputs import add_input
+from tiny_lantern.show.answering.machine import begin, step
+from tiny_lantern.show.answering.tables import tables_of
+from tiny_lantern.circuit.bill import whole_bill
+tilted = add_input(array, "tilt")
+tables = tables_of(tilted)
+state = step(tables, begin(tables, [1]), [0])
+tilt = {
+    "pressed": state.heard[0].pressed,
+    "words": tilted.rules[0].told(tilted),
+    "rows": [row.end.terminal for row in connections(tilted) if row.start.on == "Tilt switch"],
+    "pin": tilted.inputs[0].pin.pin,
+    "bill": [line.name for line in whole_bill(tilted)].count("Tilt switch"),
+    "code": "Tilt switch" in "".join(code_files(tilted).values()),
+    "again": loads(dumps(tilted)) == tilted,
+}
 print(json.dumps({
+    "tilt": tilt,
     "fault": [why(pins).causes[0].words, why(pins).causes[0].place == lamp],
     "way": way,
     "again": loads(dumps(build)) == build,
@@ -277,6 +295,16 @@ def test_a_command_is_one_file(found: dict) -> None:
 
 def test_a_kind_of_fault_is_one_file(found: dict) -> None:
     assert found["fault"] == ["Lamps 2 is of another colour", True]
+
+
+def test_a_kind_of_input_is_one_file(found: dict) -> None:
+    tilt = found["tilt"]
+    assert tilt["pressed"]
+    assert tilt["words"] == "With each press of Tilt switch, the show begins anew"
+    assert tilt["rows"] == [f"pin {tilt['pin']}"]
+    assert tilt["bill"] == 1
+    assert tilt["code"]
+    assert tilt["again"]
 
 
 def test_a_way_to_drive_is_one_file(found: dict) -> None:

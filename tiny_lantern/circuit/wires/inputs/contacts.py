@@ -8,9 +8,9 @@ from tiny_lantern.circuit.elements.conducting import Contact
 from tiny_lantern.circuit.fitted import Fitted
 from tiny_lantern.circuit.wires.hookup import Wired
 from tiny_lantern.circuit.wires.inputs.at_board import AtBoard
-from tiny_lantern.model.inputs.button import ButtonInput, Contacts, SwitchInput
+from tiny_lantern.model.inputs.button import Contacts
 
-KINDS = (ButtonInput, SwitchInput)
+KINDS = (Contacts,)
 CONTACT_OHM = 0.05
 
 

@@ -19,7 +19,7 @@ Wire = Callable[[AtBoard[Any]], Iterator[Wired]]
 
 @cache
 def input_wirings() -> dict[type[Input], Wire]:
-    """What is written for each kind of input."""
+    """What is written for each kind of input, or for what it is a kind of."""
     modules = [import_module(f"{inputs.__name__}.{info.name}") for info in iter_modules(inputs.__path__)]
     return {kind: module.wire for module in modules for kind in getattr(module, "KINDS", ())}
 
@@ -31,4 +31,6 @@ def input_wires(build: Build) -> Iterator[Wired]:
         build: the build.
     """
     for one in build.inputs:
-        yield from input_wirings()[type(one)](AtBoard(build, one))
+        known = input_wirings()
+        wire = next(known[kind] for kind in type(one).__mro__ if kind in known)
+        yield from wire(AtBoard(build, one))

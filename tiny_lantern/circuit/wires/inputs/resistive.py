@@ -9,9 +9,9 @@ from tiny_lantern.circuit.elements.conducting import Conducting
 from tiny_lantern.circuit.fitted import At, Fitted, Still
 from tiny_lantern.circuit.wires.hookup import Wired
 from tiny_lantern.circuit.wires.inputs.at_board import AtBoard
-from tiny_lantern.model.inputs.resistive import LightInput, PressInput, Resistive
+from tiny_lantern.model.inputs.resistive import Resistive
 
-KINDS = (PressInput, LightInput)
+KINDS = (Resistive,)
 
 
 def wire(at_board: AtBoard[Resistive]) -> Iterator[Wired]:
