@@ -16,6 +16,7 @@ from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, type_into, weave_of
 from tests.ui.test_drive import choose
 from tiny_lantern.model.edits import change_build
+from tiny_lantern.show.music.notes import Note, read_tracks, save_notes
 from tiny_lantern.show.music.sound import RATE_HZ
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.music_window import MusicWindow
@@ -112,3 +113,27 @@ def test_a_file_that_is_none_is_told_once_and_nothing_is_lost(opened: Opened, qt
     assert len(shell.session.build.music.marks_s) == 61
     window.take(str(tmp_path / "gone.wav"))
     assert "is not there any more" in window.file.text()
+
+
+def test_notes_are_read_moved_into_the_range_of_the_lamps_laid_and_saved(
+    opened: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    shell, window = music_of(opened)
+    tune = (Note(60, 100, 1.0, 0.5), Note(64, 100, 2.0, 0.5))
+    save_notes(tune, tmp_path / "tune.mid", "Organ")
+    window.take_notes(tmp_path / "tune.mid")
+    assert window.track.currentText() == "Organ: 2 notes, 60 to 64"
+    choose(window.kind, "steady")
+    QTest.mouseClick(window.lay_notes, LEFT)
+    assert [(each.first.index, each.start_s) for each in shell.session.build.effects] == [(0, 1.0), (4, 2.0)]
+    out = str(tmp_path / "out.mid")
+    monkeypatch.setattr("tiny_lantern.ui.stations.music_window.QFileDialog.getSaveFileName", lambda *_: (out, ""))
+    QTest.mouseClick(window.save_notes, LEFT)
+    (track,) = read_tracks(Path(out))
+    assert [(note.note, note.start_s) for note in track.notes] == [(36, 1.0), (40, 2.0)]
+    (tmp_path / "bad.mid").write_bytes(b"MThd")
+    window.take_notes(tmp_path / "bad.mid")
+    assert "no notes can be read" in shell.transport.status.toolTip()
+    assert window.track.count() == 1
+    shell.actions_by_id["undo"].trigger()
+    assert shell.session.build.effects == ()

@@ -65,7 +65,7 @@ def _inputs(shell: Shell) -> None:
 def _music(shell: Shell) -> None:
     from tiny_lantern.ui.stations.music_window import MusicWindow  # loaded when first asked for
 
-    shell.show_beside("Song and beats", MusicWindow(shell.session), 420, 620)
+    shell.show_beside("Song and beats", MusicWindow(shell.session), 460, 700)
 
 
 def _aside(shell: Shell) -> None:

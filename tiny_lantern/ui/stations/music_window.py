@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from functools import partial
+from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
@@ -26,11 +27,14 @@ from tiny_lantern.model.edits_music import (
 )
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.quantities import clock
+from tiny_lantern.plans.lay_notes import lay_notes
+from tiny_lantern.show.music.notes import Track, notes_of, read_tracks, save_notes
 from tiny_lantern.ui.guarded import guarded
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, faint, heading, quiet, set_choice, side_by_side
 from tiny_lantern.ui.widgets.quantity import QuantityEdit
 
+NOTE_FILES = "Notes (*.mid *.midi)"
 FILES = "Sound (*.wav *.flac *.ogg *.aif *.aiff *.mp3)"
 NUDGE_S, REST_S = 0.01, 3.0
 AGAIN: tuple[tuple[str, Again], ...] = (
@@ -76,6 +80,13 @@ class MusicWindow(QWidget):
         self.last = QuantityEdit("To bar", "", "{:g}".format)
         self.again = combo([(words, each) for words, each in AGAIN], "How it comes again", lambda _: None)
         self.lay = button("Lay it on the beats", self._lay, "primary", "One step; it can be taken back")
+        self.open_notes = button("Open notes", self._open_notes, tip="A Standard MIDI File")
+        self.track = combo([], "Track", lambda _: self.refresh())
+        self.lay_notes = button(
+            "Lay its notes", self._lay_notes, "primary", "Each note the look above, on its own lamp"
+        )
+        self.save_notes = button("Save as notes", self._save_notes, "small", "What the lights above do, as notes")
+        self._tracks: tuple[Track, ...] = ()
         self._numbers = {self.every: 1, self.first: 1, self.last: 1}
         for field in self._numbers:
             field.entered.connect(partial(self._number, field))
@@ -107,6 +118,9 @@ class MusicWindow(QWidget):
         column.addLayout(pattern.grid)
         column.addWidget(self.lay)
         column.addWidget(self.bars_told)
+        column.addWidget(heading("Notes"))
+        column.addWidget(self.track)
+        column.addLayout(side_by_side(self.open_notes, self.lay_notes, self.save_notes))
         column.addWidget(faint(ABOUT))
         column.addStretch(1)
 
@@ -161,9 +175,72 @@ class MusicWindow(QWidget):
         for field, number in self._numbers.items():
             field.show_value(number)
         self.lay.setEnabled(music.bar_count > 0 and bool(self._session.build.pieces))
+        self.lay_notes.setEnabled(bool(self._tracks) and bool(self._session.build.pieces))
+        self.save_notes.setEnabled(bool(self._session.build.effects))
         empty = empty_bars(self._session.build)
         told = ", ".join(in_runs(empty)[:12])
         self.bars_told.setText(f"{music.bar_count} bars" + (f"; still empty: {told}." if empty else "; all filled."))
+
+    def _open_notes(self) -> None:
+        chosen, _ = QFileDialog.getOpenFileName(self, "Open notes", "", NOTE_FILES)
+        if chosen:
+            self.take_notes(Path(chosen))
+
+    def take_notes(self, path: Path) -> None:
+        """Read the tracks of a file of notes.
+
+        Args:
+            path: the file.
+        """
+        try:
+            self._tracks = read_tracks(path)
+        except LanternError as error:
+            self._session.refused.emit(error)
+            return
+        with quiet(self.track):
+            self.track.clear()
+            for number, track in enumerate(self._tracks):
+                span = f"{len(track.notes)} notes, {track.lowest} to {track.highest}"
+                self.track.addItem(f"{track.name}: {span}", number)
+        self._session.say(f"{path.name} has {len(self._tracks)} tracks of notes.")
+        self.refresh()
+
+    def _lay_notes(self) -> None:
+        if not self._tracks:
+            return
+        first, last, _ = self._lights()
+        track = self._tracks[int(self.track.currentData())]
+        kind = self.kind.currentData()
+        edit = partial(lay_notes, track=track, kind=kind, first_slot=first, last_slot=last)
+        self._session.apply(f"Laid the notes of {track.name}", edit)
+
+    def _save_notes(self) -> None:
+        chosen, _ = QFileDialog.getSaveFileName(self, "Save as notes", "lamps.mid", NOTE_FILES)
+        if not chosen:
+            return
+        first, last, _ = self._lights()
+        build, path = self._session.build, Path(chosen)
+        try:
+            save_notes(notes_of(build, first, last), path, self.on.currentText())
+        except LanternError as error:
+            self._session.refused.emit(error)
+        except OSError as error:
+            told = f"cannot be written: {error.strerror}"
+            self._session.refused.emit(LanternError(told, str(path), "a place that can be written"))
+        else:
+            self._session.say(f"Wrote {path.name}.")
+
+    def _lights(self) -> tuple[int, int, str | None]:
+        """The first and the last light that a look goes on, and the group that it follows."""
+        build = self._session.build
+        sort, identity = self.on.currentData()
+        if sort == "piece":
+            span = build.line.span(identity)
+            return span.first, span.stop - 1, None
+        if sort == "group":
+            slots = [build.line.slot_of(ref) for group in build.groups if group.id == identity for ref in group.slots]
+            return min(slots), max(slots), identity
+        return 0, build.line.slot_count - 1, None
 
     def _open(self) -> None:
         chosen, _ = QFileDialog.getOpenFileName(self, "Open a song", "", FILES)
@@ -239,17 +316,7 @@ class MusicWindow(QWidget):
         field.show_value(self._numbers[field])
 
     def _lay(self) -> None:
-        build = self._session.build
-        sort, identity = self.on.currentData()
-        group_id = identity if sort == "group" else None
-        if sort == "piece":
-            span = build.line.span(identity)
-            first, last = span.first, span.stop - 1
-        elif group_id is not None:
-            slots = [build.line.slot_of(ref) for group in build.groups if group.id == group_id for ref in group.slots]
-            first, last = min(slots), max(slots)
-        else:
-            first, last = 0, build.line.slot_count - 1
+        first, last, group_id = self._lights()
         edit = partial(
             lay_on_beats, kind=self.kind.currentData(), first_slot=first, last_slot=last, group_id=group_id,
             from_bar=self._numbers[self.first], to_bar=self._numbers[self.last], every=self._numbers[self.every],
