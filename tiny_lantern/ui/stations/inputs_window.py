@@ -57,7 +57,8 @@ WHEN = {"turned": "as it is turned", "held": "while it is held", "pressed": "wit
 INPUT_LABELS = {
     "whole_ohm": "whole track", "deaf_s": "deaf after an edge", "dead_band": "dead band, of 1", "pull_ohm": "pulled by",
     "to": "closes to", "rest_ohm": "at rest", "moved_ohm": "fully moved", "fixed_ohm": "fixed resistor",
-    "sensor_to": "sensor to", "signal_v": "signal", "series_ohm": "in series",
+    "sensor_to": "sensor to", "signal_v": "signal", "series_ohm": "in series", "quiet_v": "quiet room",
+    "loud_v": "loudest",
 }  # fmt: skip
 DEED_LABELS = {"low": "from", "high": "to", "steps": "in steps", "even": "even to the eye", "stays": "over and over"}
 HIDDEN_INPUT = ("kind", "id", "name", "board_id", "pins")
