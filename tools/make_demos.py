@@ -25,6 +25,7 @@ from tiny_lantern.model.edits_drive import (
     with_data_pins,
 )
 from tiny_lantern.model.edits_inputs import add_input, add_rule, change_deed, change_deed_kind
+from tiny_lantern.model.edits_music import change_music, lay_on_beats, set_marks
 from tiny_lantern.model.edits_names import add_group, note_lamp
 from tiny_lantern.model.edits_palette import add_swatch
 from tiny_lantern.model.edits_pieces import add_strip, change_piece, change_strip
@@ -35,7 +36,10 @@ from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.layouts import AlongArc, AlongLine, AlongPath, AroundRing, AsGrid
 from tiny_lantern.model.store import save
 from tiny_lantern.plans.ways import drive_piece, driver_of, with_resistors
+from tiny_lantern.show.music.beats import beats_of
+from tiny_lantern.show.music.sound import read_sound
 
+TUNE = "harbour-waltz.flac"
 DEMOS = Path(__file__).parents[1] / "tiny_lantern" / "demo"
 CASES = (
     LoadCase(id="load-white", name="Full white", load=FullWhite()),
@@ -281,7 +285,18 @@ def pier_inputs(build: Build) -> Build:
     build = change_deed(build, build.rules[-1].id, piece_id=ids["Carousel"], low=0.25, high=4.0)
     build = add_input(build, "button", name="Flood button")
     build = change_deed_kind(build, build.rules[-1].id, "brightness")
-    return change_deed(build, build.rules[-1].id, piece_id=ids["Flood"], low=1.0, high=0.0, even=False)
+    build = change_deed(build, build.rules[-1].id, piece_id=ids["Flood"], low=1.0, high=0.0, even=False)
+    return pier_song(build, ids["Signal panel"])
+
+
+def pier_song(build: Build, panel_id: str) -> Build:
+    """The organ's waltz, with its beats as they are found, and the signal panel going with half of its bars."""
+    beats = beats_of(read_sound(DEMOS / TUNE)).times_s
+    build = change_music(set_marks(build, beats.tolist()), file=TUNE, per_bar=3)
+    panel = build.line.span(panel_id)
+    for first, last in ((1, 13), (37, 44)):
+        build = lay_on_beats(build, "chase", panel.first, panel.stop - 1, first, last, every=3, again="turned")
+    return build
 
 
 def cloak_inputs(build: Build) -> Build:

@@ -75,6 +75,7 @@ class Shell(QWidget):
         self.axis: LineAxis = LineAxis(self)
         self.frames = FrameSource(session)
         self.files: Files = Files(session, self, drafts)
+        session.song.beside = lambda: self.files.path
         self.theme_in_use = theme.PAPER
         self.actions_by_id = self._actions()
         self._snag = -1

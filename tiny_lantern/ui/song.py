@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from importlib import resources
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Protocol
 
@@ -32,7 +34,8 @@ class Holding(Protocol):
 
 
 class Song(QObject):
-    """What is known of the build's song; ``changed`` when that is something else.
+    """What is known of the build's song; ``changed`` when that is something else,
+    ``beside`` tells the build's own file.
 
     Args:
         session: what holds the build.
@@ -45,6 +48,7 @@ class Song(QObject):
         super().__init__(parent)
         self._session = session
         self._file = ""
+        self.beside: Callable[[], Path | None] = lambda: None
         self.sound: Sound | None = None
         self.beats: Beats | None = None
         session.build_changed.connect(self._follow)
@@ -52,7 +56,15 @@ class Song(QObject):
     @property
     def missing(self) -> bool:
         """Whether the build names a file that is not there."""
-        return bool(self._file) and not Path(self._file).is_file()
+        return bool(self._file) and not self.path.is_file()
+
+    @property
+    def path(self) -> Path:
+        """Where it is: a name alone is looked for beside the build's file, then among what ships."""
+        file, build = Path(self._file), self.beside()
+        folders = [build.parent] if build is not None else []
+        found = (folder / file for folder in (*folders, Path(str(resources.files("tiny_lantern.demo")))))
+        return file if file.is_absolute() else next((each for each in found if each.is_file()), file)
 
     @property
     def reading(self) -> bool:
@@ -69,7 +81,7 @@ class Song(QObject):
             from tiny_lantern.show.music.heard import heard  # only where there is a song
 
             self._session.background.start_task(
-                READING, heard, (Path(file),), True, lambda found: self._take(file, found), self._session.refused.emit
+                READING, heard, (self.path,), True, lambda found: self._take(file, found), self._session.refused.emit
             )
         else:
             self._session.background.cancel(READING)
