@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
 import pytest
@@ -16,8 +17,10 @@ from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT, type_into, weave_of
 from tests.ui.test_drive import choose
 from tiny_lantern.model.edits import change_build
+from tiny_lantern.model.edits_music import change_music
 from tiny_lantern.show.music.notes import Note, read_tracks, save_notes
 from tiny_lantern.show.music.sound import RATE_HZ
+from tiny_lantern.ui.files import demo_build
 from tiny_lantern.ui.shell import Shell
 from tiny_lantern.ui.stations.music_window import MusicWindow
 
@@ -137,3 +140,16 @@ def test_notes_are_read_moved_into_the_range_of_the_lamps_laid_and_saved(
     assert window.track.count() == 1
     shell.actions_by_id["undo"].trigger()
     assert shell.session.build.effects == ()
+
+
+def test_the_pier_s_tune_is_found_wherever_the_program_lies_and_beside_a_saved_build(
+    opened: Opened, qtbot: QtBot, tmp_path: Path
+) -> None:
+    shell = opened(demo_build("pier"), station="Weave")
+    qtbot.waitUntil(lambda: shell.session.song.sound is not None)
+    assert shell.session.song.path.name == "harbour-waltz.flac"
+    soundfile.write(tmp_path / "own.wav", clicks(beat_times(120, 10.0), 10.0), RATE_HZ)
+    assert shell.files.save_to(tmp_path / "pier.lantern")
+    shell.session.apply("Took a song", partial(change_music, file="own.wav"))
+    assert shell.session.song.path == tmp_path / "own.wav"
+    qtbot.waitUntil(lambda: shell.session.song.beats is not None)

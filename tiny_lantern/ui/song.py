@@ -63,7 +63,7 @@ class Song(QObject):
         """Where it is: a name alone is looked for beside the build's file, then among what ships."""
         file, build = Path(self._file), self.beside()
         folders = [build.parent] if build is not None else []
-        found = (folder / file for folder in (*folders, Path(str(resources.files("tiny_lantern.demo")))))
+        found = (folder / file for folder in (*folders, Path(str(resources.files("tiny_lantern"))) / "demo"))
         return file if file.is_absolute() else next((each for each in found if each.is_file()), file)
 
     @property

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from importlib import resources
 from pathlib import Path
 
 import numpy as np
@@ -9,9 +10,11 @@ import pytest
 import soundfile
 
 from tests.support.songs import beat_times, clicks, drums, f_measure, heard
+from tiny_lantern.model.edits_music import empty_bars
 from tiny_lantern.model.errors import CancelledError, LanternError
 from tiny_lantern.show.music.beats import beats_of
 from tiny_lantern.show.music.sound import BANDS_HZ, FRAME_HZ, RATE_HZ, read_sound
+from tiny_lantern.ui.files import demo_build
 
 
 @pytest.mark.parametrize("bpm", [61, 77, 96, 110, 126, 145, 171, 203])
@@ -96,3 +99,14 @@ def test_reading_can_be_stopped_and_a_file_of_many_hours_is_refused(tmp_path: Pa
     soundfile.write(path, np.zeros(12 * 3600 * 8, np.int16), 8)
     with pytest.raises(LanternError, match=r"12\.0 hours"):
         read_sound(path)
+
+
+def test_the_tune_that_ships_has_its_beats_where_its_drum_was_put_and_the_pier_goes_with_them() -> None:
+    sound = read_sound(Path(str(resources.files("tiny_lantern"))) / "demo" / "harbour-waltz.flac")
+    true_s = 0.6 + np.arange(132) * 60 / 108
+    assert f_measure(beats_of(sound).times_s, true_s) >= 0.99
+    music = demo_build("pier").music
+    assert music.file == "harbour-waltz.flac"
+    assert f_measure(music.marks_s, true_s) >= 0.99
+    starts = [music.bar_s(bar)[0] for bar in range(1, music.bar_count + 1)]
+    assert 0.3 < 1 - len(empty_bars(demo_build("pier"))) / len(starts) < 0.7, "about half of its bars"
