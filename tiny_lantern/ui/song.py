@@ -24,6 +24,7 @@ class Holding(Protocol):
     """What holds a build whose song is read."""
 
     build_changed: SignalInstance
+    warmed: SignalInstance
     refused: SignalInstance
     background: Background
 
@@ -52,6 +53,7 @@ class Song(QObject):
         self.sound: Sound | None = None
         self.beats: Beats | None = None
         session.build_changed.connect(self._follow)
+        session.warmed.connect(self._follow)
 
     @property
     def missing(self) -> bool:
