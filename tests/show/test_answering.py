@@ -40,6 +40,8 @@ def test_the_first_edge_counts_at_once_and_then_the_input_is_deaf_for_its_deboun
     assert held == [False, True, True, True, False, False, False]
     pressed = [state.heard[0].pressed for state in run(build, 1, 0, 0, 0, 1, 1, 1, 0)]
     assert pressed == [False, True, False, False, False, False, False, True]
+    longer = change_input(build, build.inputs[0].id, deaf_s=0.06)  # whole frames, three of them
+    assert [state.heard[0].held for state in run(longer, 1, 0, 1, 1, 1, 1)] == [False, True, True, True, True, False]
     deafer = change_input(build, build.inputs[0].id, deaf_s=0.0)
     assert [state.heard[0].held for state in run(deafer, 1, 0, 1, 0)] == [False, True, False, True]
 

@@ -186,10 +186,18 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
         tried.traces.choose(next(iter(tried.traces.pins)))
         tried.traces.zoom(0.4)
 
-    def bench() -> None:
+    def answering() -> None:
         tried = shell.findChildren(TriedWindow)
         if tried:
             tried[-1].window().close()
+            settle(application)
+        shell.show_station("Weave")
+        session.select_slot(None)
+        session.set_time(18.0)
+        session.answerer.move(session.answerer.tables.hears[0], 0.7)
+        wait_until(application, lambda: session.song.sound is not None)
+
+    def bench() -> None:
         session.open(found_at_bench(session.build))
         shell.show_station("Bench")
         station = shell.stack.bench()
@@ -216,6 +224,7 @@ def _views(application: QApplication, shell: Shell) -> Iterator[tuple[str, Calla
     yield "sources", sources
     yield "schematic", schematic
     yield "program", program
+    yield "answering", answering
     yield "bench", bench
 
 
