@@ -131,9 +131,9 @@ def test_a_resistor_of_ones_own_is_wired_and_bought() -> None:
 def test_the_other_circuit_of_a_signal_shares_no_copper_with_this_one() -> None:
     build = answering("signal")
     circuit = compile_circuit(build)
-    own = {circuit.node(end) for row in circuit.conductors for end in (row.start, row.end)
-           if end.terminal in ("signal wire", "its own 0 V", "anode", "cathode")}  # fmt: skip
-    others = {circuit.node(end) for row in circuit.conductors for end in (row.start, row.end)
-              if row.start.of != build.inputs[0].id and row.end.of != build.inputs[0].id}  # fmt: skip
-    assert own
-    assert not own & others
+    apart = {"signal wire", "its own 0 V", "anode", "cathode"}
+    sides = [(row.start.of == "opto-isolated-signal" and row.start.terminal in apart,
+              row.end.of == "opto-isolated-signal" and row.end.terminal in apart)
+             for row in circuit.conductors]  # fmt: skip
+    assert sum(one and other for one, other in sides) == 2
+    assert all(one == other for one, other in sides), "no wire leads from one circuit to the other"

@@ -126,7 +126,10 @@ def test_a_show_that_is_over_begins_anew_with_a_scene() -> None:
     states = run(build, *[1] * 90, 0, 0)
     assert states[85].frame == 80
     tables = tables_of(build)
-    assert frame_of(show_of(build), tables, states[85], dark_after=True).max() == 0
+    lit = add_effect(build, look_of("steady"), 0, 5, 0.0, 2.0)
+    assert frame_of(show_of(lit), tables, states[85], dark_after=True).max() == 0
+    assert frame_of(show_of(lit), tables, states[85]).max() > 0
+    assert frame_of(show_of(lit), tables, states[79], dark_after=True).max() > 0
     assert [state.frame for state in states[-2:]] == [0, 1]
 
 
