@@ -7,7 +7,15 @@ from pathlib import Path
 
 import pytest
 
-from tests.support.answering import OF_INPUTS, answering, answering_build, frames_of, readings_of, with_deed
+from tests.support.answering import (
+    OF_INPUTS,
+    answering,
+    answering_build,
+    frames_of,
+    on_two_boards,
+    readings_of,
+    with_deed,
+)
 from tests.support.compiled import CC
 from tests.support.recorder import run, run_python
 from tiny_lantern.code.board.at_pins import number_of
@@ -117,10 +125,32 @@ def test_the_program_tried_in_the_window_hears_what_is_turned_there() -> None:
 
 
 def test_an_input_that_what_plays_does_not_hear_is_refused_by_name() -> None:
-    with pytest.raises(LanternError, match="drives no lamps"):
+    with pytest.raises(LanternError, match="not read by Board, which counts the frames"):
         refuse_without_pins(OF_INPUTS["input-elsewhere"]())
-    with pytest.raises(LanternError, match="play together"):
-        refuse_without_pins(OF_INPUTS["rules-apart"]())
+
+
+@pytest.mark.parametrize("seed", [0, 1, 2, 5, 9])
+@pytest.mark.parametrize("language", ["C", "Python"])
+def test_a_second_board_is_told_what_inputs_have_made_of_the_show(seed: int, language: str, tmp_path: Path) -> None:
+    build = on_two_boards(seed)
+    played = run if language == "C" else run_python
+    first, second = (part.name for part in score_of(build).playing)
+    board = build.shelf.find(BoardPart, build.boards[0].part_id)
+    touched = {number_of(board, one.pin.pin): hears.full
+               for one, hears in zip(build.inputs, tables_of(build).hears, strict=True) if one.pin}  # fmt: skip
+    folders = [tmp_path / name for name in ("first", "second")]
+    for folder in folders:
+        folder.mkdir()
+    told = played(build, first, 0.9, folders[0], reads=touched)
+    said = bytes(int(event.value) for event in told if event.kind == "B")
+    sent = [event.data for event in told if event.kind == "P"][:-1]  # the last is the dark of its end
+    followed = played(build, second, 0.2, folders[1], heard=said)
+    after = [event.data for event in followed if event.kind == "P"][1 : len(sent) + 1]  # its own first frame apart
+    whole = in_the_program(build, [[hears.full for hears in tables_of(build).hears]] * len(sent))
+    size = len(sent[0])
+    assert sent == [frame[:size] for frame in whole]
+    assert len(after) > 20
+    assert after == [frame[size:] for frame in whole[: len(after)]]
 
 
 def test_most_of_these_builds_answer_with_many_different_frames() -> None:

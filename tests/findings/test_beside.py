@@ -22,7 +22,6 @@ IN_ORDER = reduce(beside, (
 OF_ALL = {  # what is told of all things together
     "averaged", "frame-time", "frame-work", "no-source", "passage", "sheet-old", "short-by-supply", "strip-copper",
     "unsolvable", "wire-over", "reading-off", "bench-old", "bench-skipped", "two-changes",
-    "rules-apart",
 }  # fmt: skip
 ON_THE_FIRST = {  # supply of a voltage, or board
     "battery-short", "data-high", "no-common-return", "rail-current", "rail-hot", "rail-window",

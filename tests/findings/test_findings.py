@@ -392,7 +392,7 @@ UNMENDED = {
     "leads-unknown", "supply-too-low", "plug-current", "resistor-heat", "board-current", "transistor-limit",
     "pwm-flicker", "relay-life", "relay-coil", "relay-contact", "caution-relay-mains", "sheet-old",
     "rail-hot", "rail-current", "battery-short", "code-memory", "wire-over", "reading-off", "bench-skipped",
-    "two-changes", "rules-apart",
+    "two-changes",
 }  # fmt: skip
 STATES = {
     "no-feed", "unsolvable", "control-floating", "common-type", "no-pull", "no-pin", "no-dimming", "compare-clash",

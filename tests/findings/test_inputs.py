@@ -42,6 +42,6 @@ def test_rules_that_can_be_seen_and_heard_are_left_alone() -> None:
     build = with_deed(build, "scene", "pressed", scene_id=first)
     build = with_deed(add_rule(build, build.inputs[0].id), "scene", "released", scene_id=second)
     build = with_deed(add_rule(build, build.inputs[0].id), "speed", "pressed", piece_id="strip")
-    assert not codes(build) & {"rule-idle", "rules-fight", "input-idle", "input-pin", "input-elsewhere", "rules-apart"}
+    assert not codes(build) & {"rule-idle", "rules-fight", "input-idle", "input-pin", "input-elsewhere"}
     none_alone = with_deed(add_input(build, "knob"), "speed", "turned", group_id=None, piece_id="strip")
     assert "rule-idle" not in codes(none_alone)

@@ -12,6 +12,7 @@ from tiny_lantern.circuit.fitted import Still
 from tiny_lantern.circuit.netlist import solve_netlist
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits import change_parts
 from tiny_lantern.model.edits_drive import remove_board
 from tiny_lantern.model.edits_inputs import (
     add_input,
@@ -51,6 +52,22 @@ def test_each_new_input_gets_a_pin_that_can_read_it_and_keeps_a_place_of_its_own
         assert all(board.pin(one.pin.pin).adc for one in each.inputs if one.volts and one.pin)  # type: ignore[union-attr]
     pinned = put_on_pin(build, build.inputs[0].id, "A5")
     assert assign_pins(pinned, build.boards[0].id).inputs[0].pin == pinned.inputs[0].pin
+
+
+def test_a_new_button_takes_a_pin_that_can_do_nothing_better() -> None:
+    build = answering()
+    pin = build.shelf.find(BoardPart, build.boards[0].part_id).pin(build.inputs[0].pin.pin)  # type: ignore[union-attr]
+    assert pin is not None
+    assert not (pin.adc or pin.compare or pin.taken_by)
+
+
+def test_a_pin_that_only_reads_volts_hears_a_button_too_where_no_other_is_left() -> None:
+    build = answering()
+    board = build.shelf.find(BoardPart, build.boards[0].part_id)
+    line = board.pin(build.boards[0].lines[0].pin)
+    pins = (line, revise(board.pin("A0"), output=False, compare=""))
+    few = change_parts(change_input(build, "button", pins=()), revise(board, pins=pins))
+    assert assign_pins(few, few.boards[0].id).inputs[0].pin.pin == "A0"  # type: ignore[union-attr]
 
 
 def test_a_rule_says_in_words_what_it_does() -> None:

@@ -140,9 +140,13 @@ def on_another_board() -> Build:
     return change_input(build, build.inputs[0].id, board_id=build.boards[1].id)
 
 
-def on_two_boards() -> Build:
-    """A button, and two boards that play a strip each."""
-    build = add_strip(another_board(answering(), shelf().find(BoardPart, LARGE)), part("rgb-5v-60"), 5, "Far")
+def on_two_boards(seed: int) -> Build:
+    """A build by chance whose far strip hangs on a second board, its inputs on the first.
+
+    Args:
+        seed: by which chance.
+    """
+    build = another_board(answering_build(seed), shelf().find(BoardPart, LARGE))
     return change_strip(build, build.pieces[1].id, board_id=build.boards[1].id)
 
 
@@ -158,7 +162,6 @@ OF_INPUTS: dict[str, Callable[[], Build]] = {
     "input-idle": lambda: remove_rule(build := answering(), build.rules[0].id),
     "input-pin": lambda: on_a_pin(answering("knob"), "30"),
     "input-elsewhere": on_another_board,
-    "rules-apart": on_two_boards,
     "rule-idle": lambda: with_deed(answering("knob"), "brightness", "turned", low=1.0, high=1.0),
     "rules-fight": in_two_minds,
     "sensor-swing": lambda: change_input(build := answering("press"), build.inputs[0].id, fixed_ohm=100.0),

@@ -184,3 +184,13 @@ def test_the_pier_demo_answers_its_knob_and_its_button(opened: Opened, tmp_path:
     QTest.mouseClick(press, LEFT)
     assert shell.frames.frame()[flood.first].max() == 0
     assert not shell.findChildren(QDialog)
+
+
+def test_space_plays_and_pauses_with_a_knob_in_hand(opened: Opened) -> None:
+    shell = opened(answering("knob"), station="Weave")
+    dial = shell.inputs.controls["knob"]
+    QTest.mouseClick(dial, LEFT)
+    QTest.keyClick(dial, Qt.Key.Key_Space)
+    assert shell.transport.playing
+    QTest.keyClick(dial, Qt.Key.Key_Space)
+    assert not shell.transport.playing

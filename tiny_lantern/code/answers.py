@@ -6,10 +6,12 @@ from collections.abc import Iterator, Sequence
 from string import Template
 from textwrap import wrap
 
-from tiny_lantern.code.answers_of import Answers
+from tiny_lantern.code.answers_of import Answers, state_bytes
 from tiny_lantern.code.answers_texts import (
     C_CLOCKED,
     C_CLOCKS,
+    C_CLOCKS_GIVEN,
+    C_CLOCKS_TAKEN,
     C_HEARING,
     C_NEXT_SCENE,
     C_NO_NEXT_SCENE,
@@ -18,15 +20,19 @@ from tiny_lantern.code.answers_texts import (
     C_RUNNING,
     C_SHADE,
     C_STATE,
+    C_TOLD,
     C_TYPES,
+    C_VALUES,
     PYTHON,
+    PYTHON_TOLD,
 )
 from tiny_lantern.code.names import comment
 from tiny_lantern.code.score import Laid, Score
-from tiny_lantern.show.answering.tables import NEXT, Answer, Shaded
+from tiny_lantern.show.answering.machine import begin
+from tiny_lantern.show.answering.tables import NEXT, Answer, Shaded, Tables
 
 WHEN = {"turned": "TURNED", "held": "HELD", "pressed": "PRESSED", "released": "RELEASED"}
-LONGEST = 100
+LONGEST, NO_EFFECT = 100, 65535
 COLOURS = ("RED", "GREEN", "BLUE")
 CLOCKS_BEGIN = """\
     for (at = 0; at < CLOCKS; at++) {
@@ -36,34 +42,51 @@ CLOCKS_BEGIN = """\
 """
 
 
-def c_answers(score: Score, laid: Sequence[Laid]) -> str:
-    """The tables and the state machine in C; nothing where nothing answers.
+def c_answers(score: Score, laid: Sequence[Laid], place: int = 0) -> str:
+    """The tables and the state machine in C; nothing where nothing answers. A board that follows another takes what
+    inputs have made of the show from that.
 
     Args:
         score: the show.
         laid: the effects of the board, in the order of its table.
+        place: its place in the chain, the first 0. [-]
     """
     answers = score.answers
     if answers is None or not answers.any:
         return ""
     tables = answers.tables
-    rows = _clock_rows(answers, laid)
-    paced = [(rule, clock) for rule, clock in tables.paced if not clock or rows[clock - 1] is not None]
-    known = [row for row in rows if row is not None]
-    repeats = score.after_end == "repeat"
+    clocks, shades = bool(tables.clocks), bool(tables.shaded)
+    told = state_bytes(answers, len(score.playing)) > 0
+    return "\n".join([
+        C_TYPES, *(_c_inputs(answers) if not place else ()), *_c_rules(answers, place), *_c_shades(tables.shaded),
+        *_c_clocks(_clock_rows(answers, laid)), *(_c_paces(tables.paced) if not place else ()),
+        Template(C_VALUES).substitute(values=", ".join(f"{value}ul" for value in _at_rest(tables))),
+        *([C_STATE] if not place else []), *([C_CLOCKS] if clocks else []), *([C_SHADE] if shades else []),
+        *([_c_machine(score, tables)] if not place else []), *([_c_told(clocks)] if told else []),
+    ])  # fmt: skip
+
+
+def _c_machine(score: Score, tables: Tables) -> str:
+    """What reads the inputs and goes from frame to frame."""
+    clocks, repeats = bool(tables.clocks), score.after_end == "repeat"
     end = f"LANTERN_TICKS * {score.plays}ul"
     scenes = any(not answer.valued and answer.low == NEXT for answer in tables.answers) and bool(tables.scenes)
     return "\n".join([
-        C_TYPES, *_c_inputs(answers), *_c_rules(answers), *_c_shades(tables.shaded), *_c_clocks(known),
-        *_c_paces(paced, rows), C_STATE, *([C_CLOCKS] if known else []), *([C_SHADE] if tables.shaded else []),
-        C_HEARING, C_PACE if paced else C_NO_PACE, *(_c_scenes(tables.scenes) if scenes else [C_NO_NEXT_SCENE]),
+        C_HEARING, C_PACE if tables.paced else C_NO_PACE,
+        *(_c_scenes(tables.scenes) if scenes else [C_NO_NEXT_SCENE]),
         Template(C_RUNNING).substitute(
-            shown=_shown(score), clocked=f"{C_CLOCKED}\n" if known else "",
+            shown=_shown(score), clocked=f"{C_CLOCKED}\n" if clocks else "",
             after="(tick + 1u < LANTERN_TICKS) ? tick + 1u : 0" if repeats else f"(tick < {end}) ? tick + 1u : tick",
-            ended="0" if repeats else f"frame_now >= {end}", clocks_begin=CLOCKS_BEGIN if known else "",
-            clocks_run="    run_clocks(before);\n" if known else "",
+            ended="0" if repeats else f"frame_now >= {end}", clocks_begin=CLOCKS_BEGIN if clocks else "",
+            clocks_run="    run_clocks(before);\n" if clocks else "",
         ),
     ])  # fmt: skip
+
+
+def _c_told(clocks: bool) -> str:
+    """How what inputs have made of the show goes from board to board."""
+    given, taken = (C_CLOCKS_GIVEN, C_CLOCKS_TAKEN) if clocks else ("", "")
+    return Template(C_TOLD).substitute(given=given, taken=taken)
 
 
 def has_clocks(score: Score, laid: Sequence[Laid]) -> bool:
@@ -73,7 +96,7 @@ def has_clocks(score: Score, laid: Sequence[Laid]) -> bool:
         score: the show.
         laid: the effects of the board.
     """
-    return score.answers is not None and any(row is not None for row in _clock_rows(score.answers, laid))
+    return score.answers is not None and bool(score.answers.tables.clocks)
 
 
 def _shown(score: Score) -> str:
@@ -82,12 +105,12 @@ def _shown(score: Score) -> str:
     return f"(tick < LANTERN_TICKS * {score.plays}ul) ? tick % LANTERN_TICKS : LANTERN_TICKS - 1ul"
 
 
-def _clock_rows(answers: Answers, laid: Sequence[Laid]) -> list[tuple[int, int, int, int] | None]:
-    """Of each clock the row of its effect in a board's table, its frames and its length; None of one that lies on no
-    light of the board."""
+def _clock_rows(answers: Answers, laid: Sequence[Laid]) -> list[tuple[int, int, int, int]]:
+    """Of each clock the row of its effect in a board's table, ``NO_EFFECT`` of one that lies on no light of the board,
+    its frames and its length."""
     at = {each.effect.id: row for row, each in enumerate(laid)}
     return [
-        (at[effect_id], clock.begin, clock.end, clock.length) if effect_id in at else None
+        (at.get(effect_id, NO_EFFECT), clock.begin, clock.end, clock.length)
         for effect_id, clock in zip(answers.effect_ids, answers.tables.clocks, strict=True)
     ]
 
@@ -100,8 +123,16 @@ def _c_inputs(answers: Answers) -> Iterator[str]:
     yield "};\n"
 
 
-def _c_rules(answers: Answers) -> Iterator[str]:
+def _at_rest(tables: Tables) -> tuple[int, ...]:
+    """The value of each rule with nothing touched."""
+    return begin(tables, [one.rest for one in tables.hears]).values
+
+
+def _c_rules(answers: Answers, place: int) -> Iterator[str]:
+    """The rules; a board that follows another needs their number alone."""
     yield f"#define RULES {len(answers.tables.answers)}"
+    if place:
+        return
     yield "static const LANTERN_FLASH rule_t rules[RULES] = {"
     for rule, words in zip(answers.tables.answers, answers.words, strict=True):
         yield f"    /* {comment(words)} */"
@@ -134,17 +165,13 @@ def _c_clocks(known: Sequence[tuple[int, int, int, int]]) -> Iterator[str]:
     yield "};\n"
 
 
-def _c_paces(
-    paced: Sequence[tuple[int, int]], rows: Sequence[tuple[int, int, int, int] | None]
-) -> Iterator[str]:  # fmt: skip
-    """Which rule paces which clock, clocks counted among those that the board has."""
+def _c_paces(paced: Sequence[tuple[int, int]]) -> Iterator[str]:
+    """Which rule paces which clock."""
     if not paced:
         return
     yield f"#define PACES {len(paced)}"
     yield "static const LANTERN_FLASH pace_t paces[PACES] = {"
-    for rule, clock in paced:
-        own = sum(row is not None for row in rows[:clock])
-        yield f"    {{{rule}, {own}}},"
+    yield from (f"    {{{rule}, {clock}}}," for rule, clock in paced)
     yield "};\n"
 
 
@@ -156,32 +183,32 @@ def _c_scenes(scenes: Sequence[int]) -> Iterator[str]:
     yield C_NEXT_SCENE
 
 
-def python_answers(score: Score, laid: Sequence[Laid]) -> str:
+def python_answers(score: Score, laid: Sequence[Laid], place: int = 0) -> str:
     """The same in Python; nothing where nothing answers.
 
     Args:
         score: the show.
         laid: the effects of the board, in the order of its table.
+        place: its place in the chain, the first 0. [-]
     """
     answers = score.answers
     if answers is None or not answers.any:
         return ""
     tables = answers.tables
     rows = _clock_rows(answers, laid)
-    paced = [
-        (rule, sum(row is not None for row in rows[:clock]))
-        for rule, clock in tables.paced
-        if not clock or rows[clock - 1] is not None
-    ]
-    clocks = ", ".join(f"({laid[row[0]].name}, {row[1]}, {row[2]}, {row[3]})" for row in rows if row is not None)
+    named = [laid[row[0]].name if row[0] != NO_EFFECT else repr(f"elsewhere {at}") for at, row in enumerate(rows)]
+    clocks = ", ".join(f"({name}, {row[1]}, {row[2]}, {row[3]})" for name, row in zip(named, rows, strict=True))
     inputs = [
         f"    ({int(one.volts)}, {one.rest}, {one.full}, {one.dead}, {one.deaf}),  # {comment(name)}"
         for one, name in zip(tables.hears, answers.names, strict=True)
     ]
+    told = state_bytes(answers, len(score.playing)) > 0
     return "\n".join([
-        PYTHON, *_python_after(score), "INPUTS = [", *inputs, "]", "RULES = [", *_python_rules(answers), "]",
+        PYTHON, *([PYTHON_TOLD] if told else []), *_python_after(score), "INPUTS = [", *inputs, "]",
+        "RULES = [", *_python_rules(answers), "]",
         f"SHADES = {[(one.answer, one.first, one.stop, tuple(map(int, one.colours))) for one in tables.shaded]}",
-        f"CLOCKS = [{clocks}]", f"PACES = {paced}", f"SCENE_BEGINS = {list(tables.scenes)}", "",
+        f"CLOCKS = [{clocks}]", f"PACES = {list(tables.paced)}", f"SCENE_BEGINS = {list(tables.scenes)}",
+        f"value_of[:] = {list(_at_rest(tables))}", "own_ticks.update({clock[0]: 0 for clock in CLOCKS})", "",
     ])  # fmt: skip
 
 

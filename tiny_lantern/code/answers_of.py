@@ -32,6 +32,7 @@ class Answers:
 # as a compiler for 8 bits makes it: what hears, values, what dims, clocks, scenes; an input, a rule, a row of each
 HEARING, VALUES, DIMMING, CLOCKS, SCENES = 910, 400, 210, 500, 120
 INPUT, RULE, SHADE, CLOCK = 60, 17, 10, 16
+MOST_STATE = 240
 RAM, RAM_INPUT, RAM_RULE, RAM_CLOCK = 16, 9, 5, 6
 
 
@@ -52,8 +53,21 @@ def answers_size(answers: Answers) -> tuple[int, int]:
     return RAM + sum(ram * count for _, ram, count in rows), flash
 
 
+def state_bytes(answers: Answers | None, boards: int) -> int:
+    """How many bytes tell another board what inputs have made of the show: three for the value of each rule, four for
+    each clock; none where nothing answers, or one board plays alone. [-]
+
+    Args:
+        answers: what the build answers to.
+        boards: how many boards play. [-]
+    """
+    if answers is None or not answers.any or boards < 2:
+        return 0
+    return 3 * len(answers.tables.answers) + 4 * len(answers.tables.clocks)
+
+
 def refuse_elsewhere(answers: Answers, board_ids: Sequence[str], titles: Mapping[str, str]) -> None:
-    """Refuse inputs that no program can answer: those of another board than the only one that plays.
+    """Refuse inputs that nobody hears: those of a board that does not play first.
 
     Args:
         answers: what the build answers to.
@@ -61,15 +75,14 @@ def refuse_elsewhere(answers: Answers, board_ids: Sequence[str], titles: Mapping
         titles: their names, by their ids.
 
     Raises:
-        LanternError: there is such an input, or rules and several boards.
+        LanternError: there is such an input, or more rules than the boards can hand on.
     """
-    if not answers.any:
+    if not answers.any or not board_ids:
         return
-    if len(board_ids) > 1:
-        named = ", ".join(titles[board_id] for board_id in board_ids)
-        raise LanternError(
-            f"{named} play together, and what answers to inputs plays on one board", "rules", "one board, or no rules"
-        )
     for name, board_id in zip(answers.names, answers.boards, strict=True):
-        if [board_id] != list(board_ids):
-            raise LanternError(f"the board that reads {name} drives no lamps", "inputs", "the board that drives them")
+        if board_id != board_ids[0]:
+            raise LanternError(
+                f"{name} is not read by {titles[board_ids[0]]}, which counts the frames", "inputs", "the first board"
+            )
+    if state_bytes(answers, len(board_ids)) > MOST_STATE:
+        raise LanternError("so many rules are too much to hand on", "rules", "fewer rules, or one board")

@@ -48,6 +48,49 @@ typedef struct {
 #define HELD_FROM 10240u
 #define HELD_TO 6144u
 """
+C_VALUES = """\
+/* The value of each rule; at first that with nothing touched. */
+static uint32_t value_of[RULES] = {$values};
+"""
+C_TOLD = """\
+/* What inputs have made of the show, as the next board is told it: the value of each rule in three bytes, then the
+ * frame of each clock in four, the lowest byte first. */
+void lantern_give_state(uint8_t *bytes)
+{
+    uint8_t at, byte;
+    for (at = 0; at < RULES; at++) {
+        for (byte = 0; byte < 3; byte++) {
+            *bytes++ = (uint8_t)(value_of[at] >> (8 * byte));
+        }
+    }
+$given}
+
+void lantern_take_state(const uint8_t *bytes)
+{
+    uint8_t at, byte;
+    for (at = 0; at < RULES; at++) {
+        value_of[at] = 0;
+        for (byte = 0; byte < 3; byte++) {
+            value_of[at] |= (uint32_t)*bytes++ << (8 * byte);
+        }
+    }
+$taken}
+"""
+C_CLOCKS_GIVEN = """\
+    for (at = 0; at < CLOCKS; at++) {
+        for (byte = 0; byte < 4; byte++) {
+            *bytes++ = (uint8_t)(clock_now[at] >> (8 * byte));
+        }
+    }
+"""
+C_CLOCKS_TAKEN = """\
+    for (at = 0; at < CLOCKS; at++) {
+        clock_now[at] = 0;
+        for (byte = 0; byte < 4; byte++) {
+            clock_now[at] |= (uint32_t)*bytes++ << (8 * byte);
+        }
+    }
+"""
 C_STATE = """\
 typedef struct {
     uint16_t counts, way, deaf;
@@ -56,14 +99,12 @@ typedef struct {
 
 static heard_t heard[INPUTS];
 static uint8_t step_of[RULES];
-static uint32_t value_of[RULES];
 static uint32_t frame_now;
 static uint16_t part_now;
 static int16_t staying = -1; /* the rule whose scene stays */
 """
 C_CLOCKS = """\
 static uint32_t clock_now[CLOCKS];
-static uint16_t clock_part[CLOCKS];
 
 /* Which of its own frames an effect shows. */
 static int32_t own_tick(uint16_t effect, uint32_t tick)
@@ -179,6 +220,8 @@ static uint32_t pace_of(uint8_t clock)
 """
 C_NO_PACE = "#define pace_of(clock) 4096u\n"
 C_CLOCKED = """\
+static uint16_t clock_part[CLOCKS];
+
 /* The clocks of effects a frame later; one begins with its effect, and anew where that would be over. */
 static void run_clocks(uint32_t before)
 {
@@ -444,4 +487,21 @@ def shade(slot, own):
         if first <= slot < stop and value < 65536:
             share = [old * value >> 16 if has else old for old, has in zip(share, colours)]
     return [(byte * part + 32768) >> 16 for byte, part in zip(own, share)]
+'''
+PYTHON_TOLD = '''
+
+def given_state():
+    """What inputs have made of the show, as the next board is told it: the value of each rule in three bytes, then the
+    frame of each clock in four, the lowest byte first."""
+    told = [value >> 8 * at & 255 for value in value_of for at in range(3)]
+    return told + [own_ticks[clock[0]] >> 8 * at & 255 for clock in CLOCKS for at in range(4)]
+
+
+def take_state(told):
+    """What the board before has told of it."""
+    whole = 3 * len(RULES)
+    value_of[:] = [sum(told[first + at] << 8 * at for at in range(3)) for first in range(0, whole, 3)]
+    for number, clock in enumerate(CLOCKS):
+        first = whole + 4 * number
+        own_ticks[clock[0]] = sum(told[first + at] << 8 * at for at in range(4))
 '''

@@ -7,6 +7,7 @@ from string import Template
 from textwrap import wrap
 
 from tiny_lantern.code.answers import c_answers, has_clocks
+from tiny_lantern.code.answers_of import state_bytes
 from tiny_lantern.code.board.kinds.telling import SWITCH
 from tiny_lantern.code.c_texts import (
     BESIDE,
@@ -109,8 +110,17 @@ def _chain(score: Score) -> list[str]:
         f"#define LANTERN_BOARDS {len(places)}ul", *places, "",
         "/* Which board this source is for. */", "extern const uint32_t lantern_board;", "",
         "/* On all but the last: hands the number of the frame to the next board in the chain. */",
-        "void lantern_pass_on(uint32_t tick);", "",
+        "void lantern_pass_on(uint32_t tick);", "", *_state(score),
     ]  # fmt: skip
+
+
+def _state(score: Score) -> list[str]:
+    """What inputs have made of the show, as it goes from board to board."""
+    count = state_bytes(score.answers, len(score.playing))
+    found = [f"#define LANTERN_STATE_BYTES {count} /* of what inputs have made of the show, from board to board */"]
+    if count:
+        found += ["void lantern_give_state(uint8_t *bytes);", "void lantern_take_state(const uint8_t *bytes);"]
+    return [*found, ""]
 
 
 def _lights_of(part: Slice) -> str:
@@ -153,7 +163,7 @@ def c_source(score: Score, part: Slice) -> str:
         c_prelude(tuple(programs.values()), (*functions, *laying, shown)), TYPES, *functions, *laying,
         *_lists(laid, programs), *(_effect(each, programs[each.kind.kind], names) for each in laid),
         *_tables(laid, part), *_scenes(score, laid),
-        BYTE, c_answers(score, laid), shown, Template(PLAYING).substitute(
+        BYTE, c_answers(score, laid, score.place(part)), shown, Template(PLAYING).substitute(
             slot_given=", uint32_t slot" if shades else "", shaded="    shade(slot, own);\n" if shades else "",
         ),
         *_capping(part, caps, shades), *_levelling(part),

@@ -162,7 +162,8 @@ def python_module(score: Score, part: Slice) -> str:
         f"RUNS = {runs}", f"BESIDE = {beside}",
         f"CAPS = {cap_rows(score, part)}",
         f"SCENES = {[(window.begin, window.fade) for window in score.windows] or [(0, 0)]}",
-        "CHANNELS = [", *_channels(part), "]", "EFFECTS = [", *rows, "]", python_answers(score, laid), "",
+        "CHANNELS = [", *_channels(part), "]", "EFFECTS = [", *rows, "]",
+        python_answers(score, laid, score.place(part)), "",
     ])  # fmt: skip
 
 

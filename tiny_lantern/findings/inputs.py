@@ -57,37 +57,24 @@ def input_pin(evidence: Evidence) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-@rule("input-elsewhere", "{n} inputs are on boards that play nothing")
+@rule("input-elsewhere", "{n} inputs are on boards that nobody hears")
 def input_elsewhere(evidence: Evidence) -> Iterator[Finding]:
-    """An input read by a board that drives no lamp: what plays does not hear it."""
+    """An input read by a board that is not the first of those that play, which counts the frames and tells the
+    others."""
     build = evidence.build
-    playing = set(boards_of_pieces(build).values()) - {None}
-    for one in build.inputs if build.rules and playing else ():
-        if one.board_id in playing:
+    playing = set(boards_of_pieces(build).values())
+    first = next((board for board in build.boards if board.id in playing), None)
+    for one in build.inputs if build.rules and first is not None else ():
+        if first is None or one.board_id == first.id:
             continue
-        other = next(board for board in build.boards if board.id in playing)
         name = item(build.boards, one.board_id, "board").name
+        place = [board.id for board in build.boards].index(one.board_id) + 1
         yield Finding(
-            Severity.WONT_WORK, "input-elsewhere", Place.on("inputs", one.id),
-            f"{one.name} is read by {name}, which drives no lamp",
-            f"0 lamps hang on {name}, and {other.name}, which plays the show, does not hear the input. Read it there.",
-            one_step("Lamps on the board", "", name, "0"),
-            (Fix(f"Read it with {other.name}", partial(change_input, input_id=one.id, board_id=other.id)),),
-        )  # fmt: skip
-
-
-@rule("rules-apart", "{n} builds answer on several boards")
-def rules_apart(evidence: Evidence) -> Iterator[Finding]:
-    """Rules on inputs and several boards that play: a board hears its own pins and tells the next the frame alone."""
-    build = evidence.build
-    names = [board.name for board in build.boards if board.id in set(boards_of_pieces(build).values())]
-    if build.rules and len(names) > 1:
-        yield Finding(
-            Severity.WONT_WORK, "rules-apart", Place.on("rules", build.rules[0].id),
-            f"{len(build.rules)} rules, and {len(names)} boards play",
-            f"{', '.join(names)}: the first hands on the number of the frame, not what inputs have made of it. One "
-            "board for all lamps answers; so does a show without rules.",
-            one_step("Boards that play", "", ", ".join(names), str(len(names))),
+            Severity.WONT_WORK, "input-elsewhere", Place.on("inputs", one.id), f"{one.name} is read by {name}",
+            f"That is board {place} in the chain; {first.name} counts the frames, and tells the others what inputs "
+            "have made of the show. Read it there.",
+            one_step("Place in the chain", "", name, str(place)),
+            (Fix(f"Read it with {first.name}", partial(change_input, input_id=one.id, board_id=first.id)),),
         )  # fmt: skip
 
 

@@ -248,9 +248,9 @@ def _stepping(parts: Sequence[Printed]) -> Iterator[str]:
 
 def _link(doings: Doings) -> Iterator[str]:
     if doings.follows:
-        yield link.FOLLOWED
+        yield link.followed(bool(doings.state_bytes))
     if doings.leads:
-        yield link.PASSED_ON
+        yield link.passed_on(bool(doings.state_bytes))
 
 
 def _running(score: Score, doings: Doings, parts: Sequence[Printed]) -> Iterator[str]:

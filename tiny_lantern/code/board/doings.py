@@ -182,7 +182,7 @@ D = TypeVar("D", Switched, Dimmed, Chain, Matrix, Turns, Pair, Held, Pixels, Kno
 class Doings:
     """Everything that a board does: its pins in the order in which they are set, and what it does with them.
     ``follows`` where a board before it hands it the number of the frame, ``leads`` where it hands it on; ``heard`` are
-    the inputs that rules answer to."""
+    the inputs that rules answer to, ``state_bytes`` how many bytes of what they have made of the show go with it."""
 
     pins: tuple[Pin, ...]
     all: tuple[Doing, ...]
@@ -190,6 +190,7 @@ class Doings:
     follows: bool = False
     leads: bool = False
     heard: tuple[Heard, ...] = ()
+    state_bytes: int = 0
 
     def of(self, kind: type[D]) -> list[D]:
         """Those of a kind.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
-from tiny_lantern.code.answers_of import Answers, refuse_elsewhere
+from tiny_lantern.code.answers_of import Answers, refuse_elsewhere, state_bytes
 from tiny_lantern.code.board.at_pins import AtPins, BoardPins
 from tiny_lantern.code.board.doings import Doing, Doings, Heard, Knob, Pixels
 from tiny_lantern.code.board.ways.registry import doings_of
@@ -76,7 +76,13 @@ def doings_at(build: Build, score: Score, part: Slice) -> Doings:
     own_inputs = [one for one in build.inputs if one.board_id == board.id]
     heard = tuple(_heard(pins, one) for one in own_inputs) if score.answers and score.answers.any else ()
     return Doings(
-        tuple(pins.found.values()), tuple(found), len(titles), place > 0, place < len(score.playing) - 1, heard
+        tuple(pins.found.values()),
+        tuple(found),
+        len(titles),
+        place > 0,
+        place < len(score.playing) - 1,
+        heard,
+        state_bytes(score.answers, len(score.playing)),
     )
 
 

@@ -116,7 +116,8 @@ def python_io(score: Score, part: Slice, doings: Doings) -> str:
         *([*_outputs(chains), common.PYTHON_SENDING] if chains else []),
         *(line for each in parts for line in (*_table(each, each.rows(doings), chains), each.text.python)),
         *([*_knobs(turned), knobs.PYTHON] if turned else []), *_write(doings),
-        *([link.PYTHON_FOLLOWED] if doings.follows else []), *([link.PYTHON_PASSED_ON] if doings.leads else []),
+        *([link.python_followed(doings.state_bytes)] if doings.follows else []),
+        *([link.python_passed_on(bool(doings.state_bytes))] if doings.leads else []),
         *(_read(doings.heard) if doings.heard else _after(score)), *_called(doings, parts),
         Template(RUNNING).substitute(
             first="show.answer_begin(read)" if doings.heard else "0",
