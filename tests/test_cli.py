@@ -5,6 +5,7 @@ import os
 import re
 import subprocess
 import sys
+from importlib import resources
 from pathlib import Path
 
 import pytest
@@ -252,3 +253,17 @@ def test_the_order_the_log_and_the_causes_of_the_bench_are_printed(
 def test_nothing_to_explain_is_told(small: Path, capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["bench", str(small), "--why"]) == 2
     assert "nothing to explain" in capsys.readouterr().err
+
+
+def test_the_beats_of_a_song_are_printed_and_what_is_none_is_told(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    song = Path(str(resources.files("tiny_lantern"))) / "demo" / "harbour-waltz.flac"
+    assert main(["beats", str(song)]) == 0
+    told = capsys.readouterr()
+    times = [float(line) for line in told.out.splitlines()]
+    assert times[1] - times[0] == pytest.approx(60 / 108, abs=0.02)
+    assert "108.0 beats a minute" in told.err
+    (tmp_path / "x.wav").write_text("x")
+    assert main(["beats", str(tmp_path / "x.wav")]) == 2
+    assert "no sound can be read" in capsys.readouterr().err

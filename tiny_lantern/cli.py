@@ -105,6 +105,8 @@ def _parser() -> argparse.ArgumentParser:
     _out(schematic, "a .svg file")
     schematic.add_argument("--of", required=True, metavar="NAME", help="what is drawn; a wrong name lists what can be")
 
+    beats = command("beats", "Print the beats of a song, a time in seconds a line.")
+    beats.add_argument("song", type=Path, help="a WAV, FLAC or OGG file")
     bench = command("bench", "Print the order of the first power, the log of the bench, or why it reads otherwise.")
     _file(bench)
     bench.add_argument("--why", action="store_true", help="what is likely to be wrong, by the readings in the file")
@@ -349,6 +351,15 @@ def _bench(options: argparse.Namespace) -> int:
     return 0 if found.healthy else 1
 
 
+def _beats(options: argparse.Namespace) -> int:
+    from tiny_lantern.show.music.heard import heard
+
+    sound, beats = heard(options.song, _progress("Reading the song"), lambda: False)
+    print(f"# {sound.name}: {sound.length_s:.2f} s, {beats.bpm:.1f} beats a minute", file=sys.stderr)
+    print("\n".join(f"{time_s:.3f}" for time_s in beats.times_s))
+    return 0
+
+
 def _schematic(options: argparse.Namespace) -> int:
     from tiny_lantern.circuit.equations import NotSolvedError
     from tiny_lantern.circuit.paths import paths_of
@@ -472,7 +483,8 @@ def _shots(options: argparse.Namespace) -> int:
 
 
 _COMMANDS: dict[str, Callable[[argparse.Namespace], int]] = {
-    "open": _open, "solve": _solve, "check": _check, "sheet": _sheet, "schematic": _schematic, "bench": _bench,
+    "open": _open, "solve": _solve, "check": _check, "sheet": _sheet, "schematic": _schematic,
+    "bench": _bench, "beats": _beats,
     "render": _render, "feeds": _feeds,
     "code": _code, "shots": _shots,
 }  # fmt: skip
