@@ -7,6 +7,7 @@ from string import Template
 from textwrap import wrap
 
 from tiny_lantern.code.answers_of import Answers, state_bytes
+from tiny_lantern.code.answers_python_text import PYTHON, PYTHON_TOLD
 from tiny_lantern.code.answers_texts import (
     C_CLOCKED,
     C_CLOCKS,
@@ -23,8 +24,6 @@ from tiny_lantern.code.answers_texts import (
     C_TOLD,
     C_TYPES,
     C_VALUES,
-    PYTHON,
-    PYTHON_TOLD,
 )
 from tiny_lantern.code.names import comment
 from tiny_lantern.code.score import Laid, Score
