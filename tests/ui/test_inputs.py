@@ -68,6 +68,7 @@ def test_a_knob_is_added_made_to_pace_the_show_turned_and_taken_back(opened: Ope
     QTest.keyClick(high, Qt.Key.Key_Return)
     assert shell.session.build.rules[-1].does.high == 3.0  # type: ignore[attr-defined]
     assert "×3" in window.rule_form.words.text()
+    assert window.rule_form.caution.isVisible(), "faster than it was checked for flashes"
     assert "the speed of the show goes from ×0.5 to ×3" in "".join(code_files(shell.session.build).values())
     dial = shell.inputs.controls[shell.session.build.inputs[-1].id]
     assert isinstance(dial, Dial)
@@ -167,6 +168,8 @@ def test_forms_change_pins_and_parts_and_tell_what_cannot_be(opened: Opened, qtb
     choose(window.input_form.fields.fields["to"], "supply")
     assert shell.session.build is before
     assert "pulls its pins up only" in shell.transport.status.toolTip()
+    window.choose(shell.session.build.rules[0].id)
+    assert not window.rule_form.caution.isVisible(), "a scene flashes no faster"
     window.rule.click()
     assert len(shell.session.build.rules) == 3
     window.remove.click()

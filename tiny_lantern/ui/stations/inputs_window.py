@@ -53,6 +53,10 @@ ABOUT = (
     "Values of several rules on one thing are multiplied; of several scenes asked for in one frame the last in the "
     "list begins. Turn and press the inputs under the transport."
 )
+FASTER = (
+    "Flashes are checked at the speed at which the show is laid. Faster, they may come more than three times a second, "
+    "which can harm people who are sensitive to them: keep the upper end low where anything blinks."
+)
 WHEN = {"turned": "as it is turned", "held": "while it is held", "pressed": "with each press", "released": "let go"}
 INPUT_LABELS = {
     "whole_ohm": "whole track", "deaf_s": "deaf after an edge", "dead_band": "dead band, of 1", "pull_ohm": "pulled by",
@@ -295,9 +299,11 @@ class RuleForm(QWidget):
         self._on_label = rows.add("of", self.on)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
+        self.caution = faint(FASTER)
         column.addWidget(self.words)
         column.addLayout(rows.grid)
         column.addWidget(self.fields)
+        column.addWidget(self.caution)
         column.addStretch(1)
 
     def show_rule(self, rule: Rule) -> None:
@@ -309,6 +315,7 @@ class RuleForm(QWidget):
         self._id = rule.id
         build = self._session.build
         self.words.setText(rule.told(build))
+        self.caution.setVisible(isinstance(rule.does, Speed) and max(rule.does.low, rule.does.high) > 1)
         with quiet(self.when, self.does, self.on):
             self.when.clear()
             for when in VALUED if rule.does.follows else MOMENTS:
