@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QDialog
 from pytestqt.qtbot import QtBot
 
-from tests.support.answering import answering, with_deed
+from tests.support.answering import OF_INPUTS, answering, with_deed
 from tests.ui.conftest import Opened
 from tests.ui.driving import LEFT
 from tests.ui.test_drive import choose
@@ -197,3 +197,13 @@ def test_space_plays_and_pauses_with_a_knob_in_hand(opened: Opened) -> None:
     assert shell.transport.playing
     QTest.keyClick(dial, Qt.Key.Key_Space)
     assert not shell.transport.playing
+
+
+def test_a_snag_on_an_input_shows_it_where_it_is_changed(opened: Opened, qtbot: QtBot) -> None:
+    shell = opened(OF_INPUTS["sensor-swing"](), station="Weave")
+    qtbot.waitUntil(lambda: any(finding.code == "sensor-swing" for finding in shell.session.findings))
+    shell.jump_to(next(finding for finding in shell.session.findings if finding.code == "sensor-swing"))
+    window = shell.findChild(InputsWindow)
+    assert isinstance(window, InputsWindow)
+    assert window.chosen == ("inputs", shell.session.build.inputs[0].id)
+    assert shell.station == "Drive"

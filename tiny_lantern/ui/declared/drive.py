@@ -12,6 +12,7 @@ from tiny_lantern.ui.declared.station import ADD_LAMP, DRIVE_ALL, Around, FirstS
 if TYPE_CHECKING:
     from PySide6.QtWidgets import QWidget
 
+    from tiny_lantern.findings.finding import Finding
     from tiny_lantern.ui.shell import Shell
     from tiny_lantern.ui.stations.drive import DriveStation
 
@@ -86,6 +87,19 @@ def _schematic(shell: Shell) -> None:
     shell.show_beside("Schematic", window, 700, 520)
 
 
+def _show_snag(shell: Shell, finding: Finding) -> None:
+    """One on an input or a rule is shown where these are changed."""
+    chosen = finding.place.one("inputs") or finding.place.one("rules")
+    if chosen is not None:
+        from tiny_lantern.ui.stations.inputs_window import InputsWindow  # loaded when first asked for
+
+        window = next(iter(shell.findChildren(InputsWindow)), None)
+        if window is None:
+            shell.actions_by_id["inputs"].trigger()
+            window = shell.findChildren(InputsWindow)[-1]
+        window.choose(chosen)
+
+
 STATION = Station(
     number=3,
     title="Drive",
@@ -97,6 +111,7 @@ STATION = Station(
         "inputs", "drive_voltage", "rails", "pin_work",
     ),
     first=_first,
+    show_snag=_show_snag,
     commands=(
         Command("assign-pins", "Drive", 110, "Assign pins", "Ctrl+Shift+A",
                 "Every need of the board a pin; what is pinned down stays", lambda s: _drive(s).assign(),
