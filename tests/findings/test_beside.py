@@ -24,7 +24,7 @@ OF_ALL = {  # what is told of all things together
     "unsolvable", "wire-over", "reading-off", "bench-old", "bench-skipped", "two-changes",
 }  # fmt: skip
 ON_THE_FIRST = {  # supply of a voltage, or board
-    "battery-short", "data-high", "no-common-return", "rail-current", "rail-hot", "rail-window",
+    "input-elsewhere", "battery-short", "data-high", "no-common-return", "rail-current", "rail-hot", "rail-window",
 }  # fmt: skip
 
 
