@@ -74,7 +74,7 @@ def _c_machine(score: Score, tables: Tables) -> str:
         C_HEARING, C_PACE if tables.paced else C_NO_PACE,
         *(_c_scenes(tables.scenes) if scenes else [C_NO_NEXT_SCENE]),
         Template(C_RUNNING).substitute(
-            shown=_shown(score), clocked=f"{C_CLOCKED}\n" if clocks else "",
+            shown=shown_in_c(score), clocked=f"{C_CLOCKED}\n" if clocks else "",
             after="(tick + 1u < LANTERN_TICKS) ? tick + 1u : 0" if repeats else f"(tick < {end}) ? tick + 1u : tick",
             ended="0" if repeats else f"frame_now >= {end}", clocks_begin=CLOCKS_BEGIN if clocks else "",
             clocks_run="    run_clocks(before);\n" if clocks else "",
@@ -98,7 +98,12 @@ def has_clocks(score: Score, laid: Sequence[Laid]) -> bool:
     return score.answers is not None and bool(score.answers.tables.clocks)
 
 
-def _shown(score: Score) -> str:
+def shown_in_c(score: Score) -> str:
+    """The frame of the show that is seen at a tick, in C.
+
+    Args:
+        score: the show.
+    """
     if score.after_end == "repeat":
         return "tick % LANTERN_TICKS"
     return f"(tick < LANTERN_TICKS * {score.plays}ul) ? tick % LANTERN_TICKS : LANTERN_TICKS - 1ul"

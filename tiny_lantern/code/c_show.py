@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from string import Template
 from textwrap import wrap
 
-from tiny_lantern.code.answers import c_answers, has_clocks
+from tiny_lantern.code.answers import c_answers, has_clocks, shown_in_c
 from tiny_lantern.code.answers_of import state_bytes
 from tiny_lantern.code.board.kinds.telling import SWITCH
 from tiny_lantern.code.c_texts import (
@@ -168,7 +168,7 @@ def c_source(score: Score, part: Slice) -> str:
         ),
         *_capping(part, caps, shades), *_levelling(part),
         FRAME.format(
-            shown=_shown(score), lit=_lit(score), capped=_capped(part) if caps else "",
+            shown=shown_in_c(score), lit=_lit(score), capped=_capped(part) if caps else "",
             slot=", runs[run].first + light" if shades else "",
             levelled="    set_levels();\n" if part.levels else "",
             passed_on="" if part == score.playing[-1] else "    lantern_pass_on(tick);\n",
@@ -414,13 +414,6 @@ def _run(run: Run) -> str:
     order = [LETTERS.index(letter) for letter in run.order] + [0] * (4 - len(run.order))
     numbers = ", ".join(map(str, order))
     return f"    {{{run.first}ul, {run.count}ul, {len(run.order)}, {{{numbers}}}}}, /* {comment(run.piece_name)} */"
-
-
-def _shown(score: Score) -> str:
-    """The frame of the show that is seen at a tick."""
-    if score.after_end == "repeat":
-        return "tick % LANTERN_TICKS"
-    return f"(tick < LANTERN_TICKS * {score.plays}ul) ? tick % LANTERN_TICKS : LANTERN_TICKS - 1ul"
 
 
 def _lit(score: Score) -> str:

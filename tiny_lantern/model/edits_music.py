@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Sequence
 from typing import Any, Literal
 
@@ -9,7 +10,7 @@ import numpy as np
 
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.edits_show import change_look, lay_new
+from tiny_lantern.model.edits_show import SHORTEST_S, lay_copies, lay_new
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.errors import LanternError
 
@@ -160,30 +161,25 @@ def lay_on_beats(
         told = f"at most {MOST_LAID}: fewer bars, or every few beats"
         raise LanternError(f"{len(marks)} effects at once", "bars", told)
     chance = np.random.default_rng([first_slot, last_slot, from_bar, to_bar, every])
+    spans = [(music.marks_s[mark], music.end_s(min(mark + every - 1, len(music.marks_s) - 1))) for mark in marks]
+    spans = [(start_s, min(end_s, build.show_s)) for start_s, end_s in spans if start_s < build.show_s]
+    model = lay_new(build, kind, first_slot, last_slot, 0.0, build.show_s, group_id).effects[-1]
     count = last_slot - first_slot + 1
-    for number, mark in enumerate(marks):
-        start_s = music.marks_s[mark]
-        length_s = music.end_s(min(mark + every - 1, len(music.marks_s) - 1)) - start_s
-        if start_s >= build.show_s:
-            break
-        before = build.effects
-        build = lay_new(build, kind, first_slot, last_slot, start_s, min(length_s, build.show_s - start_s), group_id)
-        build = _again(build, before, again, number, count, chance)
-    return build
+    return lay_copies(build, model, [
+        {"start_s": start_s, "length_s": max(SHORTEST_S, end_s - start_s)} | _again(model, again, number, count, chance)
+        for number, (start_s, end_s) in enumerate(spans)
+    ])  # fmt: skip
 
 
 def _again(
-    build: Build, before: Sequence[object], again: Again, number: int, count: int, chance: np.random.Generator
-) -> Build:  # fmt: skip
-    """What makes the effect laid last another than the one before it."""
-    new = build.effects[-1]
-    seeded = new.look.values.get("seed") is not None
-    if again == "dealt" and seeded:
-        return change_look(build, new.id, seed=int(chance.integers(1, 1000)))
-    if again == "alike" and seeded and number:
-        return change_look(build, new.id, seed=build.effects[-2].look.values["seed"])
-    by = number if again == "turned" else int(chance.integers(count)) if again == "dealt" else 0
-    return revise(build, effects=(*build.effects[:-1], revise(new, turned=by % max(1, count)))) if by else build
+    model: Effect, again: Again, number: int, count: int, chance: np.random.Generator
+) -> dict[str, Any]:  # fmt: skip
+    """What makes one of many effects another than the first: nothing where they are alike."""
+    if again == "dealt" and model.look.values.get("seed") is not None:
+        return {"look": revise(model.look, seed=int(chance.integers(1, 1000)))}
+    if again == "alike":
+        return {}
+    return {"turned": number % count if again == "turned" else int(chance.integers(count))}
 
 
 def empty_bars(build: Build) -> tuple[int, ...]:
@@ -194,12 +190,16 @@ def empty_bars(build: Build) -> tuple[int, ...]:
         build: the build.
     """
     music = build.music
-    found = []
-    for bar in range(1, music.bar_count + 1):
-        begin_s, end_s = music.bar_s(bar)
-        if not any(_fills(effect, begin_s, end_s) for effect in build.effects):
-            found.append(bar)
-    return tuple(found)
+    bars = [music.bar_s(bar) for bar in range(1, music.bar_count + 1)]
+    begins = [begin_s for begin_s, _ in bars]
+    longest_s = max((end_s - begin_s for begin_s, end_s in bars), default=0.0)
+    filled: set[int] = set()
+    for effect in build.effects:
+        end_s = effect.start_s + effect.length_s if effect.length_s <= 2 * longest_s + HAIR_S else effect.start_s
+        first = max(0, bisect_right(begins, effect.start_s + HAIR_S) - 1)
+        last = max(first + 1, bisect_right(begins, end_s))
+        filled.update(at for at in range(first, min(last, len(bars))) if _fills(effect, *bars[at]))
+    return tuple(at + 1 for at in range(len(bars)) if at not in filled)
 
 
 def _fills(effect: Effect, begin_s: float, end_s: float) -> bool:

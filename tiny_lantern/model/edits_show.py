@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from itertools import count
 from math import ceil
 from typing import Any
@@ -10,7 +11,7 @@ from tiny_lantern.effects.chance import MOST_SEED
 from tiny_lantern.effects.registry import effect_kinds
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
-from tiny_lantern.model.edits import fresh_id, item, replaced, shifted, without
+from tiny_lantern.model.edits import fresh, fresh_id, item, replaced, shifted, without
 from tiny_lantern.model.effects import Effect, Look, SlotRef, look_of
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.lamps import Matrix
@@ -214,6 +215,23 @@ def lay_new(
         taken = {effect.look.values.get("seed") for effect in build.effects}
         values["seed"] = next(seed for seed in count(1) if seed not in taken)
     return add_effect(build, look_of(kind, **values), first_slot, last_slot, start_s, length_s, group_id)
+
+
+def lay_copies(build: Build, model: Effect, changes: Sequence[Mapping[str, Any]]) -> Build:
+    """Effects like one, each with other values in some fields, laid on top of the others in one step, however many.
+
+    Args:
+        build: the build.
+        model: what they are like.
+        changes: the new values of each, by field.
+    """
+    taken = {identity for identity, _ in all_ids(build)}
+    laid = []
+    for values in changes:
+        identity = fresh(f"effect-{model.look.kind}", taken)
+        taken.add(identity)
+        laid.append(revise(model, id=identity, **values))
+    return revise(build, effects=(*build.effects, *laid))
 
 
 def deal_again(build: Build, effect_id: str) -> Build:

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from tiny_lantern.model.build import Build, draft_of
-from tiny_lantern.model.edits_show import lay_new
+from tiny_lantern.effects.chance import MOST_SEED
+from tiny_lantern.model.base import revise
+from tiny_lantern.model.build import Build
+from tiny_lantern.model.edits_show import SHORTEST_S, as_wired, lay_copies, lay_new
+from tiny_lantern.model.effects import Look
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.show.music.notes import Track, lamp_of
 
@@ -33,8 +36,18 @@ def lay_notes(
     if len(inside) > MOST_LAID:
         told = f"at most {MOST_LAID}: a shorter show, or a track of fewer"
         raise LanternError(f"{len(inside)} notes at once", "notes", told)
-    draft = draft_of(build)
-    for note in inside:
-        slot, start_s = first_slot + lamp_of(note.note, track, count), note.start_s + shift_s
-        draft = lay_new(draft, kind, slot, slot, round(start_s, 4), min(note.length_s, build.show_s - start_s))  # type: ignore[assignment]
-    return draft.kept()
+    lamps = [first_slot + lamp_of(note.note, track, count) for note in inside]
+    model = lay_new(build, kind, lamps[0], lamps[0], 0.0, build.show_s).effects[-1]
+    seed = model.look.values.get("seed")
+    changes = []
+    for number, (note, lamp) in enumerate(zip(inside, lamps, strict=True)):
+        ref, start_s = build.line.ref_at(lamp), note.start_s + shift_s
+        length_s = max(SHORTEST_S, min(note.length_s, build.show_s - start_s))
+        look = _dealt(as_wired(build, model.look, ref), seed, number)
+        changes.append({"first": ref, "last": ref, "start_s": round(start_s, 4), "length_s": length_s, "look": look})
+    return lay_copies(build, model, changes)
+
+
+def _dealt(look: Look, seed: int | None, number: int) -> Look:
+    """A look of chance dealt by a seed of its own."""
+    return look if seed is None else revise(look, seed=(seed + number - 1) % MOST_SEED + 1)
