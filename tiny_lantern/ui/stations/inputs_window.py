@@ -59,7 +59,8 @@ FASTER = (
 )
 WHEN = {"turned": "as it is turned", "held": "while it is held", "pressed": "with each press", "released": "let go"}
 INPUT_LABELS = {
-    "whole_ohm": "whole track", "deaf_s": "deaf after an edge", "dead_band": "dead band (share)", "pull_ohm": "pulled by",
+    "whole_ohm": "whole track", "deaf_s": "deaf after an edge", "dead_band": "dead band (share)",
+    "pull_ohm": "pulled by",
     "to": "closes to", "rest_ohm": "at rest", "moved_ohm": "fully moved", "fixed_ohm": "fixed resistor",
     "sensor_to": "sensor to", "signal_v": "signal", "series_ohm": "in series", "quiet_v": "quiet room",
     "loud_v": "loudest",
