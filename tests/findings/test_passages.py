@@ -5,11 +5,12 @@ import math
 import pytest
 
 from tests.support.builds import one_strip
+from tiny_lantern.electrical.room_behind import conductors_m, needed_diameter_m
 from tiny_lantern.findings.check import check
 from tiny_lantern.findings.evidence import gather
 from tiny_lantern.findings.finding import Finding
 from tiny_lantern.findings.mends import with_mends
-from tiny_lantern.findings.passages import conductors_m, fitting_box, needed_diameter_m
+from tiny_lantern.findings.passages import fitting_box
 from tiny_lantern.model.build import Build, FullWhite
 from tiny_lantern.model.edits_pieces import remove_piece
 from tiny_lantern.model.edits_power import remove_supply

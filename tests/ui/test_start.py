@@ -50,6 +50,17 @@ def test_the_bare_window_waits_for_nothing_but_qt() -> None:
     assert not loaded & {"numpy", "pydantic", "tiny_lantern.model.build", "tiny_lantern.ui.shell"}
 
 
+@pytest.mark.parametrize(("spared", "read"), [(True, 0), (False, 1)])
+def test_the_toolkit_reads_no_source_once_it_is_spared(spared: bool, read: int) -> None:
+    script = (
+        "import inspect, PySide6.QtCore; from tiny_lantern.ui.unread import spare_the_reading; read = []; "
+        f"{'spare_the_reading(); ' if spared else ''}"
+        "inspect.getsource = lambda module: read.append(module) or ''; import colorsys; print(len(read))"
+    )
+    done = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, cwd=ROOT, check=True)
+    assert int(done.stdout) == read
+
+
 def test_the_bare_window_shows_both_surfaces(qtbot: QtBot) -> None:
     window = Window(theme.PAPER)
     qtbot.addWidget(window)

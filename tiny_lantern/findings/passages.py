@@ -7,21 +7,16 @@ from collections.abc import Iterator
 from functools import partial
 from typing import TYPE_CHECKING
 
-from tiny_lantern.electrical.network import supply_part
-from tiny_lantern.electrical.ohms import wire_of
+from tiny_lantern.electrical.room_behind import Sizes, conductors_m, contents_of, fill_of, needed_diameter_m
 from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
-from tiny_lantern.model.edits_room import change_box, change_passage, feeds_through
+from tiny_lantern.model.edits_room import change_box, change_passage
 from tiny_lantern.model.place import Place
-from tiny_lantern.model.room import Box, Passage
 from tiny_lantern.model.working import Step, Working
 
 if TYPE_CHECKING:
     from tiny_lantern.model.build import Build
 
-Sizes = tuple[float, float, float]
-FILL = {1: 0.53, 2: 0.31}
-FILL_OF_MORE = 0.40
 ROUND_UP_M = 0.0005
 CLEARANCE_M = 0.004
 BOX_FILL = 0.60
@@ -48,38 +43,6 @@ def passage(evidence: Evidence) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def conductors_m(build: Build, hole: Passage) -> list[float]:
-    """How thick each conductor through a passage is outside, two of each feed that leads through it. (n,) [m]"""
-    own = [
-        wire_of(build, side).outside_m for feed in feeds_through(build, hole) for side in (feed.positive, feed.negative)
-    ]
-    return [*own, *[hole.other_outer_m] * hole.others]
-
-
-def fill_of(count: int) -> float:
-    """How much of a hole so many conductors may fill. [-]
-
-    One more than half, two least, since two lie badly beside each other.
-
-    Args:
-        count: conductors. [-]
-
-    Source: the usual rule for wires in tubes, 53, 31 and 40 % of the area for one, two and more; any wiring handbook.
-    """
-    return FILL.get(count, FILL_OF_MORE)
-
-
-def needed_diameter_m(outer_m: list[float]) -> float:
-    """The hole that some conductors need: ``d = √(Σ dᵢ² / fill)``  (1). [m]
-
-    Args:
-        outer_m: how thick each is outside, (n,). [m]
-
-    Source: areas of circles; see ``fill_of`` for the fill.
-    """
-    return math.sqrt(sum(each**2 for each in outer_m) / fill_of(len(outer_m))) if outer_m else 0.0  # (1)
-
-
 @rule("box", "{n} boxes are too small")
 def box(evidence: Evidence) -> Iterator[Finding]:
     """A box that something does not go into, or that its contents fill beyond what leaves room for wires and air."""
@@ -104,16 +67,6 @@ def box(evidence: Evidence) -> Iterator[Finding]:
             Severity.WONT_WORK, "box", Place.on("boxes", case.id), f"{case.name} is too small for what is in it",
             message, partial(Working, f"Room in {case.name}", (step,)), (fix,),
         )  # fmt: skip
-
-
-def contents_of(build: Build, case: Box) -> list[tuple[str, Sizes]]:
-    """What is in a box with its outer sizes; a supply whose sizes nobody gave is left out. [m]"""
-    held = [(content.name, content.sizes_m) for content in case.contents]
-    for supply in build.supplies:
-        sizes = supply_part(build, supply.id).sizes_m
-        if supply.id in case.supply_ids and sizes is not None:
-            held.append((supply.name, sizes))
-    return held
 
 
 def lacking_m(inner: Sizes, outer: Sizes) -> float:

@@ -40,7 +40,8 @@ class Frozen(BaseModel):
     def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
         """A list that is read ends at its first fault: a file of a million faults costs no more than one of a few."""
         schema = handler(source)
-        _end_at_first_fault(schema)
+        if not cls.__pydantic_complete__:  # what is made already has been through this
+            _end_at_first_fault(schema)
         return schema
 
     def __iter__(self) -> Iterator[tuple[str, Any]]:  # type: ignore[override]

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from tiny_lantern.circuit.conductor import Conductor
 from tiny_lantern.circuit.drive import whole_circuit
-from tiny_lantern.findings.passages import fill_of
+from tiny_lantern.electrical.room_behind import fill_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_room import feeds_through
 from tiny_lantern.model.room import Passage

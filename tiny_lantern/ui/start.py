@@ -25,6 +25,7 @@ from tiny_lantern.stopwatch import Stopwatch
 from tiny_lantern.ui import theme
 from tiny_lantern.ui.loading import Loading
 from tiny_lantern.ui.pauses import Pauses
+from tiny_lantern.ui.unread import spare_the_reading
 from tiny_lantern.ui.window import Window
 
 DEMO_FROM_S = 9.0
@@ -143,6 +144,7 @@ def run(path: Path | None, demo: str | None, watch: Stopwatch, quit_after_paint:
     The bare window is painted first; what it shows is loaded in a thread and made in short steps.
     """
     application = make_application()
+    spare_the_reading()
     night = bool(QSettings().value("night", False, bool))
     window = Window(theme.NIGHT if night else theme.PAPER)
     window.show()

@@ -9,7 +9,7 @@ from typing import Any
 from PySide6.QtCore import QSignalBlocker, Qt
 from PySide6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
-from tiny_lantern.findings.passages import conductors_m, contents_of, needed_diameter_m
+from tiny_lantern.electrical.room_behind import conductors_m, contents_of, needed_diameter_m
 from tiny_lantern.model.base import made, revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_room import change_box, change_passage, remove_room
