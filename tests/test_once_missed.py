@@ -12,7 +12,6 @@ from pytestqt.qtbot import QtBot
 from tests.support.builds import one_strip, part
 from tests.support.compiled import by_python
 from tests.support.driven import driven, flood, hold, lamps, lit, matrix
-from tests.support.far_end import heard
 from tiny_lantern.catalogue.shelf import shelf, supplies_for
 from tiny_lantern.electrical.driven.solution import solve_drive
 from tiny_lantern.findings import mends
@@ -22,9 +21,7 @@ from tiny_lantern.findings.finding import Finding, Severity
 from tiny_lantern.kernel import nodes
 from tiny_lantern.kernel.program import Program
 from tiny_lantern.light.own import of_one_hue
-from tiny_lantern.live.output import Output
-from tiny_lantern.live.simulated import SimulatedBoard
-from tiny_lantern.live.wiring import wire_runs
+from tiny_lantern.live.loaded import whole
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import FullWhite
 from tiny_lantern.model.edits import change_build, change_parts
@@ -155,18 +152,11 @@ def test_no_table_runs_a_name_as_a_formula(name: str) -> None:
         assert not [cell for cell in line.split(",") if cell.strip('"')[:1] in "=+-@" and cell.strip('"')]
 
 
-def test_a_changed_order_of_colours_is_sent_to_the_board_before_the_next_frame() -> None:
-    board = SimulatedBoard()
-    output = Output(board.port)
-    build = one_strip(4)
-    red = np.full((4, 3), (200, 0, 0), np.uint8)
-    for sent, order in enumerate(("GRB", "RGB", "BRG"), 1):
-        output.send(red, wire_runs(change_strip(build, "strip", colour_order=order)))
-        heard(board, sent)
-        assert [run.order for run in board.runs] == [order]
-        assert board.lamps.tolist() == red.tolist()
-    output.close()
-    board.close()
+def test_a_changed_order_of_colours_is_that_of_the_next_frame() -> None:
+    build = one_strip(1)
+    for order, body in (("GRB", (1, 200, 2)), ("RGB", (200, 1, 2)), ("BRG", (2, 200, 1))):
+        loaded = whole(change_strip(build, "strip", colour_order=order))
+        assert tuple(loaded.frame(np.array([[200, 1, 2]], np.uint8)).body) == body
 
 
 def test_escape_that_a_slider_has_no_use_for_goes_on_to_what_is_around_it(qapp: QApplication, qtbot: QtBot) -> None:

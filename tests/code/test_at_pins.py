@@ -28,10 +28,11 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import on_data_lines
 from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.edits import change_build, with_part
-from tiny_lantern.model.edits_drive import add_board, change_driver, data_outputs
+from tiny_lantern.model.edits_drive import add_board, change_board, change_driver, data_outputs
 from tiny_lantern.model.edits_pieces import add_piece, add_strip
 from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import look_of
+from tiny_lantern.model.listening import Listening
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.plans.pins import assign_pins
@@ -431,7 +432,9 @@ def test_boards_in_a_chain_hand_on_the_number_of_the_frame_and_follow_it(tmp_pat
 
 def test_the_program_compiles_as_c_plus_plus_too(tmp_path: Path) -> None:
     several = steered("relay", NEW, flood())
-    for build in (with_all_pins(demo_build("pier")), glowing(several), glowing(sharing_lines("multiplexer"))):
+    pier = with_all_pins(demo_build("pier"))
+    listening = change_board(pier, pier.boards[0].id, listens=Listening())
+    for build in (pier, listening, glowing(several), glowing(sharing_lines("multiplexer"))):
         for name, text in code_files(build).items():
             (tmp_path / name).write_text(text)
             assert max(map(len, text.splitlines())) <= 120 or name.startswith("lantern_pier"), name
@@ -453,6 +456,8 @@ void pin_dim(uint8_t pin, uint16_t level, uint16_t full) { port = pin + level + 
 void pixels_send(uint8_t pin, const uint8_t *bytes, uint32_t count) { port = pin + bytes[count - 1]; }
 uint16_t pin_counts(uint8_t pin) { return (uint16_t)(port + pin); }
 uint8_t pin_read(uint8_t pin) { return port == pin; }
+void serial_send(uint8_t byte) { port = byte; }
+int16_t serial_read(void) { return (int16_t)(port - 1); }
 uint32_t now_us(void) { return clock; }
 int main(void) { lantern_start(); for (;;) lantern_loop(); }
 """
@@ -468,13 +473,15 @@ def compiled_size(folder: Path, *sources: str) -> np.ndarray:
 
 
 @pytest.mark.skipif(shutil.which("avr-gcc") is None, reason="no compiler for a board of 8 bits")
-@pytest.mark.parametrize("name", ["pier", "answering 3", "answering 12", *ON_OFF, *DIMMED])
+@pytest.mark.parametrize("name", ["pier", "pier that listens", "answering 3", "answering 12", *ON_OFF, *DIMMED])
 def test_what_is_estimated_of_its_memory_is_near_what_a_compiler_makes(name: str, tmp_path: Path) -> None:
     made = ON_OFF.get(name) or DIMMED.get(name, (None, 0))[0]
     if made is not None:
         build = glowing(made())
     else:
-        build = with_all_pins(demo_build("pier")) if name == "pier" else answering_build(int(name.split()[1]))
+        build = with_all_pins(demo_build("pier")) if "pier" in name else answering_build(int(name.split()[1]))
+    if "listens" in name:
+        build = change_board(build, build.boards[0].id, listens=Listening())
     files, ((part_, size),) = code_files(build), sizes_of(build, score_of(build))
     for each, text in files.items():
         (tmp_path / each).write_text(text)

@@ -21,7 +21,8 @@ IN_ORDER = reduce(beside, (
 ))  # fmt: skip
 OF_ALL = {  # what is told of all things together
     "averaged", "frame-time", "frame-work", "no-source", "passage", "sheet-old", "short-by-supply", "strip-copper",
-    "unsolvable", "wire-over", "reading-off", "bench-old", "bench-skipped", "two-changes",
+    "unsolvable", "wire-over", "reading-off", "bench-old", "bench-skipped", "two-changes", "listens-chained",
+    "cable-slow",
 }  # fmt: skip
 ON_THE_FIRST = {  # supply of a voltage, or board
     "input-elsewhere", "battery-short", "data-high", "no-common-return", "rail-current", "rail-hot", "rail-window",

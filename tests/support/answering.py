@@ -14,7 +14,7 @@ from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.drive import DriverPin
 from tiny_lantern.model.edits import change_build
-from tiny_lantern.model.edits_drive import add_board, another_board
+from tiny_lantern.model.edits_drive import add_board, another_board, change_board
 from tiny_lantern.model.edits_inputs import (
     add_input,
     add_rule,
@@ -30,6 +30,7 @@ from tiny_lantern.model.edits_show import add_effect
 from tiny_lantern.model.effects import SlotRef, look_of
 from tiny_lantern.model.groups import Group
 from tiny_lantern.model.inputs.registry import INPUT_TYPES
+from tiny_lantern.model.listening import Listening
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.show.answering.light import frame_of
 from tiny_lantern.show.answering.machine import begin, step
@@ -158,6 +159,15 @@ def in_two_minds() -> Build:
     return remove_rule(build, build.rules[0].id)
 
 
+def listening(build: Build, **how: object) -> Build:
+    """A build whose first board listens to a computer.
+
+    Args:
+        build: the build; beside it comes how it listens, by field.
+    """
+    return change_board(build, build.boards[0].id, listens=revise(Listening(), **how))
+
+
 OF_INPUTS: dict[str, Callable[[], Build]] = {
     "input-idle": lambda: remove_rule(build := answering(), build.rules[0].id),
     "input-pin": lambda: on_a_pin(answering("knob"), "30"),
@@ -165,6 +175,8 @@ OF_INPUTS: dict[str, Callable[[], Build]] = {
     "rule-idle": lambda: with_deed(answering("knob"), "brightness", "turned", low=1.0, high=1.0),
     "rules-fight": in_two_minds,
     "sensor-swing": lambda: change_input(build := answering("press"), build.inputs[0].id, fixed_ohm=100.0),
+    "listens-chained": lambda: listening(on_two_boards(3)),
+    "cable-slow": lambda: listening(change_strip(answering(), "strip", pixel_count=60), bits_per_s=57_600),
     "coupler-current": lambda: change_input(build := answering("signal"), build.inputs[0].id, series_ohm=22e3),
 }
 

@@ -170,7 +170,7 @@ def test_nothing_is_sent_once_the_board_is_closed(opened: Opened, qtbot: QtBot) 
     window = board_of(shell, qtbot)
     live = window.live
     window.window().close()
-    assert not live.output.open
+    assert not live.on
     assert live.board.handle == -1
     assert live.board.lamps.max() == 0
     shell.session.set_time(5.0)
@@ -291,7 +291,6 @@ def test_a_board_that_is_hidden_and_shown_again_lives_again_and_can_be_hidden_ag
     qtbot.waitUntil(lambda: window.live.board.lamps.max(initial=0) > 0)
     window.hide()
     assert not window.live.on
-    assert not window.live.output.open
 
 
 def test_what_no_board_can_take_is_told_once_and_again_only_of_another_build(opened: Opened, qtbot: QtBot) -> None:

@@ -8,6 +8,7 @@ from textwrap import wrap
 
 from tiny_lantern.code.answers import c_answers, has_clocks, shown_in_c
 from tiny_lantern.code.answers_of import state_bytes
+from tiny_lantern.code.board.kinds import listening
 from tiny_lantern.code.board.kinds.telling import SWITCH
 from tiny_lantern.code.c_texts import (
     BESIDE,
@@ -54,7 +55,7 @@ def c_header(score: Score) -> str:
         " * A wiring sheet of the same stamp, before the dash, belongs to it; one of another is older or newer. */",
         "#ifndef LANTERN_H", "#define LANTERN_H", "", "#include <stdint.h>", "",
         "#ifdef __cplusplus", 'extern "C" {', "#endif", "",
-        *([SWITCH] if len(score.playing) == 1 and score.playing[0].board_id else []),
+        *([SWITCH] if _tells(score) else []),
         f'#define LANTERN_STAMP "{score.stamp}"',
         f"#define LANTERN_TICKS UINT32_C({score.ticks})",
         f"#define LANTERN_TICK_US UINT32_C({score.tick_us}) /* a frame lasts so many microseconds */", "",
@@ -69,9 +70,15 @@ def c_header(score: Score) -> str:
         "void lantern_stop(void);", "",
         "/* Sends the bytes to the lights. */",
         "void lantern_write(const uint8_t *bytes, uint32_t count);", "", *_level_hook(score), *_answer_hook(score),
+        *([listening.HEADER] if any(part.listens for part in score.playing) else []),
         *_chain(score),
         "#ifdef __cplusplus", "}", "#endif", "", "#endif", "",
     ])  # fmt: skip
+
+
+def _tells(score: Score) -> bool:
+    """Whether the loop may tell what it does: a serial line is there, and nothing else goes over it."""
+    return len(score.playing) == 1 and bool(score.playing[0].board_id) and score.playing[0].listens is None
 
 
 def _level_hook(score: Score) -> list[str]:
@@ -172,7 +179,7 @@ def c_source(score: Score, part: Slice) -> str:
             slot=", runs[run].first + light" if shades else "",
             levelled="    set_levels();\n" if part.levels else "",
             passed_on="" if part == score.playing[-1] else "    lantern_pass_on(tick);\n",
-        ),
+        ), *([listening.shown(bool(part.levels), bool(caps))] if part.listens else []),
     ])  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from typing import Literal
 
 from tiny_lantern.code.answers_of import answers_size
 from tiny_lantern.code.board.c_io import io_source
-from tiny_lantern.code.board.c_pins import PINS_HEADER, SETUP_LOOP, pins_header, setup_loop
+from tiny_lantern.code.board.c_pins import PINS_HEADER, SETUP_LOOP, USUAL_BITS_PER_S, pins_header, setup_loop
 from tiny_lantern.code.board.doings import Doings
 from tiny_lantern.code.board.plan import doings_at, refuse_without_pins, without_pins
 from tiny_lantern.code.board.python_io import python_io
@@ -168,7 +168,7 @@ def _at_pins_in_python(build: Build, score: Score) -> dict[str, str]:
     bits = max(part.adc_bits for part in parts)
     one = len(boards) == 1
     mains = {MAIN if one else f"main_{part.name}.py": python_main(part.name, part.title) for part, _ in boards}
-    return {**modules, PINS_MODULE: python_pins(bits, len(score.playing) > 1), **mains}
+    return {**modules, PINS_MODULE: python_pins(bits, _bits_per_s(score), len(score.playing) > 1), **mains}
 
 
 def _at_pins(build: Build, score: Score) -> dict[str, str]:
@@ -178,7 +178,14 @@ def _at_pins(build: Build, score: Score) -> dict[str, str]:
     sources = {f"lantern_io_{part.name}.c": io_source(score, part, doings) for part, doings in boards}
     if not sources:
         return {}
-    texts, links = tuple(sources.values()), len(score.playing) > 1
-    return {
-        **sources, PINS_HEADER: pins_header(texts, score.stamp), SETUP_LOOP: setup_loop(texts, score.stamp, links),
-    }  # fmt: skip
+    texts = tuple(sources.values())
+    lines = setup_loop(texts, score.stamp, _bits_per_s(score))
+    return {**sources, PINS_HEADER: pins_header(texts, score.stamp), SETUP_LOOP: lines}
+
+
+def _bits_per_s(score: Score) -> int | None:
+    """How quick the serial line is over which boards hand frames on, or one hears a computer; None where none is used.
+    [bit/s]"""
+    if len(score.playing) > 1:
+        return USUAL_BITS_PER_S
+    return next((part.listens.bits_per_s for part in score.playing if part.listens), None)

@@ -47,6 +47,15 @@ class Names:
         return found
 
 
+def plain_text(text: str) -> str:
+    """A text in Latin letters that can stand in quotation marks in C or Python, and in a comment.
+
+    Args:
+        text: the text.
+    """
+    return comment(anyascii(text)).replace('"', "'")
+
+
 def comment(text: str) -> str:
     """A text that can stand in a comment of C or Python: one line, with no mark in it that a compiler reads."""
     plain = re.sub(r"\s+", " ", text).replace("\\", "/")

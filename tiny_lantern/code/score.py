@@ -16,6 +16,7 @@ from tiny_lantern.model.drive import Driver
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.model.emitters import by_data_line
 from tiny_lantern.model.errors import LanternError
+from tiny_lantern.model.listening import Listening
 from tiny_lantern.model.parts.part import Part
 from tiny_lantern.model.piece import Piece
 from tiny_lantern.model.pin_needs import owner_name, pins_of
@@ -100,7 +101,8 @@ class Driven:
 @dataclass(frozen=True)
 class Slice:
     """The part of the show that one board plays: its name, its lights in the order in which they are sent, its pins,
-    the channels that it drives itself, and the lights of other boards whose draw counts where its own are dimmed."""
+    the channels that it drives itself, the lights of other boards whose draw counts where its own are dimmed, and how
+    it listens to a computer, if it does: of several boards none does, since their serial lines hand frames on."""
 
     name: str
     title: str
@@ -109,6 +111,7 @@ class Slice:
     levels: tuple[Driven, ...] = ()
     beside: tuple[Run, ...] = ()
     board_id: str = ""
+    listens: Listening | None = None
 
     @property
     def byte_count(self) -> int:
@@ -168,7 +171,7 @@ def score_of(build: Build) -> Score:
     names, answers = Names(), Answers(build)
     return Score(
         build.name, code_stamp_of(build), build.timeline.count, round(FINEST_US / build.tick_hz), build.after_end,
-        build.plays, tuple(_laid(build, names)), tuple(_slices(build)), tuple(_lights(build)), caps_of(build),
+        build.plays, tuple(_laid(build, names)), tuple(slices_of(build)), tuple(_lights(build)), caps_of(build),
         windows_of(build), answers,
     )  # fmt: skip
 
@@ -191,24 +194,30 @@ def _laid(build: Build, names: Names) -> list[Laid]:
     return sorted(laid, key=lambda one: one.scene)
 
 
-def _slices(build: Build) -> Iterator[Slice]:
+def slices_of(build: Build) -> Iterator[Slice]:
     """A slice for each board: the pieces that it drives, and those on its data lines; the first has what nothing drives
-    too. One slice without boards."""
+    too. One slice without boards.
+
+    Args:
+        build: the build.
+    """
     names = Names()
     if not build.boards:
-        yield Slice("board", "the board", tuple(_runs(build, build.pieces)), ())
+        yield Slice("board", "the board", tuple(runs_of(build, build.pieces)), ())
         return
     playing = boards_of_pieces(build)
+    by_itself = len(set(playing.values())) < 2
     for board in build.boards:
         own = [piece for piece in build.pieces if playing[piece.id] == board.id]
         uses = pins_of(build, board.id).items()
         pins = [(f"{owner_name(build, owner)}, {role}", pin.pin) for (owner, role), pin in uses]
-        runs = tuple(_runs(build, own))
+        runs = tuple(runs_of(build, own))
         drivers = [driver for driver in build.drivers if driver.board_id == board.id]
         others = [piece for piece in build.pieces if playing[piece.id] != board.id]
         yield Slice(
             names.of(board.name, "board"), board.name, runs, tuple(pins), tuple(_driven(build, drivers, runs)),
-            tuple(_sharing(caps_of(build), runs, list(_runs(build, others)))), board.id,
+            tuple(_sharing(caps_of(build), runs, list(runs_of(build, others)))), board.id,
+            board.listens if by_itself else None,
         )  # fmt: skip
 
 
@@ -249,8 +258,13 @@ def _offset(runs: Sequence[Run], slot: int) -> int:
     raise LookupError(f"light {slot} is not on this board")
 
 
-def _runs(build: Build, pieces: Sequence[Piece]) -> Iterator[Run]:
-    """The lights of pieces, in a row as long as their order of colours is the same."""
+def runs_of(build: Build, pieces: Sequence[Piece]) -> Iterator[Run]:
+    """The lights of pieces, in a row as long as their order of colours is the same.
+
+    Args:
+        build: the build.
+        pieces: the pieces, in the order of the wire.
+    """
     for piece in pieces:
         first = build.line.span(piece.id).first
         orders = wire_orders(build, piece)

@@ -1,6 +1,9 @@
-"""What goes over the wire: a message that says how the lights are wired, then frames of bytes in the order of the wire.
+"""What goes over the cable between a computer and a board.
 
-The board answers what it has been told of the wiring with the check of that message; until it has, it is told again.
+The computer asks what the board plays (``?``), says that it is there (``S``), sends a frame of bytes in the order of
+the lights (``F``), and ends (``E``). The board answers the first with its stamp, its name and the bytes of a frame
+(``I``), every other with how many messages it did not understand and what its inputs read (``R``); a frame is answered
+once it is shown.
 
 A message is a mark of two bytes, a letter for its sort, the length of what it carries, what it carries, and a check
 over all of it but the mark; what does not check is passed over up to the next mark.
@@ -16,11 +19,13 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tiny_lantern.code.board.kinds.listening import identity_of
+
 Bytes = NDArray[np.uint8]
 MARK = b"\xd7\x4c"
 HEAD, CHECK = struct.Struct("<cH"), struct.Struct("<H")
-WIRED, FRAME, HEARD = b"W", b"F", b"A"
-LONGEST, RUN_BYTES = 65_535, 6
+ASK, ALIVE, FRAME, END, IDENTITY, READINGS = b"?", b"S", b"F", b"E", b"I", b"R"
+LONGEST, IDENTITY_LINES, FRAMING = 65_535, 3, 7
 LETTERS = "RGBW"
 
 
@@ -30,6 +35,15 @@ class WireRun:
 
     count: int
     order: str
+
+
+@dataclass(frozen=True)
+class Identity:
+    """What a board says of itself: the stamp of its code, its name, how many bytes a frame has. [-]"""
+
+    stamp: str
+    title: str
+    byte_count: int
 
 
 @dataclass(frozen=True)
@@ -103,37 +117,47 @@ class Decoder:
         del self._waiting[:count]
 
 
-def wired_message(runs: Sequence[WireRun]) -> Message:
-    """The message that says how the lights are wired.
+def identity_message(who: Identity) -> Message:
+    """What a board answers when it is asked what it plays.
 
     Args:
-        runs: lights in a row, in the order of the wire.
+        who: what it says of itself.
     """
-    return Message(WIRED, b"".join(struct.pack("<H4s", run.count, run.order.encode()) for run in runs))
+    return Message(IDENTITY, identity_of(who.stamp, who.title, who.byte_count).encode())
 
 
-def heard_message(wired: Message) -> Message:
-    """What a board answers when it has been told of the wiring.
-
-    Args:
-        wired: what it was told.
-    """
-    return Message(HEARD, CHECK.pack(crc_hqx(wired.body, 0)))
-
-
-def runs_told(message: Message) -> tuple[WireRun, ...]:
+def identity_told(message: Message) -> Identity:
     """What such a message says.
 
     Raises:
         ValueError: it says nothing that can be.
     """
-    if len(message.body) % RUN_BYTES:
-        raise ValueError("a run of lights takes six bytes")
-    runs = tuple(WireRun(count, order.rstrip(b"\0").decode("ascii", "replace"))
-                 for count, order in struct.iter_unpack("<H4s", message.body))  # fmt: skip
-    if any(not run.order or set(run.order) - set(LETTERS) or len(set(run.order)) != len(run.order) for run in runs):
-        raise ValueError("an order of colours has each of R, G, B and W at most once")
-    return runs
+    lines = message.body.decode("utf-8", "replace").split("\n")
+    if len(lines) != IDENTITY_LINES or not lines[-1].isdigit():
+        raise ValueError("a board says its stamp, its name and how many bytes a frame has")
+    return Identity(lines[0], lines[1], int(lines[2]))
+
+
+def readings_message(faults: int, readings: Sequence[int]) -> Message:
+    """What a board answers to a frame or a sign of life.
+
+    Args:
+        faults: how many messages it did not understand. [-]
+        readings: what its inputs read, (n_inputs,). [-]
+    """
+    return Message(READINGS, struct.pack(f"<{1 + len(readings)}H", faults & 0xFFFF, *readings))
+
+
+def readings_told(message: Message) -> tuple[int, tuple[int, ...]]:
+    """What such a message says: how many messages the board did not understand, and what its inputs read. [-]
+
+    Raises:
+        ValueError: it says nothing that can be.
+    """
+    if len(message.body) % 2 or not message.body:
+        raise ValueError("a reading takes two bytes")
+    faults, *readings = struct.unpack(f"<{len(message.body) // 2}H", message.body)
+    return faults, tuple(readings)
 
 
 def frame_message(frame: Bytes, runs: Sequence[WireRun]) -> Message:

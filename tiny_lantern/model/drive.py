@@ -12,6 +12,7 @@ from tiny_lantern.model.base import Coordinate, Frozen, Id, Name, Ohms, revise
 from tiny_lantern.model.effects import SlotRef
 from tiny_lantern.model.emitters import plain_lamps
 from tiny_lantern.model.fed import FedBy, unfed
+from tiny_lantern.model.listening import Listening
 from tiny_lantern.model.parts.board import PinName
 from tiny_lantern.model.parts.light import ChannelName
 from tiny_lantern.model.parts.part import BillLine, Part, Shelf
@@ -46,8 +47,8 @@ class LinePin(Frozen):
 
 class Board(Frozen):
     """One board: what it is, what feeds it (the cable that loads its program, where nothing is said), how warm it is
-    around it, pins kept for other things and those of its data lines, and where it stands in the picture (in the first
-    box or at the first supply, where nothing is said)."""
+    around it, pins kept for other things and those of its data lines, where it stands in the picture (in the first
+    box or at the first supply, where nothing is said), and how it listens to a computer, if it does."""
 
     id: Id
     name: Name
@@ -57,6 +58,7 @@ class Board(Frozen):
     reserved: Annotated[tuple[Reserved, ...], Field(max_length=100)] = ()
     lines: Annotated[tuple[LinePin, ...], Field(max_length=200)] = ()
     at_m: tuple[Coordinate, Coordinate] | None = None
+    listens: Listening | None = None
 
     def without(self, ids: Collection[str]) -> Board | None:
         """The board when what feeds it or pieces on its data lines are gone; None when its part is."""

@@ -14,6 +14,7 @@ SINCE = ("plugs", "inputs")
 SHOWN = ("effects", "scenes", "groups", "palette", "tick_hz", "show_s", "after_end", "plays", "data", "parts")
 ANSWERED = ("rules",)
 UNCODED = ("cost", "cost_per_m", "name")
+LISTENS = "listens"  # what the code does, not what is wired
 ONLY_PLACE = ("layout", "x_m", "y_m", "at_m", "mount", "spacing_m")
 
 
@@ -34,6 +35,8 @@ def code_stamp_of(build: Build) -> str:
     kept = {field: _unpriced(dumped[field]) for field in SHOWN}
     told = [field for field in ANSWERED if getattr(build, field)]
     kept |= {field: build.model_dump(mode="json", include={field})[field] for field in told}
+    listening = [[board.id, board.listens.model_dump(mode="json")] for board in build.boards if board.listens]
+    kept |= {LISTENS: listening} if listening else {}
     text = json.dumps(kept, sort_keys=True, ensure_ascii=False)
     return f"{stamp_of(build)}-{hashlib.sha256(text.encode('utf-8')).hexdigest()[:4]}"
 
@@ -46,4 +49,4 @@ def _unpriced(value: object) -> object:
 
 
 def _matters(thing: dict[str, object]) -> dict[str, object]:
-    return {name: value for name, value in thing.items() if name not in ONLY_PLACE}
+    return {name: value for name, value in thing.items() if name not in (*ONLY_PLACE, LISTENS)}

@@ -106,7 +106,9 @@ class Answerer(QObject):
             one: the input.
             way: how far, 0 at rest and 1 fully moved. [-]
         """
-        reading = round(one.rest + (one.full - one.rest) * min(max(way, 0.0), 1.0))
+        self._move_to(one, round(one.rest + (one.full - one.rest) * min(max(way, 0.0), 1.0)))
+
+    def _move_to(self, one: Hears, reading: int) -> None:
         if reading == self.reading(one):
             return
         self._shown[one.input_id] = reading
@@ -114,6 +116,17 @@ class Answerer(QObject):
         self.read.emit()
         if not self.runs:
             self._settle()
+
+    def hear(self, input_id: str, reading: int) -> None:
+        """An input of a real board reads something.
+
+        Args:
+            input_id: the input.
+            reading: counts, or 0 and 1. [-]
+        """
+        one = next((each for each in self.tables.hears if each.input_id == input_id), None)
+        if one is not None:
+            self._move_to(one, reading)
 
     def play(self, seconds: float) -> bool:
         """Let the show run on as it answers; whether there is more of it.

@@ -23,7 +23,7 @@ from tiny_lantern.code.board.doings import (
     Switched,
     Turns,
 )
-from tiny_lantern.code.board.kinds import common, knobs, link, telling
+from tiny_lantern.code.board.kinds import common, knobs, link, listening, telling
 from tiny_lantern.code.board.printed import LOW, PARTS, Printed, outputs_before
 from tiny_lantern.code.c_show import HEADER
 from tiny_lantern.code.names import comment
@@ -51,7 +51,8 @@ def io_source(score: Score, part: Slice, doings: Doings) -> str:
         *(line for each in parts for line in (each.text.type, *_table(each, each.rows(doings), chains),
                                               each.text.c)),
         *([knobs.TYPE, *_knobs(turned), knobs.C] if turned else []),
-        *_pixels(doings), *_levels(doings, parts), *_stepping(parts), *_link(doings), *_running(score, doings, parts),
+        *_pixels(doings), *_levels(doings, parts), *_stepping(parts), *_link(score, part, doings),
+        *_running(score, doings, parts),
     ])  # fmt: skip
 
 
@@ -246,7 +247,10 @@ def _stepping(parts: Sequence[Printed]) -> Iterator[str]:
     yield "}\n"
 
 
-def _link(doings: Doings) -> Iterator[str]:
+def _link(score: Score, part: Slice, doings: Doings) -> Iterator[str]:
+    if doings.listens:
+        identity = listening.identity_of(score.stamp, part.title, part.byte_count)
+        yield listening.heard(doings.listens, identity, len(doings.heard))
     if doings.follows:
         yield link.followed(bool(doings.state_bytes))
     if doings.leads:
@@ -255,9 +259,11 @@ def _link(doings: Doings) -> Iterator[str]:
 
 def _running(score: Score, doings: Doings, parts: Sequence[Printed]) -> Iterator[str]:
     begins = [f"    begin_{each.name}(now);" for each in parts if each.text.begins]
-    if not (doings.follows or doings.leads):
+    tells = not (doings.follows or doings.leads or doings.listens)
+    if tells:
         yield telling.C
-    yield "static uint32_t frame_began, frame_number;\n"
+    if not doings.listens:
+        yield "static uint32_t frame_began, frame_number;\n"
     next_frame = "lantern_answer()" if doings.heard else "after(frame_number)"
     yield from _read(doings.heard) if doings.heard else _after(score)
     yield "void lantern_start(void)"
@@ -279,6 +285,11 @@ def _running(score: Score, doings: Doings, parts: Sequence[Printed]) -> Iterator
     yield "void lantern_loop(void)"
     yield "{"
     yield "    const uint32_t now = now_us();"
+    if doings.listens:
+        yield "    if (listen(now)) {"
+        yield "        lantern_step();"
+        yield "        return;"
+        yield "    }"
     if doings.follows:
         yield "    if (hear(&frame_number)) {"
         yield "        frame_began = now;"
@@ -296,7 +307,7 @@ def _running(score: Score, doings: Doings, parts: Sequence[Printed]) -> Iterator
     yield "        }"
     yield "        (void)left_out;"
     yield "        lantern_frame(frame_number);"
-    if not (doings.follows or doings.leads):
+    if tells:
         knobs = "".join(
             telling.KNOB.format(words=comment(knob.words).replace('"', "'"), pin=knob.pin.name)
             for knob in doings.of(Knob)

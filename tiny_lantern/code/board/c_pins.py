@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 
+USUAL_BITS_PER_S = 115_200
 PINS_HEADER, SETUP_LOOP = "lantern_pins.h", "lantern.ino"
 
 
@@ -34,9 +35,9 @@ CALLS = (
          "return (uint16_t)analogRead(pin);"),
     Call("void", "pixels_send", "uint8_t pin, const uint8_t *bytes, uint32_t count",
          "Send bytes to addressable lamps on a pin, by the library of your choice.", None),
-    Call("void", "serial_send", "uint8_t byte", "Send a byte to the next board, at 115200 baud.",
+    Call("void", "serial_send", "uint8_t byte", "Send a byte over the serial line.",
          "Serial.write(byte);"),
-    Call("int16_t", "serial_read", "void", "A byte from the board before, -1 where there is none.",
+    Call("int16_t", "serial_read", "void", "A byte that came over the serial line, -1 where there is none.",
          "return (int16_t)Serial.read();"),
     Call("uint32_t", "now_us", "void", "The time in microseconds; it may begin again at 0.", "return micros();"),
 )  # fmt: skip
@@ -71,27 +72,28 @@ def _head(call: Call) -> str:
     return f"{call.gives} {call.name}({call.given})"
 
 
-def setup_loop(sources: Collection[str], stamp: str, links: bool) -> str:
+def setup_loop(sources: Collection[str], stamp: str, bits_per_s: int | None) -> str:
     """Those functions, filled in for tools that call ``setup`` once and ``loop`` over and over.
 
     Args:
         sources: the sources that call them.
         stamp: the stamp of the show.
-        links: whether boards hand frames on over a serial line.
+        bits_per_s: how quick the serial line is over which boards hand frames on or hear a computer; None where
+            neither does. [bit/s]
     """
     return "\n".join([
         f"/* The lines of {PINS_HEADER} for tools that call setup() and loop(), stamp {stamp}. Put this file, the",
         " * headers and the two sources of one board into a folder called lantern. */",
         '#include "lantern.h"', f'#include "{PINS_HEADER}"', "",
-        *_lines(sources), "void setup(void)", "{", *_serial(links),
+        *_lines(sources), "void setup(void)", "{", *_serial(bits_per_s),
         "    lantern_start();", "}", "", "void loop(void)", "{", "    lantern_loop();", "}", "",
     ])  # fmt: skip
 
 
-def _serial(links: bool) -> Iterator[str]:
-    """The serial line is opened for other boards, or where the loop is to tell what it does."""
-    begin = "    Serial.begin(115200);"
-    yield from [begin] if links else ["#ifdef LANTERN_TELL", begin, "#endif"]
+def _serial(bits_per_s: int | None) -> Iterator[str]:
+    """The serial line is opened for other boards or a computer, or where the loop is to tell what it does."""
+    begin = f"    Serial.begin({bits_per_s or USUAL_BITS_PER_S});"
+    yield from [begin] if bits_per_s else ["#ifdef LANTERN_TELL", begin, "#endif"]
 
 
 def _lines(sources: Collection[str]) -> Iterator[str]:

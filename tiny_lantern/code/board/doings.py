@@ -8,6 +8,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, TypeVar
 
+from tiny_lantern.model.listening import Listening
+
 DARK = -1
 
 
@@ -182,7 +184,8 @@ D = TypeVar("D", Switched, Dimmed, Chain, Matrix, Turns, Pair, Held, Pixels, Kno
 class Doings:
     """Everything that a board does: its pins in the order in which they are set, and what it does with them.
     ``follows`` where a board before it hands it the number of the frame, ``leads`` where it hands it on; ``heard`` are
-    the inputs that rules answer to, ``state_bytes`` how many bytes of what they have made of the show go with it."""
+    the inputs that rules answer to, ``state_bytes`` how many bytes of what they have made of the show go with it;
+    ``listens`` says how it hears a computer, if it does."""
 
     pins: tuple[Pin, ...]
     all: tuple[Doing, ...]
@@ -191,6 +194,7 @@ class Doings:
     leads: bool = False
     heard: tuple[Heard, ...] = ()
     state_bytes: int = 0
+    listens: Listening | None = None
 
     def of(self, kind: type[D]) -> list[D]:
         """Those of a kind.

@@ -83,6 +83,7 @@ def doings_at(build: Build, score: Score, part: Slice) -> Doings:
         place < len(score.playing) - 1,
         heard,
         state_bytes(score.answers, len(score.playing)),
+        part.listens,
     )
 
 

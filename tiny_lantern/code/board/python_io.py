@@ -22,7 +22,7 @@ from tiny_lantern.code.board.doings import (
     Switched,
     Turns,
 )
-from tiny_lantern.code.board.kinds import common, knobs, link
+from tiny_lantern.code.board.kinds import common, knobs, link, listening
 from tiny_lantern.code.board.printed import LOW, PARTS, Printed, outputs_before
 from tiny_lantern.code.names import comment
 from tiny_lantern.code.score import Score, Slice
@@ -71,6 +71,9 @@ def start():
 def loop():
     """To be called over and over."""
     now = pins.now_us()
+    if LISTEN(now):
+        step()
+        return
     heard_now = HEARD()
     if heard_now is not None:
         state["frame"], state["began"] = heard_now, now
@@ -83,12 +86,15 @@ def loop():
     step()
 
 
+def go_dark():
+    write(bytearray(BYTES))
+    set_levels([0] * CHANNELS)
+
+
 def stop():
     """Leave everything dark."""
     state["running"] = False
-    dark = bytearray(len(show.frame(0)))
-    write(dark)
-    set_levels([0] * CHANNELS)
+    go_dark()
     for each in BEGINS:
         each(pins.now_us())
 '''
@@ -111,11 +117,13 @@ def python_io(score: Score, part: Slice, doings: Doings) -> str:
         f"import lantern_{part.name} as show", "import lantern_pins as pins", "",
         *_pins(doings), "HIGH_WHILE_LIT, LOW_WHILE_LIT = 0, 1",
         f"DARK = {DARK}  # an output that nothing hangs on", f"CHANNELS = {doings.channels}",
+        f"BYTES = {part.byte_count}  # of a frame",
         *(["FRAME_MARK = 0xA7  # before the number of a frame"] if doings.follows or doings.leads else []), "",
         common.PYTHON_LEVELS, common.PYTHON_MOMENTS, *([common.PYTHON_LATCH] if lines else []),
         *([*_outputs(chains), common.PYTHON_SENDING] if chains else []),
         *(line for each in parts for line in (*_table(each, each.rows(doings), chains), each.text.python)),
         *([*_knobs(turned), knobs.PYTHON] if turned else []), *_write(doings),
+        *_listening(score, part, doings),
         *([link.python_followed(doings.state_bytes)] if doings.follows else []),
         *([link.python_passed_on(bool(doings.state_bytes))] if doings.leads else []),
         *(_read(doings.heard) if doings.heard else _after(score)), *_called(doings, parts),
@@ -124,6 +132,12 @@ def python_io(score: Score, part: Slice, doings: Doings) -> str:
             next="show.answer(read)" if doings.heard else 'after(state["frame"])',
         ),
     ])  # fmt: skip
+
+
+def _listening(score: Score, part: Slice, doings: Doings) -> Iterator[str]:
+    if doings.listens:
+        identity = listening.identity_of(score.stamp, part.title, part.byte_count)
+        yield listening.python_heard(doings.listens, identity, len(doings.heard))
 
 
 def _pins(doings: Doings) -> Iterator[str]:
@@ -143,6 +157,7 @@ def _called(doings: Doings, parts: Sequence[Printed]) -> Iterator[str]:
     yield f"BEGINS = [{', '.join(f'begin_{each.name}' for each in parts if each.text.begins)}]"
     yield f"SETS = [{', '.join(sets)}]"
     yield f"STEPS = [{', '.join(f'step_{each.name}' for each in parts if each.text.steps)}]"
+    yield f"LISTEN = {'listen' if doings.listens else 'lambda now: False'}"
     yield f"HEARD = {'hear' if doings.follows else 'lambda: None'}"
     yield f"BEFORE_FRAME = {'pass_on' if doings.leads else 'lambda number: None'}"
 

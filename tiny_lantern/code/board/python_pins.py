@@ -60,30 +60,34 @@ ${serial}def now_us():
     """The time in microseconds; it begins again at 0 after 2 ** 30."""
     return time.ticks_us() & ((1 << 30) - 1)
 '''
-SERIAL = '''line = machine.UART(1, 115200)
+SERIAL = '''line = machine.UART($uart, $bits_per_s$room)  # $whose
 
 
 def serial_send(byte):
-    """Send a byte to the next board."""
+    """Send a byte over the serial line."""
     line.write(bytes([byte]))
 
 
 def serial_read():
-    """A byte from the board before, -1 where there is none."""
+    """A byte that came over the serial line, -1 where there is none."""
     return line.read(1)[0] if line.any() else -1
 
 
 '''
 
 
-def python_pins(adc_bits: int, links: bool) -> str:
+def python_pins(adc_bits: int, bits_per_s: int | None, chained: bool) -> str:
     """The module of the functions that a person fills in.
 
     Args:
         adc_bits: the bits of a reading. [-]
-        links: whether boards hand frames on over a serial line.
+        bits_per_s: how quick the serial line is, None where none is used. [bit/s]
+        chained: whether it leads to other boards, else to a computer.
     """
-    return Template(PINS).substitute(adc_bits=adc_bits, serial=SERIAL if links else "")
+    uart, whose = (1, "to other boards") if chained else (0, "to a computer, by a cable or an adapter at its pins")
+    room = "" if chained else ", rxbuf=4096"
+    serial = Template(SERIAL).substitute(uart=uart, bits_per_s=bits_per_s, whose=whose, room=room) if bits_per_s else ""
+    return Template(PINS).substitute(adc_bits=adc_bits, serial=serial)
 
 
 def python_main(name: str, title: str) -> str:

@@ -34,7 +34,7 @@ def _first(build: Build) -> FirstStep | None:
 def _board(shell: Shell) -> None:
     from tiny_lantern.ui.stations.board_window import BoardWindow  # loaded when first asked for
 
-    shell.show_beside("Simulated board", BoardWindow(shell.session, shell.frames), 620, 320)
+    shell.show_beside("Live board", BoardWindow(shell.session, shell.frames), 680, 360)
 
 
 def _night(shell: Shell) -> None:
@@ -79,14 +79,14 @@ STATION = Station(
     title="Weave",
     make=_make,
     empty="A show needs lights to play on: add a strip.",
-    subjects=("weave", "data", "show", "show_peak", "show_lights", "board_work"),
+    subjects=("weave", "data", "show", "show_peak", "show_lights", "board_work", "listening"),
     first=_first,
     commands=(
         Command("hold", "Weave", 130, "Hold", "Ctrl+Shift+L",
                 "The selected lights stay at the value under the pointer on the weave; a click keeps it", _hold,
                 lambda s: bool(s.session.build.effects)),
-        Command("board", "Weave", 80, "Simulated board …", "Ctrl+Shift+O",
-                "A stand-in for a board: shows its lamps as they are decoded from its wire", _board,
+        Command("board", "Weave", 80, "Live board …", "Ctrl+Shift+O",
+                "A board that follows at once: a simulated one with its lamps, or a real one at a port", _board,
                 lambda s: bool(s.session.build.pieces)),
         Command("music", "Weave", 82, "Song and beats …", "Ctrl+Alt+M",
                 "A song's beats found, typed or tapped, and looks laid on them in one act", _music,

@@ -4,25 +4,36 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import get_args
 
 from PySide6.QtWidgets import QAbstractItemView, QLineEdit, QVBoxLayout, QWidget
 
 from tiny_lantern.catalogue.drawer import offered
 from tiny_lantern.findings.driven import use_board
+from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import on_data_lines
 from tiny_lantern.model.drive import Board
 from tiny_lantern.model.edits_drive import another_board, change_board, remove_board, shift_board
+from tiny_lantern.model.listening import Listening, Rate
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.ui.session import Session
 from tiny_lantern.ui.widgets.fields import Rows, button, combo, faint, quiet, set_choice, show_text, side_by_side
+from tiny_lantern.ui.widgets.quantity import QuantityEdit
 from tiny_lantern.ui.widgets.row_table import RowTable
 from tiny_lantern.ui.widgets.snug import snug
 
 HEADS = ("place", "name", "kind", "drives", "data lines")
 ABOUT = (
     "The first board counts the frames and hands each number on; every other plays the frame that it is given, and its "
-    "part of the lights. Which board drives a lamp is chosen in Drive, whose data line a strip hangs on in Pieces."
+    "part of the lights. Which board drives a lamp is chosen in Drive, whose data line a strip hangs on in Pieces. A "
+    "board by itself can listen to a computer over the cable that loads it (Live board …, in Weave)."
+)
+ALONE = (
+    ("no", None),
+    ("yes; without one it plays its own show", "show"),
+    ("yes; without one it is dark", "dark"),
+    ("yes; without one its light stays", "hold"),
 )
 FIRST = "board-8bit-small"
 
@@ -43,6 +54,16 @@ class BoardsWindow(QWidget):
         rows = Rows()
         rows.add("name", self.name)
         rows.add("kind", self.part)
+        self.alone = combo(ALONE, "Whether it listens to a computer, and what it does by itself", self._set_alone)
+        self.rate = combo([(f"{rate:,} bits a second", rate) for rate in get_args(Rate)], "How quick its line is",
+                          lambda rate: self._set_listening(bits_per_s=rate))  # fmt: skip
+        self.alone_s = QuantityEdit("silence", "s", lambda value: f"{value:g} s")
+        self.alone_s.setToolTip("After how long without a word from the computer it is on its own again")
+        self.alone_s.entered.connect(lambda value: self._set_listening(alone_s=value))
+        self.alone_s.faulty.connect(session.refused.emit)
+        rows.add("listens to a computer", self.alone)
+        rows.add("line", self.rate)
+        rows.add("silence", self.alone_s)
         self.add = button("Another board", self._add, tip="The last in the chain; it drives nothing yet")
         self.earlier = button("Earlier", partial(self._move, -1), "small", "One place nearer to the first")
         self.later = button("Later", partial(self._move, 1), "small", "One place nearer to the last")
@@ -79,8 +100,15 @@ class BoardsWindow(QWidget):
 
     def _show_chosen(self) -> None:
         board = self.chosen
-        for widget in (self.name, self.part, self.earlier, self.later, self.remove):
+        for widget in (self.name, self.part, self.earlier, self.later, self.remove, self.alone):
             widget.setEnabled(board is not None)
+        listens = board.listens if board is not None else None
+        for widget in (self.rate, self.alone_s):
+            widget.setEnabled(listens is not None)
+        with quiet(self.alone), quiet(self.rate):
+            set_choice(self.alone, listens.alone if listens else None)
+            set_choice(self.rate, (listens or Listening()).bits_per_s)
+        self.alone_s.show_value((listens or Listening()).alone_s)
         if board is None:
             return
         show_text(self.name, board.name)
@@ -118,6 +146,21 @@ class BoardsWindow(QWidget):
         board, part = self.chosen, self._session.parts.find(BoardPart, str(part_id))
         if board is not None:
             self._apply(f"Used a {part.name}", partial(use_board, board_id=board.id, part=part), board.id)
+
+    def _set_alone(self, alone: object) -> None:
+        board = self.chosen
+        if board is None:
+            return
+        if alone is None:
+            self._apply("Let a board listen no more", partial(change_board, board_id=board.id, listens=None), board.id)
+        else:
+            self._set_listening(alone=alone)
+
+    def _set_listening(self, **changes: object) -> None:
+        board = self.chosen
+        if board is not None:
+            listens = revise(board.listens or Listening(), **changes)
+            self._apply("Let a board listen", partial(change_board, board_id=board.id, listens=listens), board.id)
 
     def _move(self, by: int) -> None:
         board = self.chosen

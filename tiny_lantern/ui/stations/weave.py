@@ -95,7 +95,7 @@ class WeaveStation(QWidget):
         self.hold.setCheckable(True)
         self.hold.clicked.connect(self.canvas.holder.switch)
         self.canvas.holder.switched.connect(self.hold.setChecked)
-        self.board = button("Board …", tip="A simulated board that shows what is sent to it")
+        self.board = button("Board …", tip="A simulated board, or a real one at a port, that follows at once")
         self.order = combo([], "In which order lights are shown", self._show_order)
         self.colours, self.scenes = PaletteForm(session), SceneForm(session)
         frame, column = panel(theme.LEFT_PANEL)
