@@ -50,6 +50,7 @@ class LiveBoard(QObject):
         self.port, self.board_id = "", ""
         self.doing: Doing = "nothing"
         self.said = ""
+        self._sent: Bytes = np.zeros((0, 3), np.uint8)
         self._soon = QTimer(self)
         self._soon.setSingleShot(True)
         self._soon.timeout.connect(self._send)
@@ -75,6 +76,11 @@ class LiveBoard(QObject):
     def simulated(self) -> bool:
         """Whether the board is the simulated one."""
         return not self.port
+
+    @property
+    def lamps(self) -> Bytes:
+        """The board's lamps: as the simulated one has decoded them, as they were sent to a real one. (n_lights, 3)"""
+        return self.board.lamps if self.board is not None else self._sent
 
     @property
     def loaded(self) -> Loaded:
@@ -171,6 +177,7 @@ class LiveBoard(QObject):
             self.board.listen(time.monotonic())
             self.board.close()
         self.link = None
+        self._sent = np.zeros((0, 3), np.uint8)
         self.doing = "nothing"
 
     def _open(self, port: str) -> None:
@@ -224,6 +231,7 @@ class LiveBoard(QObject):
                 self.changed.emit()
                 return
             link.show(loaded.frame(light))
+            self._sent = light[list(loaded.slots)]
             self.turn_soon()
         except LanternError as error:
             self._refused = build

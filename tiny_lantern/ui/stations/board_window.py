@@ -44,6 +44,7 @@ ACTS: dict[Doing, tuple[str, str]] = {
     "one": ("One light", "The selected light alone, as long as this is down"),
     "all": ("Send everything", "All of it, as it is seen here, as long as this is down"),
 }
+STOP = "Stop"
 HELD: tuple[Doing, ...] = ("one", "all")
 
 
@@ -55,7 +56,7 @@ class Lamps(QWidget):
         super().__init__()
         self._live = live
         self.setMinimumSize(240, 90)
-        self.setAccessibleName("Lamps of the simulated board")
+        self.setAccessibleName("Lamps of the board")
 
     def sizeHint(self) -> QSize:
         return QSize(560, 180)
@@ -63,10 +64,9 @@ class Lamps(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.fillRect(self.rect(), QColor(theme.NIGHT_GROUND))
-        board = self._live.board
-        if board is None or not len(board.lamps):
+        lamps = self._live.lamps
+        if not len(lamps):
             return
-        lamps = board.lamps
         step = self._step(len(lamps))
         across = max(1, int((self.width() - 2 * ROOM) / step))
         down = -(-len(lamps) // across)
@@ -191,7 +191,7 @@ class BoardWindow(QWidget):
             act.setEnabled(not deaf)
             if doing in HELD:
                 act.setChecked(live.doing == doing)
-        self.lamps.setVisible(live.simulated)
+                act.setText(STOP if live.doing == doing else ACTS[doing][0])
         self.lamps.update()
         self._word.setText(_told(live, link, board, self._session.build))
         self._about.setText(ABOUT if live.simulated else REAL)
