@@ -89,13 +89,16 @@ def answering_build(seed: int, scenes: bool = True) -> Build:
 
 
 def _by_chance(build: Build, rule_id: str, chance: random.Random) -> Build:
-    kind = chance.choice(["brightness", "speed", "scene"])
+    kind = chance.choice(["brightness", "speed", "scene", "seen"])
     build = change_deed_kind(build, rule_id, kind)
     deed = next(rule.does for rule in build.rules if rule.id == rule_id)
     if kind == "scene":
         wanted = chance.choice([None, *(scene.id for scene in build.scenes)])
         deed = revise(deed, scene_id=wanted, stays=chance.random() < 0.5)
         return change_rule(build, rule_id, does=deed, when=chance.choice(["pressed", "released"]))
+    if kind == "seen":
+        deed = revise(deed, effect_id=chance.choice(build.effects).id, otherwise=chance.random() < 0.4)
+        return change_rule(build, rule_id, does=deed, when=chance.choice(["turned", "held", "pressed"]))
     where = chance.choice([{}, {"piece_id": build.pieces[0].id}, {"group_id": "some"}])
     most = 1 if kind == "brightness" else 5
     ends = {end: round(chance.uniform(0, most), 3) for end in ("low", "high")}
@@ -175,6 +178,7 @@ OF_INPUTS: dict[str, Callable[[], Build]] = {
     "rule-idle": lambda: with_deed(answering("knob"), "brightness", "turned", low=1.0, high=1.0),
     "rules-fight": in_two_minds,
     "sensor-swing": lambda: change_input(build := answering("press"), build.inputs[0].id, fixed_ohm=100.0),
+    "signal-deaf": lambda: answering("told"),
     "listens-chained": lambda: listening(on_two_boards(3)),
     "cable-slow": lambda: listening(change_strip(answering(), "strip", pixel_count=60), bits_per_s=57_600),
     "coupler-current": lambda: change_input(build := answering("signal"), build.inputs[0].id, series_ohm=22e3),

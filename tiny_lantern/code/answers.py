@@ -13,6 +13,7 @@ from tiny_lantern.code.answers_texts import (
     C_CLOCKS,
     C_CLOCKS_GIVEN,
     C_CLOCKS_TAKEN,
+    C_GATES,
     C_HEARING,
     C_NEXT_SCENE,
     C_NO_NEXT_SCENE,
@@ -60,6 +61,7 @@ def c_answers(score: Score, laid: Sequence[Laid], place: int = 0) -> str:
         C_TYPES, *(_c_inputs(answers) if not place else ()), *_c_rules(answers, place), *_c_shades(tables.shaded),
         *_c_clocks(_clock_rows(answers, laid)), *(_c_paces(tables.paced) if not place else ()),
         Template(C_VALUES).substitute(values=", ".join(f"{value}ul" for value in _at_rest(tables))),
+        *_c_gates(gate_rows(answers, laid)),
         *([C_STATE] if not place else []), *([C_CLOCKS] if clocks else []), *([C_SHADE] if shades else []),
         *([_c_machine(score, tables)] if not place else []), *([_c_told(clocks)] if told else []),
     ])  # fmt: skip
@@ -179,6 +181,30 @@ def _c_paces(paced: Sequence[tuple[int, int]]) -> Iterator[str]:
     yield "};\n"
 
 
+def gate_rows(answers: Answers | None, laid: Sequence[Laid]) -> list[tuple[int, int]]:
+    """Which rule says of which row of a board's table of effects whether it is seen.
+
+    Args:
+        answers: what the build answers to.
+        laid: the effects of the board.
+    """
+    if answers is None:
+        return []
+    at = {each.effect.id: row for row, each in enumerate(laid)}
+    return [(rule, at[effect_id]) for rule, effect_id in answers.gates if effect_id in at]
+
+
+def _c_gates(rows: Sequence[tuple[int, int]]) -> Iterator[str]:
+    """Which rule says of which effect whether it is seen."""
+    if not rows:
+        return
+    yield f"#define GATES {len(rows)}"
+    yield "static const LANTERN_FLASH gate_t gates[GATES] = {"
+    yield from (f"    {{{rule}, {row}}}," for rule, row in rows)
+    yield "};\n"
+    yield C_GATES
+
+
 def _c_scenes(scenes: Sequence[int]) -> Iterator[str]:
     yield f"#define SCENE_COUNT {len(scenes)}"
     yield "static const LANTERN_FLASH uint32_t scene_begins[SCENE_COUNT] = {"
@@ -211,7 +237,9 @@ def python_answers(score: Score, laid: Sequence[Laid], place: int = 0) -> str:
         PYTHON, *([PYTHON_TOLD] if told else []), *_python_after(score), "INPUTS = [", *inputs, "]",
         "RULES = [", *_python_rules(answers), "]",
         f"SHADES = {[(one.answer, one.first, one.stop, tuple(map(int, one.colours))) for one in tables.shaded]}",
-        f"CLOCKS = [{clocks}]", f"PACES = {list(tables.paced)}", f"SCENE_BEGINS = {list(tables.scenes)}",
+        f"CLOCKS = [{clocks}]",
+        f"GATES = [{', '.join(f'({rule}, {laid[row].name})' for rule, row in gate_rows(answers, laid))}]",
+        f"PACES = {list(tables.paced)}", f"SCENE_BEGINS = {list(tables.scenes)}",
         f"value_of[:] = {list(_at_rest(tables))}", "own_ticks.update({clock[0]: 0 for clock in CLOCKS})", "",
     ])  # fmt: skip
 

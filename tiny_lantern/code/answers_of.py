@@ -21,6 +21,7 @@ class Answers:
         self.words = tuple(rule.told(build) for rule in build.rules)
         self.names = tuple(one.name for one in build.inputs)
         self.boards = tuple(one.board_id for one in build.inputs)
+        self.gates = tuple((rule, build.effects[effect].id) for rule, effect in self.tables.gated)
         self.effect_ids = tuple(build.effects[clock.effect].id for clock in self.tables.clocks)
 
     @property
@@ -30,8 +31,8 @@ class Answers:
 
 
 # as a compiler for 8 bits makes it: what hears, values, what dims, clocks, scenes; an input, a rule, a row of each
-HEARING, VALUES, DIMMING, CLOCKS, SCENES = 910, 400, 210, 500, 120
-INPUT, RULE, SHADE, CLOCK = 60, 17, 10, 16
+HEARING, VALUES, DIMMING, CLOCKS, SCENES, GATES = 910, 400, 210, 500, 120, 80
+INPUT, RULE, SHADE, CLOCK, GATE = 60, 17, 10, 16, 3
 MOST_STATE = 240
 RAM, RAM_INPUT, RAM_RULE, RAM_CLOCK = 16, 9, 5, 6
 
@@ -46,9 +47,10 @@ def answers_size(answers: Answers) -> tuple[int, int]:
     if not tables.any:
         return 0, 0
     parts = ((VALUES, any(answer.valued for answer in tables.answers)), (DIMMING, bool(tables.shaded)),
-             (CLOCKS, bool(tables.clocks)), (SCENES, bool(tables.scenes)))  # fmt: skip
+             (CLOCKS, bool(tables.clocks)), (SCENES, bool(tables.scenes)), (GATES, bool(tables.gated)))  # fmt: skip
     rows = ((INPUT, RAM_INPUT, len(tables.hears)), (RULE, RAM_RULE, len(tables.answers)),
-            (SHADE, 0, len(tables.shaded)), (CLOCK, RAM_CLOCK, len(tables.clocks)))  # fmt: skip
+            (GATE, 0, len(tables.gated)), (SHADE, 0, len(tables.shaded)),
+            (CLOCK, RAM_CLOCK, len(tables.clocks)))  # fmt: skip
     flash = HEARING + sum(size for size, there in parts if there) + sum(size * count for size, _, count in rows)
     return RAM + sum(ram * count for _, ram, count in rows), flash
 

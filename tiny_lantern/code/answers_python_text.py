@@ -55,6 +55,11 @@ def find_values():
     value_of[:] = [value_at(rule, at) for rule, at in zip(RULES, step_of)]
 
 
+def is_seen(effect):
+    """Whether an effect is seen: what every rule on it has it."""
+    return all(value_of[rule] >= 32768 for rule, gated in GATES if gated is effect)
+
+
 def pace_of(clock):
     """How fast a clock runs, 4096 for as fast as it is laid: the speeds of its rules, multiplied."""
     found = 4096

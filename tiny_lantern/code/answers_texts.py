@@ -25,6 +25,12 @@ typedef struct {
     uint8_t colours;
 } shade_t;
 
+/* A rule that says whether an effect is seen, by its row. */
+typedef struct {
+    uint8_t rule;
+    uint16_t row;
+} gate_t;
+
 /* An effect with a clock of its own: which, in which frames it is seen, and when it begins anew. */
 typedef struct {
     uint16_t effect;
@@ -90,6 +96,20 @@ C_CLOCKS_TAKEN = """\
             clock_now[at] |= (uint32_t)*bytes++ << (8 * byte);
         }
     }
+"""
+C_GATES = """\
+/* Whether an effect is seen: what every rule on it has it. */
+static uint8_t is_seen(uint16_t row)
+{
+    uint8_t at;
+    for (at = 0; at < GATES; at++) {
+        if (gates[at].row == row && value_of[gates[at].rule] < 32768u) {
+            return 0;
+        }
+    }
+    return 1;
+}
+
 """
 C_STATE = """\
 typedef struct {

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from string import Template
 from textwrap import wrap
 
-from tiny_lantern.code.answers import c_answers, has_clocks, shown_in_c
+from tiny_lantern.code.answers import c_answers, gate_rows, has_clocks, shown_in_c
 from tiny_lantern.code.answers_of import state_bytes
 from tiny_lantern.code.board.kinds import listening
 from tiny_lantern.code.board.kinds.telling import SWITCH
@@ -37,6 +37,7 @@ from tiny_lantern.show.levels import HALF_LEVEL
 HEADER = "lantern.h"
 LONGEST_TEXT, LONGEST_LINE = 40, 100
 LAYERS = {"replace": "lay_over", "add": "lay_add", "lighten": "lay_lighten", "dim": "lay_dim"}
+SEEN, GATED = "$seen", " && is_seen((uint16_t)at)"
 LAID_TICK = "(int32_t)(tick - one->begin)"
 ON_FROM = {"dims": 0, "switches": HALF_LEVEL, "holds": 1}
 
@@ -160,7 +161,8 @@ def c_source(score: Score, part: Slice) -> str:
     ]
     names = tables_of(laid, programs)
     laying = [LAYING[name] for name in layers]
-    shown = SCENES_PLAYED if score.windows else LAYERS_PLAYED
+    gates = gate_rows(score.answers, laid)
+    shown = (SCENES_PLAYED if score.windows else LAYERS_PLAYED).replace(SEEN, GATED if gates else "")
     shades = bool(score.answers and score.answers.tables.shaded)
     if has_clocks(score, laid):
         shown = shown.replace(LAID_TICK, "own_tick(here[at], tick)")

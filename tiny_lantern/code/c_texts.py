@@ -81,7 +81,7 @@ static void find_what_is_on(uint32_t tick)
     uint16_t at;
     on_count = 0;
     for (at = 0; at < EFFECTS; at++) {
-        if (tick >= effects[at].begin && tick < effects[at].end) {
+        if (tick >= effects[at].begin && tick < effects[at].end$seen) {
             on[on_count++] = at;
         }
     }
@@ -146,7 +146,7 @@ static void find_what_is_on(uint32_t tick)
             first_seen = scene; /* those before it are not seen any more */
         }
         for (at = scenes[scene].first; at < scenes[scene].stop && shares[scene] > 0; at++) {
-            if (tick >= effects[at].begin && tick < effects[at].end) {
+            if (tick >= effects[at].begin && tick < effects[at].end$seen) {
                 on[count++] = (uint16_t)at;
             }
         }

@@ -45,7 +45,7 @@ def scenes_at(tick):
         if share == 65536:
             seen = []  # those before it are not seen any more
         if share:
-            seen.append((share, [each for each in EFFECTS if each[0] == scene and each[1] <= tick < each[2]]))
+            seen.append((share, [each for each in EFFECTS if each[0] == scene and each[1] <= tick < each[2]$seen]))
     return seen
 
 
@@ -172,6 +172,7 @@ def _playing(score: Score, laid: Sequence[Laid]) -> str:
     tables = score.answers.tables if score.answers else None
     return Template(PLAYING).substitute(
         own_tick="own_ticks.get(effect, tick - begin)" if has_clocks(score, laid) else "tick - begin",
+        seen=" and is_seen(each[6])" if tables and tables.gated else "",
         shaded="    own = shade(slot, own)\n" if tables and tables.shaded else "",
     )
 

@@ -13,6 +13,7 @@ from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import boards_of_pieces
 from tiny_lantern.model.deed import Valued
+from tiny_lantern.model.deeds.seen import Seen
 from tiny_lantern.model.deeds.speed import Speed
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_inputs import add_rule, change_input, reads, remove_rule, with_input_pin
@@ -101,6 +102,8 @@ def _why_idle(each: Rule, paces: bool) -> str:
         return "it goes from 1 to 1"
     if isinstance(deed, Speed) and not paces:
         return "0 effects lie there alone"
+    if isinstance(deed, Seen) and deed.effect_id is None:
+        return "0 effects are chosen"
     return ""
 
 

@@ -12,8 +12,9 @@ from tiny_lantern.findings.evidence import Evidence
 from tiny_lantern.findings.finding import Finding, Fix, Severity, rule
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.data_lines import boards_of_pieces
+from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_drive import change_board
-from tiny_lantern.model.listening import BITS_A_BYTE, Rate
+from tiny_lantern.model.listening import BITS_A_BYTE, Listening, Rate
 from tiny_lantern.model.place import Place
 from tiny_lantern.model.quantities import engineering
 
@@ -34,6 +35,22 @@ def listens_chained(evidence: Evidence) -> Iterator[Finding]:
             "left for a computer. One board for all lights can listen.",
             one_step("Boards that play", "", board.name, str(len(playing))),
             (Fix("Let it listen no more", partial(change_board, board_id=board.id, listens=None)),),
+        )  # fmt: skip
+
+
+@rule("signal-deaf", "{n} signals are never told")
+def signal_deaf(evidence: Evidence) -> Iterator[Finding]:
+    """A signal from a computer, or the link to one, on a board that does not listen."""
+    build = evidence.build
+    for one in build.inputs:
+        board = item(build.boards, one.board_id, "board")
+        if one.wired or board.listens is not None:
+            continue
+        yield Finding(
+            Severity.WONT_WORK, "signal-deaf", Place.on("inputs", one.id), f"{one.name} is never told",
+            f"It comes from a computer over the cable, and {board.name} does not listen: 0 of its words arrive.",
+            one_step("Words that arrive", "", board.name, "0"),
+            (Fix(f"Let {board.name} listen", partial(change_board, board_id=board.id, listens=Listening())),),
         )  # fmt: skip
 
 

@@ -55,7 +55,7 @@ def with_input_pin(build: Build, input_id: str) -> Build:
     part = build.shelf.find(BoardPart, board.part_id)
     taken = {pin.pin for pin in pins_of(build, board.id).values()} | {each.pin for each in board.reserved}
     free = [pin for pin in part.pins if reads(one, pin) and pin.name not in taken]
-    if one.pin is not None or not free:
+    if one.pin is not None or not free or not one.wired:
         return build
     best = min(free, key=lambda pin: bool(pin.taken_by) + (0 if one.volts else bool(pin.adc) + bool(pin.compare)))
     return with_pins(build, board.id, {(one.id, READS): best.name} | _now(build, board.id))

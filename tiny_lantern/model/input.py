@@ -19,8 +19,9 @@ DEBOUNCE_S = 0.05
 
 class Input(Frozen):
     """What every input has. ``word`` is what it is called, ``act`` what a person does to it, ``rank`` its place among
-    the others, ``caution`` what stands where it is chosen; ``volts`` says that its pin reads volts, else high or
-    low, ``stays`` that it stays as it is put; ``first`` is what a new one does: when, and which deed."""
+    the others, ``caution`` what stands where it is chosen; ``volts`` says that its pin reads volts, else high or low,
+    ``stays`` that it stays as it is put, ``wired`` that it has a pin and wires; ``first`` is what a new one does: when,
+    and which deed."""
 
     kind: str
     id: Id
@@ -34,6 +35,7 @@ class Input(Frozen):
     caution: ClassVar[str] = ""
     volts: ClassVar[bool] = False
     stays: ClassVar[bool] = False
+    wired: ClassVar[bool] = True
     first: ClassVar[tuple[When, str]] = ("pressed", "scene")
 
     def without(self, ids: Collection[str]) -> Self | None:

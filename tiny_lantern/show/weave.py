@@ -211,14 +211,15 @@ class Show:
         wanted = np.arange(self.slot_count) if slots is None else slots
         return capped(asked, wanted, self.scales(ticks, asked if slots is None else None, cancelled), self.caps)
 
-    def asked(self, tick: int, light_of: LightOf = light_anew) -> Bytes:
+    def asked(self, tick: int, light_of: LightOf = light_anew, hidden: frozenset[int] = frozenset()) -> Bytes:
         """One frame as the effects ask for it, before any cap. (n_slots, 3), linear red, green, blue, 0 to 255
 
         Args:
             tick: the frame. [-]
             light_of: works out what an effect gives.
+            hidden: numbers of effects that are not seen. [-]
         """
-        frame: Bytes = self._asked(np.array([tick]), None, lambda: False, light_of)[0]
+        frame: Bytes = self._asked(np.array([tick]), None, lambda: False, light_of, hidden)[0]
         return frame
 
     def scales(self, ticks: Ints, whole: Bytes | None, cancelled: Callable[[], bool] = lambda: False) -> Ints:
@@ -241,11 +242,14 @@ class Show:
         return np.array([self._scales[tick] for tick in ticks.tolist()]).reshape(len(ticks), len(self.caps))
 
     def _asked(
-        self, ticks: Ints, slots: Ints | None, cancelled: Callable[[], bool], light_of: LightOf
+        self, ticks: Ints, slots: Ints | None, cancelled: Callable[[], bool], light_of: LightOf,
+        hidden: frozenset[int] = frozenset(),
     ) -> Bytes:  # fmt: skip
         """Frames as the effects ask for them, before any cap. (n_ticks, n_slots, 3)"""
         wanted = np.arange(self.slot_count) if slots is None else slots
         numbers, whole = self.under(ticks, wanted), slots is None
+        if hidden:
+            numbers = numbers[~np.isin(numbers, list(hidden))]
         scene = self._only_scene(ticks)
         if scene is None:
             return as_frames(self._scenes(numbers, ticks, wanted, whole, cancelled, light_of))

@@ -250,7 +250,7 @@ def _stepping(parts: Sequence[Printed]) -> Iterator[str]:
 def _link(score: Score, part: Slice, doings: Doings) -> Iterator[str]:
     if doings.listens:
         identity = listening.identity_of(score.stamp, part.title, part.byte_count)
-        yield listening.heard(doings.listens, identity, len(doings.heard))
+        yield listening.heard(doings.listens, identity, len(doings.heard), doings.signals)
     if doings.follows:
         yield link.followed(bool(doings.state_bytes))
     if doings.leads:
@@ -265,7 +265,7 @@ def _running(score: Score, doings: Doings, parts: Sequence[Printed]) -> Iterator
     if not doings.listens:
         yield "static uint32_t frame_began, frame_number;\n"
     next_frame = "lantern_answer()" if doings.heard else "after(frame_number)"
-    yield from _read(doings.heard) if doings.heard else _after(score)
+    yield from _read(doings) if doings.heard else _after(score)
     yield "void lantern_start(void)"
     yield "{"
     if begins:
@@ -342,19 +342,26 @@ def _after(score: Score) -> Iterator[str]:
     yield "}\n"
 
 
-def _read(heard: Sequence[Heard]) -> Iterator[str]:
+def _read(doings: Doings) -> Iterator[str]:
     """What each input reads, by its number."""
     yield "uint16_t lantern_read(uint8_t input)"
     yield "{"
     yield "    switch (input) {"
-    for at, one in enumerate(heard):
-        call = "pin_counts" if one.volts else "pin_read"
+    for at, one in enumerate(doings.heard):
         yield f"    case {at}: /* {comment(one.words)} */"
-        yield f"        return {call}({one.pin.name});"
+        yield f"        return {_reading(one, bool(doings.listens))};"
     yield "    default:"
     yield "        return 0;"
     yield "    }"
     yield "}\n"
+
+
+def _reading(one: Heard, listens: bool) -> str:
+    if one.pin is not None:
+        return f"{'pin_counts' if one.volts else 'pin_read'}({one.pin.name})"
+    if not listens:
+        return f"{one.deaf} /* nobody tells it */"
+    return "linked" if one.told is None else f"told[{one.told}]"
 
 
 def _made(pin: Pin) -> Iterator[str]:

@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, TypeVar
 
+from tiny_lantern.code.board.kinds.listening import Told
 from tiny_lantern.model.listening import Listening
 
 DARK = -1
@@ -169,11 +170,14 @@ class Knob:
 
 @dataclass(frozen=True)
 class Heard:
-    """An input: its pin, read as counts where it reads ``volts``, else high or low."""
+    """An input: its pin, read as counts where it reads ``volts``, else high or low; without one a signal that a
+    computer tells, by its number, or the link to it. Where nobody can tell it, it is ``deaf``, 0 or 1."""
 
-    pin: Pin
+    pin: Pin | None
     volts: bool
     words: str
+    told: int | None = None
+    deaf: int = 0
 
 
 Doing = Switched | Dimmed | Chain | Matrix | Turns | Pair | Held | Pixels | Knob
@@ -185,7 +189,7 @@ class Doings:
     """Everything that a board does: its pins in the order in which they are set, and what it does with them.
     ``follows`` where a board before it hands it the number of the frame, ``leads`` where it hands it on; ``heard`` are
     the inputs that rules answer to, ``state_bytes`` how many bytes of what they have made of the show go with it;
-    ``listens`` says how it hears a computer, if it does."""
+    ``listens`` says how it hears a computer, if it does, and ``signals`` what that may tell it."""
 
     pins: tuple[Pin, ...]
     all: tuple[Doing, ...]
@@ -195,6 +199,7 @@ class Doings:
     heard: tuple[Heard, ...] = ()
     state_bytes: int = 0
     listens: Listening | None = None
+    signals: tuple[Told, ...] = ()
 
     def of(self, kind: type[D]) -> list[D]:
         """Those of a kind.

@@ -7,7 +7,9 @@ from collections.abc import Iterable, Iterator
 from tiny_lantern.code.answers_of import Answers, refuse_elsewhere, state_bytes
 from tiny_lantern.code.board.at_pins import AtPins, BoardPins
 from tiny_lantern.code.board.doings import Doing, Doings, Heard, Knob, Pixels
+from tiny_lantern.code.board.kinds.listening import Told
 from tiny_lantern.code.board.ways.registry import doings_of
+from tiny_lantern.code.names import Names, identifier
 from tiny_lantern.code.score import Score, Slice, score_of
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.data_lines import on_data_lines
@@ -15,6 +17,7 @@ from tiny_lantern.model.drive import Board, Dimmed, PinNeed
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.input import Input
+from tiny_lantern.model.inputs.told import ToldInput
 from tiny_lantern.model.parts.board import BoardPart
 from tiny_lantern.model.pin_needs import DATA, board_needs, owner_name, pins_of
 
@@ -74,7 +77,8 @@ def doings_at(build: Build, score: Score, part: Slice) -> Doings:
             found.append(_knob(at, driver))
     place = score.place(part)
     own_inputs = [one for one in build.inputs if one.board_id == board.id]
-    heard = tuple(_heard(pins, one) for one in own_inputs) if score.answers and score.answers.any else ()
+    signals = signals_of(build, board.id)
+    heard = tuple(_heard(pins, one, signals) for one in own_inputs) if score.answers and score.answers.any else ()
     return Doings(
         tuple(pins.found.values()),
         tuple(found),
@@ -84,11 +88,31 @@ def doings_at(build: Build, score: Score, part: Slice) -> Doings:
         heard,
         state_bytes(score.answers, len(score.playing)),
         part.listens,
+        tuple(signals.values()) if heard else (),
     )
 
 
-def _heard(pins: BoardPins, one: Input) -> Heard:
-    """An input at its pin."""
+def signals_of(build: Build, board_id: str) -> dict[str, Told]:
+    """What a computer may tell a board, by the ids of the inputs: names and words as they go over the cable.
+
+    Args:
+        build: the build.
+        board_id: the board.
+    """
+    names, found = Names(), {}
+    for one in build.inputs:
+        if isinstance(one, ToldInput) and one.board_id == board_id:
+            states = identifier(one.off_word, "off"), identifier(one.on_word, "on")
+            states = states if states[0] != states[1] else ("off", "on")
+            found[one.id] = Told(names.of(one.name, "signal"), states, one.lost)
+    return found
+
+
+def _heard(pins: BoardPins, one: Input, signals: dict[str, Told]) -> Heard:
+    """An input at its pin, or as a computer tells it."""
+    if not one.wired:
+        told = list(signals).index(one.id) if one.id in signals else None
+        return Heard(None, False, one.name, told, int(getattr(one, "lost", "") == "on"))
     if one.pin is None:
         raise LanternError(f"{one.name} has no pin yet", "code", "Assign pins in Drive, or a board with more of them")
     pin = pins.named(one.name, one.pin.pin, use="reads", pull_up=bool(getattr(one, "pulled_by_board", False)))

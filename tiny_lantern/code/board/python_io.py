@@ -126,7 +126,7 @@ def python_io(score: Score, part: Slice, doings: Doings) -> str:
         *_listening(score, part, doings),
         *([link.python_followed(doings.state_bytes)] if doings.follows else []),
         *([link.python_passed_on(bool(doings.state_bytes))] if doings.leads else []),
-        *(_read(doings.heard) if doings.heard else _after(score)), *_called(doings, parts),
+        *(_read(doings) if doings.heard else _after(score)), *_called(doings, parts),
         Template(RUNNING).substitute(
             first="show.answer_begin(read)" if doings.heard else "0",
             next="show.answer(read)" if doings.heard else 'after(state["frame"])',
@@ -137,7 +137,7 @@ def python_io(score: Score, part: Slice, doings: Doings) -> str:
 def _listening(score: Score, part: Slice, doings: Doings) -> Iterator[str]:
     if doings.listens:
         identity = listening.identity_of(score.stamp, part.title, part.byte_count)
-        yield listening.python_heard(doings.listens, identity, len(doings.heard))
+        yield listening.python_heard(doings.listens, identity, len(doings.heard), doings.signals)
 
 
 def _pins(doings: Doings) -> Iterator[str]:
@@ -232,16 +232,23 @@ def _write(doings: Doings) -> Iterator[str]:
     yield ""
 
 
-def _read(heard: Sequence[Heard]) -> Iterator[str]:
+def _read(doings: Doings) -> Iterator[str]:
     """What each input reads, by its number."""
     yield "\n\nINPUTS = ["
-    for one in heard:
-        call = "pin_counts" if one.volts else "pin_read"
-        yield f"    (pins.{call}, {one.pin.name}),  # {comment(one.words)}"
+    for one in doings.heard:
+        yield f"    ({_reading(one, bool(doings.listens))}),  # {comment(one.words)}"
     yield "]\n\n\ndef read(number):"
     yield '    """What an input reads: counts, or 0 and 1."""'
     yield "    call, pin = INPUTS[number]"
     yield "    return int(call(pin))\n"
+
+
+def _reading(one: Heard, listens: bool) -> str:
+    if one.pin is not None:
+        return f"pins.{'pin_counts' if one.volts else 'pin_read'}, {one.pin.name}"
+    if not listens:
+        return f"lambda _: {one.deaf}, None"
+    return 'link.get, "linked"' if one.told is None else f"told.__getitem__, {one.told}"
 
 
 def _after(score: Score) -> Iterator[str]:

@@ -11,8 +11,8 @@ CODE = {"switched": 300, "dimmed": 80, "chains": 210, "dimming": 940, "matrices"
         "held": 60, "knobs": 250}  # fmt: skip
 ROW = {"switched": 6, "dimmed": 6, "chains": 21, "dimming": 21, "matrices": 32, "turns": 16, "pairs": 14, "held": 6,
        "knobs": 9}  # fmt: skip
-OUTPUT, CROSSING, LINK, LISTENING = 3, 2, 200, 930
-RAM_BASE, RAM_CHANNEL, RAM_OUTPUT, RAM_LISTENING = 9, 2, 2, 16
+OUTPUT, CROSSING, LINK, LISTENING, SIGNAL = 3, 2, 200, 1500, 40
+RAM_BASE, RAM_CHANNEL, RAM_OUTPUT, RAM_LISTENING, RAM_SIGNAL = 9, 2, 2, 34, 1
 RAM_ROW = {"switched": 5, "dimming": 9, "matrices": 6, "turns": 5, "pairs": 6}
 
 
@@ -28,11 +28,11 @@ def pins_size(doings: Doings) -> tuple[int, int]:
     flash = BASE + PIN * len(doings.pins) + (LEVELS if doings.channels else 0) + OUTPUT * outputs
     flash += sum(CODE[name] + ROW[name] * count for name, count in rows.items() if count)
     flash += CROSSING * sum(map(len, lists)) + LINK * (doings.follows + doings.leads)
-    flash += LISTENING if doings.listens else 0
+    flash += LISTENING + SIGNAL * len(doings.signals) if doings.listens else 0
     lines = doings.of(Pixels)
     flash += sum(LINE + SPAN * (len(line.spans) > 1) * len(line.spans) for line in lines)
     ram = RAM_BASE + RAM_CHANNEL * doings.channels + RAM_OUTPUT * outputs
     ram += sum(RAM_ROW.get(name, 0) * count for name, count in rows.items())
-    ram += RAM_LISTENING if doings.listens else 0
+    ram += RAM_LISTENING + RAM_SIGNAL * len(doings.signals) if doings.listens else 0
     ram += max((line.count for line in lines if len(line.spans) > 1), default=0)
     return ram, flash

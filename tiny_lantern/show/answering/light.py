@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from tiny_lantern.effects.kind import Span
 from tiny_lantern.model.effects import Effect
 from tiny_lantern.show.answering.machine import State, ended, shown_of
-from tiny_lantern.show.answering.tables import ONE, Tables
+from tiny_lantern.show.answering.tables import ONE, SEEN_FROM, Tables
 from tiny_lantern.show.limit import capped, scales_of
 from tiny_lantern.show.weave import Show, light_anew
 
@@ -37,12 +37,22 @@ def frame_of(show: Show, tables: Tables, state: State, dark_after: bool = False)
         return light_anew(effect, place, span, ends, ticks if at is None else np.full_like(ticks, ends[0] + at))
 
     tick = shown_of(tables, state.frame)
-    asked = show.asked(tick, light_of) if own else show.asked(tick)
+    asked = show.asked(tick, light_of if own else light_anew, hidden_of(tables, state))
     frame = shaded(asked, tables, state)
     if not show.caps:
         return frame
     scales = scales_of(frame[None], show.caps)
     return np.asarray(capped(frame[None], np.arange(show.slot_count), scales, show.caps)[0])
+
+
+def hidden_of(tables: Tables, state: State) -> frozenset[int]:
+    """The effects that rules have it are not seen, by their numbers; of several rules on one all must have it seen.
+
+    Args:
+        tables: what the build answers to.
+        state: the state.
+    """
+    return frozenset(effect for answer, effect in tables.gated if state.values[answer] < SEEN_FROM)
 
 
 def shaded(frame: Bytes, tables: Tables, state: State) -> Bytes:

@@ -14,6 +14,7 @@ from tiny_lantern.model.build import Build
 from tiny_lantern.model.deed import OnLights, Valued
 from tiny_lantern.model.deeds.brightness import Brightness
 from tiny_lantern.model.deeds.scene import GoToScene
+from tiny_lantern.model.deeds.seen import Seen
 from tiny_lantern.model.deeds.speed import Speed
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.effects import Effect
@@ -25,6 +26,7 @@ from tiny_lantern.show.scenes import seen_until, windows_of
 ALL_BITS, MOST_BITS, ONE, PACE_ONE, MOST = 14, 16, 65536, 4096, 65535
 ALL_WAY = 1 << ALL_BITS
 HELD_FROM, HELD_TO = ALL_WAY * 5 // 8, ALL_WAY * 3 // 8
+SEEN_FROM = ONE // 2
 WHOLE_SHOW, NEXT = 0, -1
 
 
@@ -82,13 +84,15 @@ class Clock:
 @dataclass(frozen=True)
 class Tables:
     """Everything that a build answers to: inputs, rules, what rules dim, the effects with clocks of their own, and
-    which rule paces which clock, 0 the show's and n the n-th effect's; the first frame of each scene."""
+    which rule paces which clock, 0 the show's and n the n-th effect's; which rule says of which effect, by its number,
+    whether it is seen; the first frame of each scene."""
 
     hears: tuple[Hears, ...]
     answers: tuple[Answer, ...]
     shaded: tuple[Shaded, ...]
     clocks: tuple[Clock, ...]
     paced: tuple[tuple[int, int], ...]
+    gated: tuple[tuple[int, int], ...]
     scenes: tuple[int, ...]
     ticks: int
     plays: int
@@ -119,7 +123,8 @@ def tables_of(build: Build) -> Tables:
         tuple(_hears(build, one) for one in build.inputs),
         tuple(_answer(build, rule, numbers[rule.input_id], scenes) for rule in build.rules),
         tuple(shade for number, rule in enumerate(build.rules) for shade in _shades(build, number, rule)),
-        tuple(_clock(build, number) for number in order), tuple(paced), scenes, build.timeline.count, build.plays,
+        tuple(_clock(build, number) for number in order), tuple(paced),
+        tuple(_gates(build)), scenes, build.timeline.count, build.plays,
         build.after_end == "repeat",
     )  # fmt: skip
 
@@ -138,6 +143,9 @@ def _hears(build: Build, one: Input) -> Hears:
 
 def _answer(build: Build, rule: Rule, number: int, scenes: tuple[int, ...]) -> Answer:
     deed = rule.does
+    if isinstance(deed, Seen):
+        low, high = (ONE, 0) if deed.otherwise else (0, ONE)
+        return Answer(rule.id, number, rule.when, True, low, high)
     if isinstance(deed, Valued):
         one = PACE_ONE if isinstance(deed, Speed) else ONE
         low, high = (min(round(value * one), MOST if one == PACE_ONE else ONE) for value in (deed.low, deed.high))
@@ -149,6 +157,14 @@ def _answer(build: Build, rule: Rule, number: int, scenes: tuple[int, ...]) -> A
     begin = NEXT if place is None else scenes[place]
     stop = 0 if place is None else scenes[place + 1] if place + 1 < len(scenes) else build.timeline.count
     return Answer(rule.id, number, rule.when, False, begin, stop, stays=deed.stays)
+
+
+def _gates(build: Build) -> Iterator[tuple[int, int]]:
+    """Which rule says of which effect whether it is seen."""
+    numbers = {effect.id: number for number, effect in enumerate(build.effects)}
+    for at, rule in enumerate(build.rules):
+        if isinstance(rule.does, Seen) and rule.does.effect_id is not None:
+            yield at, numbers[rule.does.effect_id]
 
 
 def _shades(build: Build, number: int, rule: Rule) -> Iterator[Shaded]:

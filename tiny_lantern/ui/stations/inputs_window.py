@@ -14,6 +14,7 @@ from tiny_lantern.model.deed import OnLights
 from tiny_lantern.model.deeds.brightness import Brightness
 from tiny_lantern.model.deeds.registry import DEED_TYPES
 from tiny_lantern.model.deeds.scene import GoToScene
+from tiny_lantern.model.deeds.seen import Seen
 from tiny_lantern.model.deeds.speed import Speed
 from tiny_lantern.model.edits import item
 from tiny_lantern.model.edits_inputs import (
@@ -197,6 +198,8 @@ def _texts(build: Build, kind: str, identity: str) -> tuple[str, ...]:
     if kind == "rules":
         return "", item(build.rules, identity, "rule").told(build), ""
     one = item(build.inputs, identity, "input")
+    if not one.wired:
+        return one.name, one.word, "the cable"
     return one.name, one.word, one.pin.pin if one.pin is not None else "none yet"
 
 
@@ -218,7 +221,7 @@ class InputForm(QWidget):
         rows = Rows()
         rows.add("name", self.name)
         rows.add("board", self.board)
-        rows.add("pin", self.pin)
+        self._pin_label = rows.add("pin", self.pin)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.addWidget(self.title)
@@ -239,6 +242,8 @@ class InputForm(QWidget):
         self.caution.setText(one.caution)
         self.caution.setVisible(bool(one.caution))
         show_text(self.name, one.name)
+        for widget in (self.pin, self._pin_label):
+            widget.setVisible(one.wired)
         board = item(build.boards, one.board_id, "board")
         part = build.shelf.find(BoardPart, board.part_id)
         taken = {pin.pin for key, pin in pins_of(build, board.id).items() if key[0] != one.id}
@@ -353,15 +358,21 @@ def _choices(build: Build, rule: Rule) -> list[tuple[str, object]]:
     if isinstance(rule.does, GoToScene):
         named: list[tuple[str, object]] = [(scene.name, ("scene_id", scene.id)) for scene in build.scenes]
         return [("the next scene" if build.scenes else "the show anew", ("", None)), *named]
+    if isinstance(rule.does, Seen):
+        return [("choose an effect", ("", None)), *_effects(build)]
     found: list[tuple[str, object]] = [("the show" if isinstance(rule.does, Speed) else "everything", ("", None))]
     found += [(piece.name, ("piece_id", piece.id)) for piece in build.pieces]
     found += [(group.name, ("group_id", group.id)) for group in build.groups]
     if isinstance(rule.does, Speed):
-        found += [
-            (f"{effect.look.word} on {build.line.piece(effect.first.piece_id).name}", ("effect_id", effect.id))
-            for effect in build.effects
-        ]
+        found += _effects(build)
     return found
+
+
+def _effects(build: Build) -> list[tuple[str, object]]:
+    return [
+        (f"{effect.look.word} on {build.line.piece(effect.first.piece_id).name}", ("effect_id", effect.id))
+        for effect in build.effects
+    ]
 
 
 def _on(rule: Rule) -> tuple[str, str | None]:
@@ -378,6 +389,8 @@ def _deed_fields(rule: Rule) -> list[Any]:
     idle: set[str] = set()
     if rule.when != "pressed":
         idle.add("steps")
+    if isinstance(rule.does, Seen):
+        idle |= {"low", "high", "even", "steps"}
     if isinstance(rule.does, Speed) or (isinstance(rule.does, Brightness) and rule.when == "held"):
         idle.add("even")
     if isinstance(rule.does, GoToScene) and rule.does.scene_id is None:
