@@ -10,6 +10,7 @@ from tiny_lantern.circuit.bill import whole_bill
 from tiny_lantern.circuit.compiled import compile_circuit
 from tiny_lantern.circuit.fitted import Still
 from tiny_lantern.circuit.netlist import solve_netlist
+from tiny_lantern.circuit.wires.inputs.registry import input_wires
 from tiny_lantern.model.base import revise
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits import change_parts
@@ -27,10 +28,13 @@ from tiny_lantern.model.edits_pieces import remove_piece
 from tiny_lantern.model.errors import LanternError
 from tiny_lantern.model.inputs.registry import INPUT_TYPES
 from tiny_lantern.model.parts.board import BoardPart
+from tiny_lantern.model.pin_needs import board_needs
 from tiny_lantern.model.stamp import code_stamp_of, stamp_of
 from tiny_lantern.model.store import dumps, loads
 from tiny_lantern.plans.pins import assign_pins
 from tiny_lantern.show.answering.tables import tables_of
+
+WIRED = [kind for kind, of in INPUT_TYPES.items() if of.wired]
 
 
 def every_input() -> Build:
@@ -47,11 +51,21 @@ def test_each_new_input_gets_a_pin_that_can_read_it_and_keeps_a_place_of_its_own
     board = build.shelf.find(BoardPart, build.boards[0].part_id)
     for each in (build, assign_pins(build, build.boards[0].id)):
         names = [one.pin.pin for one in each.inputs if one.pin is not None]
-        assert len(set(names)) == len(INPUT_TYPES)
+        assert len(set(names)) == len(WIRED)
         assert not set(names) & {line.pin for line in each.boards[0].lines}
         assert all(board.pin(one.pin.pin).adc for one in each.inputs if one.volts and one.pin)  # type: ignore[union-attr]
     pinned = put_on_pin(build, build.inputs[0].id, "A5")
     assert assign_pins(pinned, build.boards[0].id).inputs[0].pin == pinned.inputs[0].pin
+
+
+@pytest.mark.parametrize("kind", sorted(INPUT_TYPES.keys() - set(WIRED)))
+def test_what_comes_over_the_cable_takes_no_pin_no_wire_and_no_line_of_the_bill(kind: str) -> None:
+    build = answering(kind)
+    assert build.inputs[0].pin is None
+    assert not [need for need in board_needs(build, build.boards[0].id) if need.driver_id == build.inputs[0].id]
+    assert not list(input_wires(build))
+    assert not list(build.inputs[0].bill())
+    assert "held" not in build.rules[0].told(build)
 
 
 def test_a_new_button_takes_a_pin_that_can_do_nothing_better() -> None:
@@ -125,7 +139,7 @@ def pin_v(build: Build, held: bool) -> float:
     return solution.volts(circuit.node(end)) - solution.volts(circuit.node(circuit.ground))
 
 
-@pytest.mark.parametrize("kind", list(INPUT_TYPES))
+@pytest.mark.parametrize("kind", WIRED)
 def test_the_circuit_gives_a_pin_the_volts_that_the_input_is_said_to_read(kind: str) -> None:
     build = answering(kind)
     one = tables_of(build).hears[0]

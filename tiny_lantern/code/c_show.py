@@ -8,7 +8,7 @@ from textwrap import wrap
 
 from tiny_lantern.code.answers import c_answers, gate_rows, has_clocks, shown_in_c
 from tiny_lantern.code.answers_of import state_bytes
-from tiny_lantern.code.board.kinds import listening
+from tiny_lantern.code.board.kinds import listening, listening_c
 from tiny_lantern.code.board.kinds.telling import SWITCH
 from tiny_lantern.code.c_texts import (
     BESIDE,
@@ -71,7 +71,7 @@ def c_header(score: Score) -> str:
         "void lantern_stop(void);", "",
         "/* Sends the bytes to the lights. */",
         "void lantern_write(const uint8_t *bytes, uint32_t count);", "", *_level_hook(score), *_answer_hook(score),
-        *([listening.HEADER] if any(part.listens for part in score.playing) else []),
+        *([listening_c.HEADER] if any(part.listens for part in score.playing) else []),
         *_chain(score),
         "#ifdef __cplusplus", "}", "#endif", "", "#endif", "",
     ])  # fmt: skip

@@ -11,11 +11,12 @@ from tiny_lantern.code.answers_of import answers_size
 from tiny_lantern.code.board.c_io import io_source
 from tiny_lantern.code.board.c_pins import PINS_HEADER, SETUP_LOOP, USUAL_BITS_PER_S, pins_header, setup_loop
 from tiny_lantern.code.board.doings import Doings
-from tiny_lantern.code.board.plan import doings_at, refuse_without_pins, without_pins
+from tiny_lantern.code.board.plan import doings_at, refuse_without_pins, signals_of, without_pins
 from tiny_lantern.code.board.python_io import python_io
 from tiny_lantern.code.board.python_pins import MAIN, PINS_MODULE, python_main, python_pins
 from tiny_lantern.code.board.size import pins_size
 from tiny_lantern.code.c_show import HEADER, alike_everywhere, c_header, c_source, effects_on, tables_of
+from tiny_lantern.code.host import HOST, host_module
 from tiny_lantern.code.lines import within_page
 from tiny_lantern.code.programs import programs_of
 from tiny_lantern.code.python_show import python_module
@@ -146,10 +147,19 @@ def code_files(build: Build, language: Language = "c") -> dict[str, str]:
     score = score_of(build)
     if language == "python":
         modules = {f"lantern_{part.name}.py": python_module(score, part) for part in score.playing}
-        return modules | _at_pins_in_python(build, score)
+        return modules | _at_pins_in_python(build, score) | _host(build, score)
     sources = {f"lantern_{part.name}.c": c_source(score, part) for part in score.playing}
     files = {HEADER: c_header(score), **sources, **_at_pins(build, score)}
-    return {name: within_page(text) for name, text in files.items()}
+    return {name: within_page(text) for name, text in files.items()} | _host(build, score)
+
+
+def _host(build: Build, score: Score) -> dict[str, str]:
+    """The computer's side, where a board has something to be told."""
+    for part in score.playing:
+        signals = tuple(signals_of(build, part.board_id).values())
+        if part.listens and signals:
+            return {HOST: host_module(score.title, part.title, score.stamp, part.listens, signals)}
+    return {}
 
 
 def _boards(build: Build, score: Score) -> list[tuple[Slice, Doings]]:

@@ -50,6 +50,11 @@ class Input(Frozen):
         """What it takes beside resistors, as lines of the bill; nothing, unless a kind says otherwise."""
         yield from ()
 
+    @property
+    def states(self) -> tuple[str, str]:
+        """What it is called at rest and fully moved, where it is one of the two."""
+        return ("off", "on") if self.stays else ("low", "high")
+
     def ends(self, board: BoardPart) -> tuple[int, int]:
         """What its pin reads at rest and fully moved: counts where it reads volts, else 0 low and 1 high. [-]
 

@@ -50,7 +50,7 @@ class Rule(Frozen):
         one = of_id(build.inputs, self.input_id)
         name = one.name
         begin = {
-            "turned": f"as {name} is {one.act}", "held": f"while {name} is held",
+            "turned": f"as {name} is {one.act}", "held": f"while {name} is {one.states[1] if one.stays else 'held'}",
             "pressed": f"with each press of {name}", "released": f"when {name} is let go",
         }[self.when]  # fmt: skip
         steps = f", in {self.does.steps} steps" if self.when == "pressed" and self.does.follows else ""  # type: ignore[attr-defined]

@@ -11,8 +11,8 @@ CODE = {"switched": 300, "dimmed": 80, "chains": 210, "dimming": 940, "matrices"
         "held": 60, "knobs": 250}  # fmt: skip
 ROW = {"switched": 6, "dimmed": 6, "chains": 21, "dimming": 21, "matrices": 32, "turns": 16, "pairs": 14, "held": 6,
        "knobs": 9}  # fmt: skip
-OUTPUT, CROSSING, LINK, LISTENING, SIGNAL = 3, 2, 200, 1500, 40
-RAM_BASE, RAM_CHANNEL, RAM_OUTPUT, RAM_LISTENING, RAM_SIGNAL = 9, 2, 2, 34, 1
+OUTPUT, CROSSING, LINK, LISTENING, SIGNAL = 3, 2, 200, 1700, 50
+RAM_BASE, RAM_CHANNEL, RAM_OUTPUT, RAM_LISTENING, RAM_SIGNAL = 9, 2, 2, 50, 1
 RAM_ROW = {"switched": 5, "dimming": 9, "matrices": 6, "turns": 5, "pairs": 6}
 
 

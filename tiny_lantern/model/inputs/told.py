@@ -48,6 +48,11 @@ class ToldInput(OverCable):
     on_word: StateWord = "on"
     lost: Lost = "stays"
 
+    @property
+    def states(self) -> tuple[str, str]:
+        """The words for off and on."""
+        return self.off_word, self.on_word
+
 
 class LinkInput(OverCable):
     """The link itself: on as long as the computer is heard, off when it is lost."""
@@ -55,3 +60,8 @@ class LinkInput(OverCable):
     kind: Literal["link"] = "link"
     word: ClassVar[str] = "link to a computer"
     rank: ClassVar[int] = 80
+
+    @property
+    def states(self) -> tuple[str, str]:
+        """Whether a computer is heard."""
+        return "lost", "heard"

@@ -64,9 +64,10 @@ INPUT_LABELS = {
     "pull_ohm": "pulled by",
     "to": "closes to", "rest_ohm": "at rest", "moved_ohm": "fully moved", "fixed_ohm": "fixed resistor",
     "sensor_to": "sensor to", "signal_v": "signal", "series_ohm": "in series", "quiet_v": "quiet room",
-    "loud_v": "loudest",
+    "loud_v": "loudest", "off_word": "word for off", "on_word": "word for on", "lost": "when the link is lost",
 }  # fmt: skip
-DEED_LABELS = {"low": "from", "high": "to", "steps": "in steps", "even": "even to the eye", "stays": "over and over"}
+DEED_LABELS = {"low": "from", "high": "to", "steps": "in steps", "even": "even to the eye", "stays": "over and over",
+               "otherwise": "otherwise, while it is not"}  # fmt: skip
 HIDDEN_INPUT = ("kind", "id", "name", "board_id", "pins")
 HIDDEN_DEED = ("kind", "piece_id", "group_id", "effect_id", "scene_id")
 

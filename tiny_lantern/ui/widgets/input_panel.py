@@ -16,6 +16,7 @@ from tiny_lantern.ui.widgets.fields import PlainLabel, button, emptied
 from tiny_lantern.ui.widgets.turned import Dial, Pad, Press
 
 HEIGHT, CARD = 76, 118
+READS, OVER_CABLE = ("reads low", "reads high"), ("over the cable", "over the cable")
 STATIONS = ("Drive", "Weave", "Bench")
 Control = Dial | Pad | Press
 
@@ -29,7 +30,8 @@ class InputPanel(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(HEIGHT)
         self._session = session
-        self._made: tuple[tuple[str, str, str], ...] = ()
+        self._made: tuple[tuple[object, ...], ...] = ()
+        self._reads: dict[str, tuple[str, str]] = {}
         self.controls: dict[str, Control] = {}
         self._told: dict[str, QLabel] = {}
         cards = QWidget()
@@ -74,11 +76,12 @@ class InputPanel(QWidget):
     def refresh(self) -> None:
         """Show the inputs of the build in hand."""
         build = self._session.build
-        wanted = tuple((one.id, one.kind, one.name) for one in build.inputs)
+        wanted = tuple((one.id, one.kind, one.name, one.states) for one in build.inputs)
         if wanted != self._made:
             self._made = wanted
             emptied(self._row)
             self.controls, self._told = {}, {}
+            self._reads = {one.id: READS if one.wired else OVER_CABLE for one in build.inputs}
             for one in build.inputs:
                 self._row.addWidget(self._card(one))
         self._show()
@@ -124,7 +127,7 @@ class InputPanel(QWidget):
                 continue
             reading = answerer.reading(one)
             self.controls[input_id].show_way(min(max((reading - one.rest) / (one.full - one.rest), 0.0), 1.0))
-            self._told[input_id].setText(f"{reading} counts" if one.volts else f"reads {('low', 'high')[reading]}")
+            self._told[input_id].setText(f"{reading} counts" if one.volts else self._reads[input_id][reading])
         self.write.setChecked(answerer.writing)
         self.again.setEnabled(bool(answerer.recorded) and not answerer.writing)
 
@@ -151,5 +154,5 @@ class InputPanel(QWidget):
 def _control(one: Input) -> Control:
     """What a hand moves in place of an input."""
     if not one.volts:
-        return Press(one.name, one.stays)
+        return Press(one.name, one.stays, one.states)
     return Dial(one.name) if isinstance(one, KnobInput) else Pad(one.name, one.act == "pressed")

@@ -147,13 +147,14 @@ class Press(QPushButton):
     Args:
         name: what it is, for screen readers.
         stays: whether it stays as it is put.
+        states: what one that stays is called off and on.
     """
 
     moved = Signal(float)
 
-    def __init__(self, name: str, stays: bool) -> None:
-        super().__init__("off" if stays else "press")
-        self._stays = stays
+    def __init__(self, name: str, stays: bool, states: tuple[str, str] = ("off", "on")) -> None:
+        super().__init__(states[0] if stays else "press")
+        self._stays, self._states = stays, states
         self.setCheckable(stays)
         self.setAccessibleName(name)
         self.setAutoRepeat(False)
@@ -173,10 +174,10 @@ class Press(QPushButton):
             blocked = self.blockSignals(True)
             self.setChecked(way >= 0.5)
             self.blockSignals(blocked)
-            self.setText("on" if way >= 0.5 else "off")
+            self.setText(self._states[way >= 0.5])
         elif not self._stays and self.isDown() != (way >= 0.5):
             self.setDown(way >= 0.5)
 
     def _switched(self, on: bool) -> None:
-        self.setText("on" if on else "off")
+        self.setText(self._states[on])
         self.moved.emit(float(on))
