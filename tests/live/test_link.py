@@ -84,12 +84,10 @@ def test_a_board_says_what_it_plays_and_nothing_else_goes_to_it(both: Both) -> N
     both.run(50)
     assert both.board._out == b""
     both.link.ask(both.board.now_s)
-    assert both.link.asking
     both.run(10)
     assert both.link.known == both.loaded.identity
     assert refuse_other(both.link.known, both.loaded.identity) == ""
     assert both.link.readings == ()
-    assert not both.link.asking
     assert both.link.sent == 0
 
 

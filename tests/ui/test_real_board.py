@@ -176,3 +176,16 @@ def test_a_board_that_does_not_listen_can_be_made_to_in_one_act(opened: Opened, 
     shell.session.undo()
     assert shell.session.build.boards[0].listens is None
     plugged.board.close()
+
+
+def test_a_board_that_is_to_listen_no_more_is_let_go(plugged: Plugged) -> None:
+    session, board_id = plugged.window._session, plugged.window.live.board_id
+    told = []
+    session.refused.connect(told.append)
+    plugged.press("all")
+    plugged.until(lambda: plugged.board.frames > 0)
+    session.apply("No more", lambda build: change_board(build, board_id, listens=None))
+    plugged.until(lambda: bool(told))
+    assert "does not listen" in str(told[0])
+    assert not plugged.window.live.on
+    assert not plugged.window.acts["all"].isEnabled()

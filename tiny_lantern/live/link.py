@@ -83,11 +83,6 @@ class BoardLink:
         """Whether the board was asked and has not answered for as long as one takes to begin anew."""
         return self._asked_since is not None and self._asked_at - self._asked_since >= SILENT_S
 
-    @property
-    def asking(self) -> bool:
-        """Whether an answer is waited for what it plays."""
-        return self._asked_since is not None
-
     def ask(self, now_s: float) -> None:
         """Ask the board what it plays, over and over until it answers: many begin anew when their port is opened.
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import pty
 import tty
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from contextlib import suppress
 
 import numpy as np
@@ -31,7 +31,8 @@ AT_ONCE = 1 << 16
 
 class SimulatedBoard:
     """Listens at ``port`` with a program loaded; ``lamps`` is the light of its lamps, (n_lights, 3), linear bytes. It
-    is ``live`` while it hears a computer, and on its own else: dark until ``own`` gives it a show.
+    is ``live`` while it hears a computer. On its own it is dark, or keeps its light where the build chose that: it has
+    no show.
 
     Args:
         loaded: its program.
@@ -46,7 +47,6 @@ class SimulatedBoard:
         os.set_blocking(self.handle, False)
         self.port = os.ttyname(self._far)
         self.readings: Sequence[int] = ()
-        self.own: Callable[[], Bytes] | None = None
         self.frames = self.refused = 0
         self._heard_s = 0.0
         self._decoder = Decoder()
@@ -59,7 +59,7 @@ class SimulatedBoard:
             loaded: the program.
         """
         self.loaded = loaded
-        self.live = self._left = False
+        self.live = False
         self.readings = (0,) * len(loaded.input_ids)
         self.lamps: Bytes = np.zeros((len(loaded.slots), 3), np.uint8)
 
@@ -89,8 +89,6 @@ class SimulatedBoard:
         alone = self.live and now_s - self._heard_s >= self.loaded.listens.alone_s
         if alone:
             self._go_alone()
-        if not self.live and not self._left and self.own is not None:
-            self.lamps = self.own()
         return alone or self.frames != before
 
     def _take(self, message: Message, now_s: float) -> None:
@@ -117,8 +115,7 @@ class SimulatedBoard:
     def _go_alone(self) -> None:
         """Do what the build chose for a board that hears nothing."""
         self.live = False
-        self._left = self.loaded.listens.alone != "show"
-        if self.loaded.listens.alone == "dark" or (self.own is None and not self._left):
+        if self.loaded.listens.alone != "hold":
             self.lamps = np.zeros_like(self.lamps)
 
     def _answer(self, message: Message) -> None:

@@ -153,12 +153,13 @@ class LiveBoard(QObject):
         try:
             came = link.turn(time.monotonic())
             self._check(link)
+            if came and not self.simulated:
+                self._hear(link)
         except LanternError as error:
             self._fail(error)
             return
         self._arrived += [time.monotonic()] * (link.answered - answered)
         if came and not self.simulated:
-            self._hear(link)
             self.changed.emit()
         if self.doing == "blink":
             self._send()

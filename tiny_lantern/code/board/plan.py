@@ -88,7 +88,7 @@ def doings_at(build: Build, score: Score, part: Slice) -> Doings:
         heard,
         state_bytes(score.answers, len(score.playing)),
         part.listens,
-        tuple(signals.values()) if heard else (),
+        tuple(signals.values()),
     )
 
 

@@ -222,6 +222,8 @@ def _told(live: LiveBoard, link: BoardLink | None, board: Board | None, build: B
     if live.board is not None:
         orders = ", ".join(sorted({run.order for run in live.board.loaded.runs}))
         return f"{live.board.port}: {len(live.board.lamps)} lamps, sent as {orders}. {counts}"
+    if board is None or board.listens is None:
+        return f"{said}{counts}"
     names = {one.id: one.name for one in build.inputs}
     known = zip(live.loaded.input_ids, link.readings, strict=False)
     reads = "; ".join(f"{names[key]} reads {reading}" for key, reading in known if key in names)
