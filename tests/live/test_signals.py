@@ -9,7 +9,7 @@ from types import SimpleNamespace
 
 import pytest
 
-from tests.support.answering import answering, listening
+from tests.support.answering import answering, listening, on_two_boards
 from tests.support.cable import FarEnd, far_end
 from tiny_lantern.code.files import code_files
 from tiny_lantern.model.base import revise
@@ -144,6 +144,21 @@ def test_names_are_told_apart_and_words_too() -> None:
     assert re.findall(r'"(gate\w+)": \("(\w+)", "(\w+)"\)', host) == [
         ("gate_1", "shut", "open"), ("gate_1_2", "off", "on"),
     ]  # fmt: skip
+
+
+def test_words_that_are_one_as_they_go_over_the_cable_are_off_and_on() -> None:
+    build = with_signals()
+    build = change_input(build, build.inputs[1].id, on_word="hot!", off_word="Hot?")
+    assert '"oven": ("off", "on")' in code_files(build)["lantern_host.py"]
+
+
+def test_a_board_that_listens_tells_nothing_else_over_its_line_and_one_of_several_does_not_listen() -> None:
+    text = "".join(code_files(with_signals()).values())
+    assert "lantern_bytes" in text
+    assert "LANTERN_TELL" not in text
+    chained = "".join(code_files(listening(on_two_boards(3))).values())
+    assert "lantern_bytes" not in chained
+    assert "identity" not in chained
 
 
 def test_no_module_comes_out_where_nothing_is_told() -> None:

@@ -18,6 +18,7 @@ from tests.ui.driving import LEFT
 from tiny_lantern.live.loaded import loaded_on
 from tiny_lantern.live.ports import Port
 from tiny_lantern.live.simulated import SimulatedBoard
+from tiny_lantern.live.wire import Message
 from tiny_lantern.model.build import Build
 from tiny_lantern.model.edits_drive import change_board
 from tiny_lantern.model.edits_pieces import change_strip
@@ -140,13 +141,22 @@ def test_its_inputs_are_read_here(plugged: Plugged) -> None:
     plugged.until(lambda: answerer.reading(button) == button.full)
 
 
-def test_a_board_of_another_build_is_refused_and_let_go(plugged: Plugged) -> None:
+def test_a_board_of_another_build_is_refused_and_let_go(plugged: Plugged, monkeypatch: pytest.MonkeyPatch) -> None:
+    heard, take = [], plugged.board._take
+
+    def noted(message: Message, now_s: float) -> None:
+        heard.append(message.sort)
+        take(message, now_s)
+
+    monkeypatch.setattr(plugged.board, "_take", noted)
     plugged.board.load(loaded_on(change_strip(plugged.board.loaded.build, "strip", pixel_count=7), "board"))
     told = []
     plugged.window._session.refused.connect(told.append)
     plugged.press("all")
     plugged.until(lambda: bool(told))
     assert "of 21 bytes a frame" in str(told[0])
+    plugged.board.listen(time.monotonic())
+    assert set(heard) == {b"?"}
     assert plugged.board.frames == 0
     assert not plugged.window.live.on
 
