@@ -342,6 +342,14 @@ def test_a_program_that_is_killed_leaves_a_board_that_does_what_the_build_chose(
     assert simulated.lamps.max() == 0
 
 
+def test_a_board_that_reads_nothing_holds_nobody_up(simulated: SimulatedBoard) -> None:
+    wire = SerialWire(simulated.port, 115_200)
+    taken = [wire.write(bytes(10_000)) for _ in range(20)]
+    assert taken[0] > 0
+    assert taken[-1] == 0
+    wire.close()
+
+
 def test_everything_as_one_board_has_the_order_of_the_line() -> None:
     build = listening()
     assert whole(build).slots == tuple(range(build.line.slot_count))

@@ -39,6 +39,11 @@ class Loaded:
         """The stamp of its code."""
         return code_stamp_of(self.build)
 
+    @cached_property
+    def order(self) -> NDArray[np.int64]:
+        """The lights in the order of the wire, by their numbers on the Line. (n_lights,) [-]"""
+        return np.array(self.slots, np.int64)
+
     @property
     def byte_count(self) -> int:
         """How many bytes a frame has. [-]"""
@@ -61,7 +66,7 @@ class Loaded:
         if self.byte_count > LONGEST:
             told = f"{self.byte_count} bytes a frame are too many for one board"
             raise LanternError(told, "live", f"at most {LONGEST}")
-        return frame_message(light[np.array(self.slots, int)], self.runs)
+        return frame_message(light[self.order], self.runs)
 
 
 def loaded_on(build: Build, board_id: str) -> Loaded:

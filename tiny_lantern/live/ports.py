@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from dataclasses import dataclass
 
 import serial
@@ -65,8 +66,8 @@ class SerialWire:
             LanternError: nobody is at its far end any more.
         """
         try:
-            return self._port.write(data) or 0
-        except serial.SerialTimeoutException:
+            return os.write(self._port.fileno(), data)  # the library's own waits for room once the port is full
+        except BlockingIOError:
             return 0
         except (OSError, serial.SerialException) as error:
             raise self._gone(error) from None

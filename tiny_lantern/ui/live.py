@@ -232,7 +232,7 @@ class LiveBoard(QObject):
                 self.changed.emit()
                 return
             link.show(loaded.frame(light))
-            self._sent = light[list(loaded.slots)]
+            self._sent = light[loaded.order]
             self.turn_soon()
         except LanternError as error:
             self._refused = build
